@@ -1,0 +1,39 @@
+# demo and test need Go and nothing else on a Debian machine.
+.PHONY: demo test bench screenshots assets chromium fuzz fidelity
+
+demo:
+	go run ./cmd/bildhauer demo
+
+test: chromium
+	@test -z "$$(gofmt -l cmd core demo internal store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal store studio web; exit 1; }
+	go vet ./...
+	go test -timeout 20m ./...
+
+# The benchmarks of the README, and the full set of nasty outlines.
+bench:
+	go test -run xxx -bench . -benchmem ./core/plane ./core/raise ./core/recipe
+	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights' ./core/raise
+
+screenshots: chromium
+	go run ./internal/shots
+
+# Each fuzz target for FUZZTIME (default a minute).
+FUZZTIME ?= 1m
+fuzz:
+	go test -run xxx -fuzz FuzzFill -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/plane
+	go test -run xxx -fuzz FuzzSound -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/raise
+	go test -run xxx -fuzz FuzzRead -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read
+	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
+
+# Rebuilds the vendored styles, scripts and fonts; needs Node.js and npm.
+assets:
+	sh web/assets/build.sh
+
+chromium:
+	@command -v chromium >/dev/null || command -v chromium-browser >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
+
+# Compares cleaned outlines with their originals: make fidelity FILES="a.svg b.eps".
+FILES ?= $(wildcard demo/*.svg demo/*.eps)
+fidelity:
+	@command -v rsvg-convert >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript; }
+	go run ./internal/fidelity $(FILES)

@@ -1,0 +1,70 @@
+// Command bildhauer turns flat vector artwork into clean solids: in the
+// browser (demo, serve) or from the command line (inspect, clean, make).
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"runtime/debug"
+)
+
+const usage = `Bildhauer turns flat vector artwork into clean solids.
+
+  bildhauer demo    [--listen 127.0.0.1:8473]             the application with demo pieces
+  bildhauer serve   --data DIR [--listen 127.0.0.1:8473]  the application
+  bildhauer inspect FILE...                               what is in the files, one JSON object a line
+  bildhauer clean   FILE -o OUT.svg                       resolved outlines, strokes included
+  bildhauer make    FILE... (-o OUT.stl | -d DIR --format stl) [measures]
+      --width 100mm or --height 50mm, --depth 8mm, --bevel 1mm, --bevel-height 1mm,
+      --profile round|chamfer, --segments 4, --tolerance 0.02mm, --back flat|bevel,
+      --overlap cut|keep, --recipe FILE, --stats
+
+Several files may go to clean and make with -d DIR. Exit code 0: all done,
+1: some file failed (stderr says which and why), 2: wrong usage.
+`
+
+// errUsage marks wrong usage; its text has been printed.
+var errUsage = errors.New("usage")
+
+// errSome says that some file failed; each has been reported.
+var errSome = errors.New("some file failed")
+
+func main() {
+	// Small artwork is faster with a lazy collector; large artwork must live
+	// within 1 GB, so collect harder before growing past it.
+	debug.SetGCPercent(400)
+	debug.SetMemoryLimit(850 << 20)
+	os.Exit(run(os.Args[1:], os.Stdout, os.Stderr))
+}
+
+func run(args []string, stdout, stderr io.Writer) int {
+	commands := map[string]func([]string, io.Writer, io.Writer) error{
+		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "make": makeSolids,
+	}
+	if len(args) == 0 {
+		fmt.Fprint(stderr, usage)
+		return 2
+	}
+	if args[0] == "help" || args[0] == "-h" || args[0] == "--help" {
+		fmt.Fprint(stdout, usage)
+		return 0
+	}
+	f, ok := commands[args[0]]
+	if !ok {
+		fmt.Fprintf(stderr, "bildhauer: there is no command %q\n\n%s", args[0], usage)
+		return 2
+	}
+	switch err := f(args[1:], stdout, stderr); {
+	case err == nil:
+		return 0
+	case errors.Is(err, errUsage):
+		return 2
+	case errors.Is(err, errSome):
+		return 1
+	default:
+		fmt.Fprintf(stderr, "bildhauer: %v\n", err)
+		return 1
+	}
+}

@@ -1,0 +1,256 @@
+// Package artwork is the model of what was read from a file: a sheet with its
+// tree of layers and groups, and the shapes in the order in which they are
+// painted.
+package artwork
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+
+	"bildhauer/core/geom"
+)
+
+// MMPerPx is the size of a CSS pixel.
+const MMPerPx = 25.4 / 96
+
+// Color is an sRGB colour without alpha.
+type Color struct{ R, G, B uint8 }
+
+// Hex returns the colour as #rrggbb.
+func (c Color) Hex() string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }
+
+// Group is a layer or a group; Parent is its index in Sheet.Groups, -1 at the
+// top.
+type Group struct {
+	Name   string
+	Layer  bool // a layer of an editor, or a group at the top with a name
+	Hidden bool
+	Parent int
+}
+
+// Shape is one filled area or one stroke. An object with both becomes two.
+type Shape struct {
+	Key      string // unique in the sheet and stable while the file stays
+	Name     string // what a person would call it
+	Group    int    // index in Sheet.Groups, -1 for none
+	Hidden   bool   // not shown in the file
+	Color    Color  // of a gradient, its mean over the shape
+	Opacity  float64
+	Gradient *Gradient // nil for plain colours
+	Veil     float64   // opacity on top of the gradient's own
+
+	Clips []*Clip // areas outside which the shape does not show
+
+	Contours []geom.Contour // in the shape's own space
+	Matrix   geom.Matrix    // to the page: px, y down
+	EvenOdd  bool
+	Stroke   *geom.StrokeStyle // nil for a filled area; in the shape's own space
+}
+
+// Clip is an area made of several outlines together. Shapes share it by
+// pointer.
+type Clip struct{ Items []ClipItem }
+
+// ClipItem is one outline of a clip.
+type ClipItem struct {
+	Contours []geom.Contour
+	Matrix   geom.Matrix // to the page
+	EvenOdd  bool
+}
+
+// Rectangle returns the box of a clip that is a single upright rectangle, and
+// an empty one for any other.
+func (c *Clip) Rectangle() geom.Box {
+	if len(c.Items) != 1 || len(c.Items[0].Contours) != 1 {
+		return geom.EmptyBox()
+	}
+	ct := c.Items[0].Contours[0].Transform(c.Items[0].Matrix)
+	at := ct.Start
+	turns := 0
+	for _, s := range ct.Segs {
+		if s.Kind != geom.Line || s.To.X != at.X && s.To.Y != at.Y {
+			return geom.EmptyBox()
+		}
+		if s.To != at {
+			turns++
+		}
+		at = s.To
+	}
+	b := ct.Box()
+	d := at.Sub(ct.Start)
+	// Three sides and the way back, or four sides.
+	if turns == 3 && (d.X == 0 || d.Y == 0) || turns == 4 && d == (geom.Vec{}) {
+		return b
+	}
+	return geom.EmptyBox()
+}
+
+// Box returns the box of the clip on the page.
+func (c *Clip) Box() geom.Box {
+	b := geom.EmptyBox()
+	for _, it := range c.Items {
+		for _, ct := range it.Contours {
+			b = b.Union(ct.Transform(it.Matrix).TightBox())
+		}
+	}
+	return b
+}
+
+// Outline returns the loops of an item on the page, within tol px.
+func (c *ClipItem) Outline(tol float64) [][]geom.Vec {
+	return outline(c.Contours, c.Matrix, tol)
+}
+
+// Nodes returns the number of nodes of all contours.
+func (s *Shape) Nodes() int {
+	n := 0
+	for _, c := range s.Contours {
+		n += len(c.Segs) + 1
+	}
+	return n
+}
+
+// Outline returns the area of the shape as closed loops on the page, within
+// tol px, to be filled with the shape's rule (strokes: nonzero), before clips.
+func (s *Shape) Outline(tol float64) [][]geom.Vec {
+	scale := s.Matrix.MaxScale()
+	if scale <= 0 {
+		return nil
+	}
+	if s.Stroke == nil {
+		return outline(s.Contours, s.Matrix, tol)
+	}
+	loops := geom.Stroke(s.Contours, *s.Stroke, tol/scale)
+	for _, l := range loops {
+		for i := range l {
+			l[i] = s.Matrix.Apply(l[i])
+		}
+	}
+	return loops
+}
+
+func outline(contours []geom.Contour, m geom.Matrix, tol float64) [][]geom.Vec {
+	scale := m.MaxScale()
+	if scale <= 0 {
+		return nil
+	}
+	var loops [][]geom.Vec
+	for _, c := range contours {
+		l := c.Flatten(tol/scale, nil)
+		for i := range l {
+			l[i] = m.Apply(l[i])
+		}
+		loops = append(loops, l)
+	}
+	return loops
+}
+
+// Box returns the box on the page, strokes included within a hundredth of
+// their width, no larger than the boxes of the clips.
+func (s *Shape) Box() geom.Box {
+	b := s.box()
+	for _, c := range s.Clips {
+		b = b.Intersect(c.Box())
+	}
+	return b
+}
+
+// Reach returns the box of all outlines of the shape, clipped away or not.
+func (s *Shape) Reach() geom.Box {
+	b := s.box()
+	for _, c := range s.Clips {
+		b = b.Union(c.Box())
+	}
+	return b
+}
+
+func (s *Shape) box() geom.Box {
+	b := geom.EmptyBox()
+	if s.Stroke != nil {
+		for _, l := range s.Outline(s.Stroke.Width * s.Matrix.MaxScale() / 100) {
+			for _, p := range l {
+				b = b.Grow(p)
+			}
+		}
+		return b
+	}
+	for _, c := range s.Contours {
+		b = b.Union(c.Transform(s.Matrix).TightBox())
+	}
+	return b
+}
+
+// Note is an entry of the report on what was read.
+type Note struct {
+	Level string   `json:"level"`           // "info", "changed" or "left out"
+	Text  string   `json:"text"`            // a sentence without count, such as "bitmap left out"
+	Count int      `json:"count"`           // how many objects it is about
+	Where []string `json:"where,omitempty"` // names of the first few
+}
+
+// Sheet is one artwork file.
+type Sheet struct {
+	Name   string
+	Format string
+	Page   geom.Box // px, y down
+	Groups []Group
+	Shapes []Shape
+	Notes  []Note
+
+	// How the source gave its page, for writing it back: its attributes and
+	// the map from its own units to px.
+	SourceWidth, SourceHeight, SourceViewBox, SourceAspect string
+	SourceUnits                                            geom.Matrix
+}
+
+// OffPage reports whether shape i lies outside the page altogether.
+func (s *Sheet) OffPage(i int) bool {
+	return !s.Page.Empty() && !s.Shapes[i].Box().Overlaps(s.Page)
+}
+
+// Note adds an object to the entry with the given level and text.
+func (s *Sheet) Note(level, text, where string) {
+	for i := range s.Notes {
+		n := &s.Notes[i]
+		if n.Level == level && n.Text == text {
+			n.Count++
+			if where != "" && len(n.Where) < 5 {
+				n.Where = append(n.Where, where)
+			}
+			return
+		}
+	}
+	n := Note{Level: level, Text: text, Count: 1}
+	if where != "" {
+		n.Where = []string{where}
+	}
+	s.Notes = append(s.Notes, n)
+}
+
+// SortNotes puts what was left out first, then what was changed.
+func (s *Sheet) SortNotes() {
+	rank := map[string]int{"left out": 0, "changed": 1, "info": 2}
+	sort.SliceStable(s.Notes, func(i, j int) bool { return rank[s.Notes[i].Level] < rank[s.Notes[j].Level] })
+}
+
+// Path returns the names of the groups around group g, outermost first.
+func (s *Sheet) Path(g int) string {
+	var names []string
+	for g >= 0 {
+		if n := s.Groups[g].Name; n != "" {
+			names = append([]string{n}, names...)
+		}
+		g = s.Groups[g].Parent
+	}
+	return strings.Join(names, " / ")
+}
+
+// Nodes returns the number of nodes of all shapes.
+func (s *Sheet) Nodes() int {
+	n := 0
+	for i := range s.Shapes {
+		n += s.Shapes[i].Nodes()
+	}
+	return n
+}

@@ -1,0 +1,345 @@
+package plane
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+)
+
+// ErrTooTangled is returned when an arrangement needs far more crossings than
+// it has segments, beyond the budget that bounds time and memory.
+var ErrTooTangled = errors.New("the outlines cross each other too often")
+
+// ErrStopped is returned when Stop said so.
+var ErrStopped = errors.New("stopped")
+
+// ErrTooLarge is returned for coordinates beyond MaxCoord.
+var ErrTooLarge = errors.New("a coordinate lies outside the grid")
+
+// Arrangement is the subdivision of the plane by closed loops, each of a
+// source (a number from 0 that the caller chooses). After Build
+//
+//  1. the edges are exactly the loops' edges, split where they met, and each
+//     crossing lies within snapUnits of where two edges met;
+//  2. no two edges cross and no vertex lies inside an edge;
+//  3. each edge knows how often each source runs along it, so that Classify
+//     can tell the winding number of every source in every face;
+//  4. the faces are triangulated, constrained Delaunay;
+//  5. the result depends only on the set of loops, not on the order in which
+//     they came, where they start or (but for the sign of winding) which way
+//     they run.
+type Arrangement struct {
+	// Stop, when set, is asked now and then; Build returns ErrStopped once it
+	// says yes.
+	Stop func() bool
+
+	t     *triangulation
+	segs  []segment
+	lists []coverList
+	items []cover
+	plain map[int32]int32 // source -> list with the single item (source, +1)
+	todo  []pending
+}
+
+type segment struct {
+	lo, hi        Point // lo before hi
+	source, delta int32 // delta > 0: runs from lo to hi
+}
+
+type cover struct{ source, delta int32 }
+type coverList struct{ off, n int32 }
+
+// coverRef names a list of covers together with a direction of travel: neg
+// says that the list holds for the opposite direction.
+type coverRef struct {
+	list int32
+	neg  bool
+}
+
+// con packs the reference as an edge from a to b stores it, relative to the
+// direction from the lower to the higher numbered end.
+func (c coverRef) con(a, b int32) int32 {
+	if c.neg != (a > b) {
+		return c.list<<1 | 1
+	}
+	return c.list << 1
+}
+
+// coverRefOf is the inverse of coverRef.con.
+func coverRefOf(con, a, b int32) coverRef { return coverRef{con >> 1, (con&1 != 0) != (a > b)} }
+
+// NewArrangement returns an empty arrangement.
+func NewArrangement() *Arrangement {
+	return &Arrangement{lists: make([]coverList, 1), plain: map[int32]int32{}}
+}
+
+// Release gives the memory of the arrangement back for the next one. The
+// arrangement must not be used afterwards.
+func (ar *Arrangement) Release() {
+	if ar.t != nil && cap(ar.t.tris) <= keepTriangles {
+		spareTriangulations.Put(ar.t)
+	}
+	ar.t = nil
+}
+
+// AddLoop adds the closed loop through pts. Doubled points are ignored.
+func (ar *Arrangement) AddLoop(source int32, pts []Point) {
+	for i, p := range pts {
+		ar.AddEdge(source, p, pts[(i+1)%len(pts)])
+	}
+}
+
+// AddEdge adds one edge from p to q. The edges of a source must form closed
+// loops in the end.
+func (ar *Arrangement) AddEdge(source int32, p, q Point) {
+	switch c := comparePoints(p, q); {
+	case c < 0:
+		ar.segs = append(ar.segs, segment{p, q, source, 1})
+	case c > 0:
+		ar.segs = append(ar.segs, segment{q, p, source, -1})
+	}
+}
+
+// AddRegion adds all loops of a region.
+func (ar *Arrangement) AddRegion(source int32, r Region) {
+	for _, p := range r {
+		ar.AddLoop(source, p.Outer)
+		for _, h := range p.Holes {
+			ar.AddLoop(source, h)
+		}
+	}
+}
+
+func pointKey(p Point) uint64 {
+	return uint64(uint32(p.X)^1<<31)<<32 | uint64(uint32(p.Y)^1<<31)
+}
+
+func keyPoint(k uint64) Point { return Point{int32(uint32(k>>32) ^ 1<<31), int32(uint32(k) ^ 1<<31)} }
+
+// Build computes the arrangement. It returns ErrTooTangled or ErrTooLarge.
+func (ar *Arrangement) Build() error {
+	slices.SortFunc(ar.segs, func(s, u segment) int {
+		if c := comparePoints(s.lo, u.lo); c != 0 {
+			return c
+		}
+		if c := comparePoints(s.hi, u.hi); c != 0 {
+			return c
+		}
+		return int(s.source) - int(u.source)
+	})
+	keys := make([]uint64, 0, 2*len(ar.segs))
+	for i, s := range ar.segs {
+		for _, p := range [2]Point{s.lo, s.hi} {
+			if p.X > MaxCoord || p.X < -MaxCoord || p.Y > MaxCoord || p.Y < -MaxCoord {
+				return ErrTooLarge
+			}
+		}
+		if i == 0 || s.lo != ar.segs[i-1].lo {
+			keys = append(keys, pointKey(s.lo))
+		}
+		keys = append(keys, pointKey(s.hi))
+	}
+	slices.Sort(keys)
+	keys = slices.Compact(keys)
+	pts := make([]Point, len(keys))
+	for i, k := range keys {
+		pts[i] = keyPoint(k)
+	}
+	ar.t = newTriangulation(len(pts))
+	ids := ar.t.insertAll(pts)
+	budget := 200_000 + 60*len(ar.segs)
+	lo := 0
+	for i := 0; i < len(ar.segs); {
+		s := ar.segs[i]
+		if i&255 == 0 && ar.Stop != nil && ar.Stop() {
+			return ErrStopped
+		}
+		j := i + 1
+		for j < len(ar.segs) && ar.segs[j].lo == s.lo && ar.segs[j].hi == s.hi {
+			j++
+		}
+		list := ar.listOf(ar.segs[i:j])
+		i = j
+		for keys[lo] != pointKey(s.lo) {
+			lo++
+		}
+		hi, _ := slices.BinarySearch(keys, pointKey(s.hi))
+		if !ar.constrain(ids[lo], ids[hi], list, &budget) {
+			return ErrTooTangled
+		}
+	}
+	ar.segs = nil
+	return nil
+}
+
+// listOf sums the runs of one segment by source.
+func (ar *Arrangement) listOf(segs []segment) coverRef {
+	if len(segs) == 1 {
+		s := segs[0]
+		l, ok := ar.plain[s.source]
+		if !ok {
+			l = ar.newList(cover{s.source, 1})
+			ar.plain[s.source] = l
+		}
+		return coverRef{l, s.delta < 0}
+	}
+	var sum []cover
+	for _, s := range segs {
+		sum = addCover(sum, cover{s.source, s.delta})
+	}
+	return coverRef{ar.newList(sum...), false}
+}
+
+func addCover(sum []cover, c cover) []cover {
+	for i := range sum {
+		if sum[i].source == c.source {
+			sum[i].delta += c.delta
+			return sum
+		}
+	}
+	return append(sum, c)
+}
+
+func (ar *Arrangement) newList(c ...cover) int32 {
+	ar.lists = append(ar.lists, coverList{int32(len(ar.items)), int32(len(c))})
+	ar.items = append(ar.items, c...)
+	return int32(len(ar.lists) - 1)
+}
+
+func (ar *Arrangement) covers(c coverRef) []cover {
+	l := ar.lists[c.list]
+	return ar.items[l.off : l.off+l.n]
+}
+
+// coverEdge lets half-edge e, which leaves point a, carry c as well.
+func (ar *Arrangement) coverEdge(e, a int32, c coverRef) {
+	t := ar.t
+	b := t.dst(e)
+	if old := t.con(e); old != 0 {
+		o := coverRefOf(old, a, b)
+		var sum []cover
+		for _, r := range [2]coverRef{o, c} {
+			for _, it := range ar.covers(r) {
+				if r.neg {
+					it.delta = -it.delta
+				}
+				sum = addCover(sum, it)
+			}
+		}
+		c = coverRef{ar.newList(sum...), false}
+	}
+	t.setCon(e, c.con(a, b))
+}
+
+// A Rule tells faces apart. Classify walks over all faces and calls Cross for
+// every change of a source's winding number on the way; Label is then asked
+// what the face at hand is. Label 0 is outside.
+type Rule interface {
+	Cross(source, delta int32)
+	Label() int32
+}
+
+const tagUnknown = -1 << 30
+
+// Classify gives every face the label that the rule says.
+func (ar *Arrangement) Classify(r Rule) {
+	t := ar.t
+	for i := range t.tris {
+		t.tris[i].tag = tagUnknown
+	}
+	type frame struct {
+		from, cur, to int
+		entry         int32
+	}
+	var rim, flood []int32
+	var stack []frame
+	enter := func(k, entry int32) {
+		label := r.Label()
+		from := len(rim)
+		t.tris[k].tag = label
+		flood = append(flood[:0], k)
+		for len(flood) > 0 {
+			k := flood[len(flood)-1]
+			flood = flood[:len(flood)-1]
+			tr := &t.tris[k]
+			for i := range tr.twin {
+				o := tr.twin[i]
+				if o < 0 || t.tris[o>>2].tag != tagUnknown {
+					continue
+				}
+				if tr.con[i] != 0 {
+					rim = append(rim, k<<2|int32(i))
+				} else {
+					t.tris[o>>2].tag = label
+					flood = append(flood, o>>2)
+				}
+			}
+		}
+		stack = append(stack, frame{from, from, len(rim), entry})
+	}
+	cross := func(e int32, sign int32) {
+		ref := coverRefOf(t.con(e), t.org(e), t.dst(e))
+		if ref.neg {
+			sign = -sign
+		}
+		for _, c := range ar.covers(ref) {
+			if c.delta != 0 {
+				r.Cross(c.source, sign*c.delta)
+			}
+		}
+	}
+	enter(t.out[0]>>2, -1)
+	for len(stack) > 0 {
+		f := &stack[len(stack)-1]
+		if f.cur == f.to {
+			rim = rim[:f.from]
+			if f.entry >= 0 {
+				cross(f.entry, 1)
+			}
+			stack = stack[:len(stack)-1]
+			continue
+		}
+		e := rim[f.cur]
+		f.cur++
+		if k := t.twin(e) >> 2; t.tris[k].tag == tagUnknown {
+			cross(e, -1) // the face on the right winds less by what runs along e
+			enter(k, e)
+		}
+	}
+}
+
+// Validate checks the arrangement's own invariants and is meant for tests.
+func (ar *Arrangement) Validate() error {
+	t := ar.t
+	var area int64
+	for k := range t.tris {
+		tr := &t.tris[k]
+		a := Orient(t.pts[tr.v[0]], t.pts[tr.v[1]], t.pts[tr.v[2]])
+		if a <= 0 {
+			return fmt.Errorf("triangle %d is not counter-clockwise", k)
+		}
+		area += a
+		for i := int32(0); i < 3; i++ {
+			e := int32(k)<<2 | i
+			o := tr.twin[i]
+			if o < 0 {
+				continue
+			}
+			if t.twin(o) != e || t.org(o) != t.dst(e) || t.dst(o) != t.org(e) || t.con(o) != t.con(e) {
+				return fmt.Errorf("half-edges %d and %d do not match", e, o)
+			}
+			if tr.con[i] == 0 && inCircle(t.pts[tr.v[0]], t.pts[tr.v[1]], t.pts[tr.v[2]], t.pts[t.org(prev(o))]) {
+				return fmt.Errorf("edge %d is not Delaunay", e)
+			}
+		}
+	}
+	if area != 2*4*frameCoord*frameCoord {
+		return fmt.Errorf("triangles do not cover the frame")
+	}
+	for v, e := range t.out {
+		if t.org(e) != int32(v) {
+			return fmt.Errorf("point %d is lost", v)
+		}
+	}
+	return nil
+}

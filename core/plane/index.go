@@ -1,0 +1,143 @@
+package plane
+
+import "math"
+
+const fanOut = 8
+
+// SegmentIndex finds the nearest edge of a set of loops. It is a tree of
+// boxes over the edges in the order of a Hilbert curve through their middles,
+// which keeps the boxes small for outlines that run to and fro; a query costs
+// about log n (Kamel and Faloutsos, Hilbert R-tree, 1994).
+type SegmentIndex struct {
+	a, b   []Point
+	levels [][]ibox
+}
+
+type ibox struct{ lo, hi Point }
+
+func (b *ibox) join(c ibox) {
+	b.lo.X, b.lo.Y = min(b.lo.X, c.lo.X), min(b.lo.Y, c.lo.Y)
+	b.hi.X, b.hi.Y = max(b.hi.X, c.hi.X), max(b.hi.Y, c.hi.Y)
+}
+
+// dist2 returns the squared distance from (x, y) to the box.
+func (b *ibox) dist2(x, y float64) float64 {
+	var dx, dy float64 // plain branches: math.Max is ten times slower here
+	if lo := float64(b.lo.X); x < lo {
+		dx = lo - x
+	} else if hi := float64(b.hi.X); x > hi {
+		dx = x - hi
+	}
+	if lo := float64(b.lo.Y); y < lo {
+		dy = lo - y
+	} else if hi := float64(b.hi.Y); y > hi {
+		dy = y - hi
+	}
+	return dx*dx + dy*dy
+}
+
+// NewSegmentIndex indexes the edges of all loops of a polygon.
+func NewSegmentIndex(p Polygon) *SegmentIndex {
+	s := &SegmentIndex{}
+	var a, b, mid []Point
+	add := func(l Loop) {
+		for i, p := range l {
+			q := l[(i+1)%len(l)]
+			a, b, mid = append(a, p), append(b, q), append(mid, Point{(p.X + q.X) / 2, (p.Y + q.Y) / 2})
+		}
+	}
+	add(p.Outer)
+	for _, h := range p.Holes {
+		add(h)
+	}
+	for _, k := range hilbertOrder(mid, 0) {
+		s.a, s.b = append(s.a, a[uint32(k)]), append(s.b, b[uint32(k)])
+	}
+	boxes := make([]ibox, 0, len(s.a)/fanOut+1)
+	for i := range s.a {
+		p, q := s.a[i], s.b[i]
+		b := ibox{Point{min(p.X, q.X), min(p.Y, q.Y)}, Point{max(p.X, q.X), max(p.Y, q.Y)}}
+		if i%fanOut == 0 {
+			boxes = append(boxes, b)
+		} else {
+			boxes[len(boxes)-1].join(b)
+		}
+	}
+	s.levels = append(s.levels, boxes)
+	for len(boxes) > 1 {
+		up := make([]ibox, 0, len(boxes)/fanOut+1)
+		for i, b := range boxes {
+			if i%fanOut == 0 {
+				up = append(up, b)
+			} else {
+				up[len(up)-1].join(b)
+			}
+		}
+		s.levels = append(s.levels, up)
+		boxes = up
+	}
+	return s
+}
+
+// Foot is the answer of Nearest: the point of an edge that is nearest.
+type Foot struct {
+	X, Y float64 // the point, in grid units
+	Dist float64 // its distance
+	Edge int     // -1 if nothing lies within the bound
+}
+
+// Nearest returns the nearest point of any edge within bound of (x, y).
+func (s *SegmentIndex) Nearest(x, y, bound float64) Foot {
+	f := Foot{Dist: bound * bound, Edge: -1}
+	if len(s.a) > 0 {
+		s.search(len(s.levels)-1, 0, x, y, &f)
+	}
+	f.Dist = math.Sqrt(f.Dist)
+	return f
+}
+
+func (s *SegmentIndex) search(level, node int, x, y float64, f *Foot) {
+	from := node * fanOut
+	if level == 0 {
+		for i := from; i < min(from+fanOut, len(s.a)); i++ {
+			s.edge(i, x, y, f)
+		}
+		return
+	}
+	child := s.levels[level-1]
+	var order [fanOut]int
+	var dist [fanOut]float64
+	n := 0
+	for i := from; i < min(from+fanOut, len(child)); i++ {
+		d := child[i].dist2(x, y)
+		if d >= f.Dist {
+			continue
+		}
+		j := n
+		for j > 0 && dist[j-1] > d {
+			dist[j], order[j] = dist[j-1], order[j-1]
+			j--
+		}
+		dist[j], order[j] = d, i
+		n++
+	}
+	for i := 0; i < n && dist[i] < f.Dist; i++ {
+		s.search(level-1, order[i], x, y, f)
+	}
+}
+
+func (s *SegmentIndex) edge(i int, x, y float64, f *Foot) {
+	ax, ay := float64(s.a[i].X), float64(s.a[i].Y)
+	dx, dy := float64(s.b[i].X)-ax, float64(s.b[i].Y)-ay
+	k := ((x-ax)*dx + (y-ay)*dy) / (dx*dx + dy*dy)
+	if k < 0 {
+		k = 0
+	} else if k > 1 {
+		k = 1
+	}
+	px, py := ax+k*dx, ay+k*dy
+	d := (px-x)*(px-x) + (py-y)*(py-y)
+	if d < f.Dist {
+		f.X, f.Y, f.Dist, f.Edge = px, py, d, i
+	}
+}

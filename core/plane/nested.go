@@ -1,0 +1,55 @@
+package plane
+
+// Nested reports whether the loops are simple, share no point with each other
+// and wind about every point of the plane at most once, and never backwards:
+// they bound a region whose loops touch nowhere.
+func Nested(loops []Loop) bool {
+	ar := NewArrangement()
+	points, edges := 0, 0
+	for _, l := range loops {
+		ar.AddLoop(0, l)
+		points += len(l)
+	}
+	edges = len(ar.segs)
+	if edges != points { // doubled points
+		return false
+	}
+	if edges == 0 {
+		return true
+	}
+	if ar.Build() != nil {
+		return false
+	}
+	defer ar.Release()
+	// A crossing makes a point, a point on an edge or a shared edge changes the
+	// number of edges, a shared point lessens the number of points.
+	if len(ar.t.pts) != points+frameVerts {
+		return false
+	}
+	have := 0
+	for k := range ar.t.tris {
+		for i, c := range ar.t.tris[k].con {
+			if c != 0 && ar.t.tris[k].twin[i] < int32(k)<<2 {
+				have++
+			}
+		}
+	}
+	if have != edges {
+		return false
+	}
+	r := &onceRule{}
+	ar.Classify(r)
+	return !r.beyond
+}
+
+// onceRule watches for winding numbers other than 0 and 1.
+type onceRule struct {
+	w      int32
+	beyond bool
+}
+
+func (o *onceRule) Cross(_, delta int32) { o.w += delta }
+func (o *onceRule) Label() int32 {
+	o.beyond = o.beyond || o.w < 0 || o.w > 1
+	return o.w
+}

@@ -1,0 +1,388 @@
+package plane
+
+import (
+	"math"
+	"slices"
+)
+
+// Join says how an offset curve goes round a corner that opens.
+type Join uint8
+
+// The joins. A mitre longer than its limit is cut square.
+const (
+	RoundJoin Join = iota
+	MiterJoin
+)
+
+// OffsetStyle holds how offset curves are drawn, lengths in grid units.
+type OffsetStyle struct {
+	Join       Join
+	MiterLimit float64     // longest mitre, in multiples of the distance; 0 means 4
+	ArcTol     float64     // how far a round join may depart from the circle; 0 means 1
+	ArcRadius  float64     // radius for which arcs are divided; 0 means the distance
+	Simplify   float64     // tolerance for dropping points of results; 0 keeps all
+	Stop       func() bool // see Arrangement
+}
+
+// Offset returns the region grown by d grid units, or shrunk when d < 0: all
+// points within d of it, or those farther than -d from its outside (with
+// round joins). Results are rounded to the grid.
+//
+// The raw curve moves each edge by d; at a corner that closes it runs through
+// the corner itself, which makes its winding number the region's minus the
+// number of moved edges and joins that cover a point, so that the faces with
+// positive winding are exactly the answer (compare Chen and McMains, Polygon
+// offsetting by computing winding numbers, 2005). To keep that curve from
+// tangling, large distances are taken in several steps, each no longer than
+// most edges survive; erosion by a and then by b is erosion by a + b.
+func (r Region) Offset(d float64, st OffsetStyle) (Region, error) {
+	if st.ArcRadius == 0 {
+		st.ArcRadius = math.Abs(d)
+	}
+	if d >= 0 {
+		return grow(r, d, st)
+	}
+	var out Region
+	for _, p := range r {
+		q, err := shrink(p, -d, st)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, q...)
+	}
+	return out, nil
+}
+
+// shortestStep bounds the number of steps of one offset.
+const shortestStep = 1.0 / 64
+
+func shrink(p Polygon, d float64, st OffsetStyle) (Region, error) {
+	type job struct {
+		p    Polygon
+		left float64
+	}
+	var out Region
+	jobs := []job{{p, d}}
+	for len(jobs) > 0 {
+		j := jobs[len(jobs)-1]
+		jobs = jobs[:len(jobs)-1]
+		// The largest circle inside has no more area than the polygon.
+		if math.Pi*j.left*j.left > float64(j.p.Area2())/2*1.0001 {
+			continue
+		}
+		loops := append([]Loop{j.p.Outer}, j.p.Holes...)
+		step := stepFor(loops, j.left, d)
+		whole := true
+		raw := make([]Loop, len(loops))
+		for i, l := range loops {
+			var kept bool
+			raw[i], kept = rawOffset(l, step, st)
+			whole = whole && kept
+		}
+		var res Region
+		var simple bool
+		if whole {
+			res, simple = rawRegion(raw)
+		}
+		if !simple {
+			ar := NewArrangement()
+			ar.Stop = st.Stop
+			for _, l := range raw {
+				ar.AddLoop(0, l)
+			}
+			var err error
+			if res, err = ar.fill(Positive); err != nil {
+				return nil, err
+			}
+		}
+		res = res.Simplify(st.Simplify)
+		for i := len(res) - 1; i >= 0; i-- {
+			if j.left-step > d*1e-9 {
+				jobs = append(jobs, job{res[i], j.left - step})
+			} else {
+				out = append(out, res[i])
+			}
+		}
+	}
+	return out, nil
+}
+
+func grow(r Region, d float64, st OffsetStyle) (Region, error) {
+	for left := d; left > d*1e-9; {
+		var loops []Loop
+		r.Loops(func(l Loop) {
+			l = slices.Clone(l)
+			slices.Reverse(l)
+			loops = append(loops, l)
+		})
+		step := stepFor(loops, left, d)
+		ar := NewArrangement()
+		for _, l := range loops {
+			raw, _ := rawOffset(l, step, st)
+			slices.Reverse(raw)
+			ar.AddLoop(0, raw)
+		}
+		res, err := ar.fill(Positive)
+		if err != nil {
+			return nil, err
+		}
+		r = res.Simplify(st.Simplify)
+		left -= step
+	}
+	return r, nil
+}
+
+// stepFor returns how far to go at once: left, or the distance at which a
+// quarter of the edges has shrunk to nothing if that comes first.
+func stepFor(loops []Loop, left, total float64) float64 {
+	var times []float64
+	n := 0
+	for _, l := range loops {
+		m := len(l)
+		n += m
+		for i := range l {
+			a, b, c, e := l[(i+m-1)%m], l[i], l[(i+1)%m], l[(i+2)%m]
+			trim := halfTan(a, b, c) + halfTan(b, c, e)
+			if trim <= 0 {
+				continue
+			}
+			if t := math.Hypot(float64(c.X-b.X), float64(c.Y-b.Y)) / trim; t < left {
+				times = append(times, t)
+			}
+		}
+	}
+	if len(times) <= max(n/4, 12) {
+		return left
+	}
+	slices.Sort(times)
+	return math.Min(left, math.Max(times[max(n/4, 12)]*0.99, total*shortestStep))
+}
+
+// halfTan returns the tangent of half the turn at b, 0 for right turns.
+func halfTan(a, b, c Point) float64 {
+	ux, uy := float64(b.X-a.X), float64(b.Y-a.Y)
+	vx, vy := float64(c.X-b.X), float64(c.Y-b.Y)
+	cr := ux*vy - uy*vx
+	if cr <= 0 {
+		return 0
+	}
+	dt := ux*vx + uy*vy
+	return cr / (dt + math.Sqrt((ux*ux+uy*uy)*(vx*vx+vy*vy)))
+}
+
+// side is an edge on its way to being moved: its line by a normal to the left,
+// and the corner where it begins, which need not lie on the grid.
+type side struct {
+	x, y   float64 // begin
+	nx, ny float64
+	len    float64
+	tan    float64 // tangent of half the turn at its begin, 0 for right turns
+}
+
+func sidesOf(l Loop) []side {
+	n := len(l)
+	s := make([]side, n)
+	for i, a := range l {
+		b := l[(i+1)%n]
+		dx, dy := float64(b.X-a.X), float64(b.Y-a.Y)
+		h := math.Sqrt(dx*dx + dy*dy)
+		s[i] = side{float64(a.X), float64(a.Y), -dy / h, dx / h, h, 0}
+	}
+	for i := range s {
+		s[i].turn(&s[(i+n-1)%n])
+	}
+	return s
+}
+
+// turn sets the tangent at the corner between p and s.
+func (s *side) turn(p *side) {
+	cr, dt := p.nx*s.ny-p.ny*s.nx, p.nx*s.nx+p.ny*s.ny
+	s.tan = 0
+	if cr > 0 {
+		s.tan = cr / (1 + dt)
+	}
+}
+
+// dropVanishing takes out edges that shrink to nothing before they have moved
+// by d, where both their corners close: from then on their neighbours meet, so
+// these are prolonged to their crossing, and the offset stays the same.
+func dropVanishing(s []side, d float64) []side {
+	n := len(s)
+	out := make([]side, 0, n)
+	if n < 4 {
+		return append(out, s...)
+	}
+	// Corners of the loop are visited in order; a removal looks back at the
+	// edge before, which may vanish in turn.
+	for _, e := range s {
+		out = append(out, e)
+		for len(out) >= 3 {
+			k := len(out) - 2 // its successor is known, so its length is final
+			p, q, r := &out[k-1], &out[k], &out[k+1]
+			if q.tan <= 0 || r.tan <= 0 || d*(q.tan+r.tan) <= q.len {
+				break
+			}
+			cr := p.nx*r.ny - p.ny*r.nx
+			// Neighbours that run apart never meet, and a second half turn
+			// cannot follow from one.
+			if cr <= 1e-3 || q.tan*r.tan >= 1 {
+				break
+			}
+			// Where the lines of p and r cross, back from the begin of r.
+			back := ((r.x-p.x)*p.nx + (r.y-p.y)*p.ny) / cr
+			r.x, r.y = r.x-r.ny*back, r.y+r.nx*back
+			r.len += back
+			p.len = (r.x-p.x)*p.ny - (r.y-p.y)*p.nx
+			r.turn(p)
+			out[k] = *r
+			out = out[:k+1]
+		}
+	}
+	return out
+}
+
+// rawOffset moves the edges of l by d to the left and joins them. whole says
+// that no edge that is left shrank to nothing.
+func rawOffset(l Loop, d float64, st OffsetStyle) (out Loop, whole bool) {
+	sides := sidesOf(l)
+	if s := dropVanishing(sides, d); len(s) >= 3 {
+		if out, whole = joinSides(s, d, st); whole {
+			return out, true
+		}
+	}
+	// Corners that were prolonged are no part of the region; the curve through
+	// corners needs those that are.
+	return joinSides(sides, d, st)
+}
+
+func joinSides(sides []side, d float64, st OffsetStyle) (out Loop, whole bool) {
+	n := len(sides)
+	tol := st.ArcTol
+	if tol <= 0 {
+		tol = 1
+	}
+	limit := st.MiterLimit
+	if limit <= 0 {
+		limit = 4
+	}
+	arc := 2 * math.Acos(math.Max(0.5, 1-tol/math.Max(st.ArcRadius, tol)))
+	fits := func(i int) bool { return d*(sides[i].tan+sides[(i+1)%n].tan) <= sides[i].len }
+	out, whole = make(Loop, 0, n+n/4), true
+	put := func(s *side, x, y float64) {
+		out = append(out, Point{int32(math.Round(s.x + x)), int32(math.Round(s.y + y))})
+	}
+	for i := range sides {
+		p, q := &sides[(i+n-1)%n], &sides[i]
+		cr := p.nx*q.ny - p.ny*q.nx
+		dt := p.nx*q.nx + p.ny*q.ny
+		if q.tan > 0 { // closes
+			if fits((i+n-1)%n) && fits(i) {
+				k := d / (1 + dt)
+				put(q, (p.nx+q.nx)*k, (p.ny+q.ny)*k)
+				continue
+			}
+			whole = false
+			put(q, p.nx*d, p.ny*d)
+			put(q, 0, 0)
+			put(q, q.nx*d, q.ny*d)
+			continue
+		}
+		// opens, or runs straight on
+		if cos2 := (1 + dt) / 2; cos2 > 0.25 && d*(1/math.Sqrt(cos2)-1) <= tol/2 ||
+			st.Join == MiterJoin && cos2*limit*limit >= 1 {
+			k := d / (1 + dt)
+			put(q, (p.nx+q.nx)*k, (p.ny+q.ny)*k)
+			continue
+		}
+		put(q, p.nx*d, p.ny*d)
+		if st.Join == RoundJoin {
+			turn := math.Atan2(-cr, dt)
+			if turn < 0 {
+				turn += 2 * math.Pi
+			}
+			steps := int(math.Ceil(turn / arc))
+			for s := 1; s < steps; s++ {
+				sin, cos := math.Sincos(-turn * float64(s) / float64(steps))
+				put(q, (p.nx*cos-p.ny*sin)*d, (p.nx*sin+p.ny*cos)*d)
+			}
+		}
+		put(q, q.nx*d, q.ny*d)
+	}
+	return out, whole
+}
+
+// Simplify drops points while the loops stay within tol grid units of where
+// they were. Loops are not checked for crossings afterwards.
+func (r Region) Simplify(tol float64) Region {
+	if tol <= 0 {
+		return r
+	}
+	out := make(Region, 0, len(r))
+	for _, p := range r {
+		q := Polygon{Outer: p.Outer.simplify(tol)}
+		if len(q.Outer) < 3 {
+			continue
+		}
+		for _, h := range p.Holes {
+			if h = h.simplify(tol); len(h) >= 3 {
+				q.Holes = append(q.Holes, h)
+			}
+		}
+		out = append(out, q)
+	}
+	return out
+}
+
+// simplify follows the loop and keeps a point only when no straight line from
+// the last kept one passes within tol of all points since (sleeve fitting,
+// Zhao and Saalfeld 1997).
+func (l Loop) simplify(tol float64) Loop {
+	n := len(l)
+	if n <= 3 {
+		return l
+	}
+	out := make(Loop, 0, n)
+	for i := 0; i < n; {
+		a := l[i]
+		out = append(out, a)
+		// Directions within tol of the points so far, as a wedge lo..hi.
+		var lox, loy, hix, hiy float64
+		open := true
+		j := i + 1
+		last := 0.0
+		for ; j <= n; j++ {
+			p := l[j%n]
+			x, y := float64(p.X-a.X), float64(p.Y-a.Y)
+			d := math.Hypot(x, y)
+			if !open && (lox*y-loy*x < 0 || hix*y-hiy*x > 0 || d < last-tol) {
+				break
+			}
+			last = math.Max(last, d)
+			if d <= tol {
+				continue
+			}
+			s := tol / d
+			c := math.Sqrt(1 - s*s)
+			ax, ay := (x*c+y*s)/d, (y*c-x*s)/d
+			bx, by := (x*c-y*s)/d, (y*c+x*s)/d
+			if open {
+				lox, loy, hix, hiy, open = ax, ay, bx, by, false
+				continue
+			}
+			if lox*ay-loy*ax > 0 {
+				lox, loy = ax, ay
+			}
+			if hix*by-hiy*bx < 0 {
+				hix, hiy = bx, by
+			}
+		}
+		if j > n {
+			break
+		}
+		i = max(j-1, i+1)
+	}
+	if len(out) < 3 {
+		return nil
+	}
+	return out
+}

@@ -1,0 +1,176 @@
+package raise
+
+import (
+	"math"
+
+	"bildhauer/core/mesh"
+)
+
+// Crease is the usual angle, in degrees, from which corners look hard.
+const Crease = 30
+
+// dir is a direction in the plane, pointing away from the outline.
+type dir struct{ x, y float32 }
+
+// directions returns, for each corner of each front triangle, the direction
+// in which the distance from the outline grows there, averaged over the
+// triangles around the point whose own directions differ by less than the
+// crease angle. Plateau triangles get zero.
+func (p *Plan) directions(cosCrease float64) [][3]dir {
+	own := make([]dir, len(p.Tris))
+	angle := make([][3]float32, len(p.Tris))
+	start := make([]int32, len(p.Pts)+1)
+	plateau := uint8(len(p.Ts) - 1)
+	for i, t := range p.Tris {
+		if p.Ring[i] == plateau {
+			continue
+		}
+		var x, y, d [3]float64
+		for j, v := range t {
+			x[j], y[j], d[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y), float64(p.Dist[v])
+			start[v+1]++
+		}
+		det := (x[1]-x[0])*(y[2]-y[0]) - (y[1]-y[0])*(x[2]-x[0])
+		gx := ((d[1]-d[0])*(y[2]-y[0]) - (d[2]-d[0])*(y[1]-y[0])) / det
+		gy := ((d[2]-d[0])*(x[1]-x[0]) - (d[1]-d[0])*(x[2]-x[0])) / det
+		if l := math.Hypot(gx, gy); l > 0.05 { // else a shelf, all but level
+			own[i] = dir{float32(gx / l), float32(gy / l)}
+		}
+		for j := range 3 {
+			k, l := (j+1)%3, (j+2)%3
+			ux, uy, vx, vy := x[k]-x[j], y[k]-y[j], x[l]-x[j], y[l]-y[j]
+			angle[i][j] = float32(math.Atan2(ux*vy-uy*vx, ux*vx+uy*vy))
+		}
+	}
+	for i := 1; i < len(start); i++ {
+		start[i] += start[i-1]
+	}
+	at := make([]int32, start[len(start)-1]) // triangle*4 + corner
+	fill := append([]int32(nil), start...)
+	for i, t := range p.Tris {
+		if p.Ring[i] == plateau {
+			continue
+		}
+		for j, v := range t {
+			at[fill[v]] = int32(i)<<2 | int32(j)
+			fill[v]++
+		}
+	}
+	out := make([][3]dir, len(p.Tris))
+	limit := float32(cosCrease)
+	for i, t := range p.Tris {
+		g := own[i]
+		if p.Ring[i] == plateau || g == (dir{}) {
+			continue
+		}
+		for j, v := range t {
+			var sx, sy float32
+			for _, c := range at[start[v]:start[v+1]] {
+				h := own[c>>2]
+				if h.x*g.x+h.y*g.y >= limit {
+					w := angle[c>>2][c&3]
+					sx, sy = sx+h.x*w, sy+h.y*w
+				}
+			}
+			if l := float32(math.Hypot(float64(sx), float64(sy))); l > 0 {
+				out[i][j] = dir{sx / l, sy / l}
+			}
+		}
+	}
+	return out
+}
+
+// Shade adds the normals for shading to a solid that p.Solid made with the
+// same spec: level on the flat sides, along the bevel from the slope of its
+// profile and the direction of the outline, on walls from the outline.
+// Outline corners sharper than crease degrees stay hard. b must be the bevel
+// of the plan.
+func (p *Plan) Shade(m *mesh.Mesh, spec Spec, b Bevel, crease float64) {
+	cosCrease := math.Cos(crease * math.Pi / 180)
+	p.dirsMu.Lock()
+	defer p.dirsMu.Unlock()
+	if p.dirs == nil || p.dirsAt != cosCrease {
+		p.dirs, p.dirsAt = p.directions(cosCrease), cosCrease
+	}
+	depth := max(int32(math.Round(spec.Depth/m.Step)), 64)
+	steep := 0.0
+	if p.Width > 0 {
+		steep = float64(p.fitHeight(spec, depth, m.Step)) / p.Width
+	}
+	m.Normals = append(m.Normals[:0], [3]float32{0, 0, 1}, [3]float32{0, 0, -1})
+	m.Corner = make([][3]int32, len(m.Tris))
+	// Normals met so far at each vertex, as lists through next.
+	first := make([]int32, len(m.Verts))
+	next := []int32{0, 0}
+	put := func(v int32, n [3]float32) int32 {
+		for k := first[v]; k != 0; k = next[k] {
+			o := m.Normals[k]
+			if o[0]*n[0]+o[1]*n[1]+o[2]*n[2] > 0.99995 {
+				return k
+			}
+		}
+		k := int32(len(m.Normals))
+		m.Normals = append(m.Normals, n)
+		next = append(next, first[v])
+		first[v] = k
+		return k
+	}
+	slope := func(v int32, g dir, up float64) [3]float32 {
+		s := steep * b.slope(float64(p.Dist[v])/p.Width)
+		x, y := -s*float64(g.x), -s*float64(g.y)
+		l := math.Sqrt(x*x + y*y + 1)
+		return [3]float32{float32(x / l), float32(y / l), float32(up / l)}
+	}
+	front := len(p.Tris)
+	backAt := front
+	for i := range p.Tris {
+		if m.Group[i] == mesh.Front {
+			continue // entry 0
+		}
+		for j := range 3 {
+			v := m.Tris[i][j]
+			m.Corner[i][j] = put(v, slope(v, p.dirs[i][j], 1))
+		}
+	}
+	rimAt := len(m.Tris) - 2*len(p.Rim)
+	for i := backAt; i < rimAt; i++ {
+		if m.Group[i] == mesh.Back {
+			m.Corner[i] = [3]int32{1, 1, 1}
+			continue
+		}
+		k := i - front // mirrored: corners 0, 2, 1
+		for j, c := range [3]int{0, 2, 1} {
+			m.Corner[i][j] = put(m.Tris[i][j], slope(p.Tris[k][c], p.dirs[k][c], -1))
+		}
+	}
+	// Walls.
+	out := make([]dir, len(p.Rim))
+	leave := make([]int32, len(p.Pts)) // rim edge that leaves a point, +1
+	enter := make([]int32, len(p.Pts))
+	for i, e := range p.Rim {
+		a, c := p.Pts[e[0]], p.Pts[e[1]]
+		dx, dy := float64(c.X-a.X), float64(c.Y-a.Y)
+		l := math.Hypot(dx, dy)
+		out[i] = dir{float32(dy / l), float32(-dx / l)}
+		leave[e[0]], enter[e[1]] = int32(i)+1, int32(i)+1
+	}
+	blend := func(i, o int32) [3]float32 {
+		g, h := out[i], dir{}
+		if o > 0 {
+			h = out[o-1]
+		}
+		if float64(g.x*h.x+g.y*h.y) < cosCrease {
+			return [3]float32{g.x, g.y, 0}
+		}
+		x, y := g.x+h.x, g.y+h.y
+		l := float32(math.Hypot(float64(x), float64(y)))
+		return [3]float32{x / l, y / l, 0}
+	}
+	for i, e := range p.Rim {
+		na, nb := blend(int32(i), enter[e[0]]), blend(int32(i), leave[e[1]])
+		k := rimAt + 2*i
+		t, u := m.Tris[k], m.Tris[k+1] // back a, back b, b and back a, b, a
+		m.Corner[k] = [3]int32{put(t[0], na), put(t[1], nb), put(t[2], nb)}
+		m.Corner[k+1] = [3]int32{put(u[0], na), put(u[1], nb), put(u[2], na)}
+	}
+}

@@ -1,0 +1,381 @@
+package raise
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"runtime"
+	"strconv"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
+)
+
+const testStep = 1.0 / (1 << 17) // 100 mm over about 2^24
+
+func mm(x, y float64) plane.Point {
+	return plane.Point{X: int32(math.Round(x / testStep)), Y: int32(math.Round(y / testStep))}
+}
+
+// nasty returns outline number i of a generated set: stars, combs, spirals,
+// touching rings, crescents, spikes and noise, about 80 mm across.
+func nasty(i int) (string, []plane.Loop) {
+	r := rand.New(rand.NewPCG(uint64(i), 77))
+	turn := func(n int, f func(k int, a float64) float64) plane.Loop {
+		l := make(plane.Loop, n)
+		for k := range l {
+			a := 2 * math.Pi * float64(k) / float64(n)
+			d := f(k, a)
+			l[k] = mm(d*math.Cos(a), d*math.Sin(a))
+		}
+		return l
+	}
+	ring := func(cx, cy, rad float64, n int) plane.Loop {
+		l := make(plane.Loop, n)
+		for k := range l {
+			s, c := math.Sincos(2 * math.Pi * float64(k) / float64(n))
+			l[k] = mm(cx+rad*c, cy+rad*s)
+		}
+		return l
+	}
+	switch i % 10 {
+	case 0:
+		return "star", []plane.Loop{turn(2*(3+r.IntN(30)), func(k int, _ float64) float64 {
+			if k%2 == 0 {
+				return 40
+			}
+			return 1 + 20*r.Float64()
+		})}
+	case 1:
+		n := 5 + r.IntN(60)
+		l := plane.Loop{mm(-40, -10)}
+		for k := range n {
+			x := -40 + 80*float64(k)/float64(n)
+			w := 80 / float64(n) * (0.1 + 0.8*r.Float64())
+			l = append(l, mm(x+w, -10), mm(x+w/2, 10+20*r.Float64()))
+		}
+		return "comb", []plane.Loop{append(l, mm(40, -12), mm(-40, -12))}
+	case 2:
+		n := 60 + r.IntN(300)
+		turns, w := 2+4*r.Float64(), 0.2+2.5*r.Float64()
+		var in, out plane.Loop
+		for k := range n {
+			a := turns * 2 * math.Pi * float64(k) / float64(n)
+			d := 5 + 33*float64(k)/float64(n)
+			in = append(in, mm(d*math.Cos(a), d*math.Sin(a)))
+			out = append(out, mm((d+w)*math.Cos(a), (d+w)*math.Sin(a)))
+		}
+		for k := len(out) - 1; k >= 0; k-- {
+			in = append(in, out[k])
+		}
+		return "spiral", []plane.Loop{in}
+	case 3:
+		n := 24 + r.IntN(200)
+		rad := 10 + 5*r.Float64()
+		return "touching rings", []plane.Loop{ring(-rad, 0, rad, n), ring(rad, 0, rad, n), ring(-rad, 0, rad-2, n), ring(2-rad, 0, 4, n), ring(0, rad, rad/2, 7)}
+	case 4:
+		n := 40 + r.IntN(300)
+		return "crescent", []plane.Loop{ring(0, 0, 40, n), ring(0.1+3*r.Float64(), 0, 39.9-r.Float64(), n+r.IntN(3))}
+	case 5:
+		return "noise", []plane.Loop{turn(100+r.IntN(500), func(int, float64) float64 { return 30 + 10*r.Float64() })}
+	case 6:
+		var ls []plane.Loop
+		for range 3 + r.IntN(8) {
+			a, b := 2*math.Pi*r.Float64(), 0.01+0.1*r.Float64()
+			ls = append(ls, plane.Loop{mm(0, 0), mm(40*math.Cos(a), 40*math.Sin(a)), mm(40*math.Cos(a+b), 40*math.Sin(a+b))})
+		}
+		return "spikes in a point", ls
+	case 7: // grid of squares that share corners and edges, with holes
+		var ls []plane.Loop
+		for range 30 {
+			x, y := float64(r.IntN(8)*10-40), float64(r.IntN(8)*10-40)
+			ls = append(ls, plane.Loop{mm(x, y), mm(x+10, y), mm(x+10, y+10), mm(x, y+10)})
+		}
+		return "checkers", ls
+	case 8:
+		l := make(plane.Loop, 20+r.IntN(60))
+		for k := range l {
+			l[k] = mm(80*r.Float64()-40, 80*r.Float64()-40)
+		}
+		return "tangle", []plane.Loop{l}
+	}
+	n := 3 + r.IntN(2000)
+	return "round with holes near the rim", []plane.Loop{ring(0, 0, 40, n), ring(39-5*r.Float64()-r.Float64(), 0, r.Float64(), 3+n/10), ring(0, 0, 35*r.Float64(), n)}
+}
+
+func region(t testing.TB, loops []plane.Loop) plane.Region {
+	t.Helper()
+	r, err := plane.Fill(loops, plane.EvenOdd)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r
+}
+
+var nastyBevels = []Bevel{
+	{Round, 0.3, 0.3, 4}, {Chamfer, 1, 1, 1}, {Round, 2, 3, 6}, {Round, 8, 4, 4}, {Chamfer, 30, 5, 1}, {Round, 100, 6, 8}, {},
+}
+
+// TestNastyOutlinesStaySound raises a generated set of outlines and the
+// letters of the shipped fonts, at bevels from fine to far beyond their width,
+// and checks every solid exactly. BILDHAUER_NASTY sets how many.
+func TestNastyOutlinesStaySound(t *testing.T) {
+	count := 240
+	if n, err := strconv.Atoi(os.Getenv("BILDHAUER_NASTY")); err == nil {
+		count = n
+	} else if testing.Short() {
+		count = 60
+	}
+	abc := alphabet(t)
+	var bad, done atomic.Int64
+	var wg sync.WaitGroup
+	next := make(chan int)
+	for range runtime.GOMAXPROCS(0) {
+		wg.Go(func() {
+			for i := range next {
+				name, loops := "letter", abc[(i/4*7)%len(abc)]
+				if i%4 != 0 {
+					name, loops = nasty(i)
+				}
+				if !raiseAndCheck(t, fmt.Sprintf("%s %d", name, i), loops, nastyBevels[(i/10+i)%len(nastyBevels)], i%3 == 0) {
+					bad.Add(1)
+				}
+				done.Add(1)
+			}
+		})
+	}
+	for i := range count {
+		next <- i
+	}
+	close(next)
+	wg.Wait()
+	t.Logf("%d of %d solids sound", done.Load()-bad.Load(), done.Load())
+}
+
+func raiseAndCheck(t *testing.T, name string, loops []plane.Loop, b Bevel, back bool) bool {
+	r, err := plane.Fill(loops, plane.EvenOdd)
+	if err != nil {
+		t.Errorf("%s: %v", name, err)
+		return false
+	}
+	p, err := NewPlan(context.Background(), r, b, testStep)
+	if err != nil {
+		t.Errorf("%s, bevel %+v: %v", name, b, err)
+		return false
+	}
+	m := p.Solid(Spec{Depth: 5, Height: b.Height, BackBevel: back}, testStep)
+	rep := mesh.Check(m, true)
+	rep.Crossing = max(rep.Crossing, mesh.Crossings(m, 10)) // by pairs too, not by proof alone
+	if len(r) > 0 && !rep.Sound() {
+		t.Errorf("%s, bevel %+v: %+v", name, b, rep)
+		return false
+	}
+	// The volume lies between nothing and the region's area at full depth.
+	if full := float64(r.Area2()) / 2 * testStep * testStep * 5; rep.VolumeMM3 > full*1.0001 || len(r) > 0 && rep.VolumeMM3 <= 0 {
+		t.Errorf("%s: volume %g of %g", name, rep.VolumeMM3, full)
+		return false
+	}
+	return true
+}
+
+// TestCancelledPlanStopsSoon cancels the plan of an outline that takes long.
+func TestCancelledPlanStopsSoon(t *testing.T) {
+	loops := blossom(400_000, 4000)
+	r := region(t, loops)
+	ctx, cancel := context.WithCancel(context.Background())
+	time.AfterFunc(200*time.Millisecond, cancel)
+	start := time.Now()
+	if _, err := NewPlan(ctx, r, Bevel{Round, 1, 1, 4}, testStep); !errors.Is(err, context.Canceled) {
+		t.Errorf("returned %v", err)
+	}
+	if d := time.Since(start); d > 4*time.Second {
+		t.Errorf("went on for %v", d)
+	}
+}
+
+// TestRidgeHeights compares heights over random points with the distance from
+// the outline measured directly.
+func TestRidgeHeights(t *testing.T) {
+	var sum, worst float64
+	n := 0
+	for i := range 100 {
+		_, loops := nasty(i)
+		if i%10 == 5 || i%10 == 8 {
+			continue // noise finer than the samples
+		}
+		b := Bevel{Chamfer, 4, 4, 1}
+		r, err := region(t, loops).Separate(gap)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := NewPlan(context.Background(), r, b, testStep)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var idx []*plane.SegmentIndex
+		for _, poly := range r {
+			idx = append(idx, plane.NewSegmentIndex(poly))
+		}
+		rnd := rand.New(rand.NewPCG(uint64(i), 9))
+		for range 300 {
+			tr := p.Tris[rnd.IntN(len(p.Tris))]
+			u, v := rnd.Float64(), rnd.Float64()
+			if u+v > 1 {
+				u, v = 1-u, 1-v
+			}
+			w := 1 - u - v
+			at := func(f func(int32) float64) float64 { return u*f(tr[0]) + v*f(tr[1]) + w*f(tr[2]) }
+			x := at(func(k int32) float64 { return float64(p.Pts[k].X) })
+			y := at(func(k int32) float64 { return float64(p.Pts[k].Y) })
+			d := at(func(k int32) float64 { return float64(p.Dist[k]) })
+			true := math.Inf(1)
+			for _, s := range idx {
+				true = math.Min(true, s.Nearest(x, y, p.Width).Dist)
+			}
+			e := math.Abs(d-true) / p.Width
+			sum += e * e
+			worst = math.Max(worst, e)
+			n++
+		}
+	}
+	rms := math.Sqrt(sum / float64(n))
+	t.Logf("heights: rms error %.3f%%, worst %.2f%% of the bevel width", 100*rms, 100*worst)
+	if rms > 0.004 {
+		t.Errorf("rms error %.3f%% of the bevel width", 100*rms)
+	}
+}
+
+// TestKnownVolumes compares solids with their formulas.
+func TestKnownVolumes(t *testing.T) {
+	box := []plane.Loop{{mm(-10, -10), mm(10, -10), mm(10, 10), mm(-10, 10)}}
+	slim := []plane.Loop{{mm(-20, -1), mm(20, -1), mm(20, 1), mm(-20, 1)}}
+	for _, c := range []struct {
+		name  string
+		loops []plane.Loop
+		b     Bevel
+		spec  Spec
+		want  float64
+	}{
+		{"plain box", box, Bevel{}, Spec{Depth: 5}, 20 * 20 * 5},
+		{"chamfered box", box, Bevel{Chamfer, 2, 2, 1}, Spec{Depth: 5, Height: 2}, 20*20*3 + 2.0/3*(400+16*16+20*16)},
+		{"both sides", box, Bevel{Chamfer, 2, 2, 1}, Spec{Depth: 5, Height: 2, BackBevel: true}, 20*20 + 2*2.0/3*(400+16*16+20*16)},
+		// A hipped roof: a prism over 38 mm and two half pyramids.
+		{"hipped roof", slim, Bevel{Chamfer, 5, 5, 1}, Spec{Depth: 6, Height: 5}, 40*2*1 + (38*1 + 4.0/3)},
+	} {
+		p, err := NewPlan(context.Background(), region(t, c.loops), c.b, testStep)
+		if err != nil {
+			t.Fatal(err)
+		}
+		m := p.Solid(c.spec, testStep)
+		rep := mesh.Check(m, true)
+		if !rep.Sound() || math.Abs(rep.VolumeMM3-c.want) > c.want*1e-3 {
+			t.Errorf("%s: %+v, want volume %g", c.name, rep, c.want)
+		}
+		p.Shade(m, c.spec, c.b, 30)
+		checkNormals(t, m)
+	}
+}
+
+// checkNormals fails when a normal points away from its triangle's own side.
+func checkNormals(t *testing.T, m *mesh.Mesh) {
+	t.Helper()
+	for i, tr := range m.Tris {
+		a, b, c := m.Pos(tr[0]), m.Pos(tr[1]), m.Pos(tr[2])
+		var u, v [3]float64
+		for k := range 3 {
+			u[k], v[k] = float64(b[k]-a[k]), float64(c[k]-a[k])
+		}
+		n := [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
+		l := math.Sqrt(n[0]*n[0] + n[1]*n[1] + n[2]*n[2])
+		for _, k := range m.Corner[i] {
+			s := m.Normals[k]
+			if d := (n[0]*float64(s[0]) + n[1]*float64(s[1]) + n[2]*float64(s[2])) / l; d < 0.5 {
+				t.Fatalf("triangle %d (%s): normal %v is %.2f from its face", i, mesh.Groups[m.Group[i]], s, d)
+			}
+		}
+	}
+}
+
+func FuzzSound(f *testing.F) {
+	f.Add([]byte{0, 0, 90, 0, 90, 90, 0, 90, 30, 30, 70, 30, 50, 200}, uint8(1))
+	f.Fuzz(func(t *testing.T, data []byte, kind uint8) {
+		var l plane.Loop
+		for i := 0; i+1 < min(len(data), 100); i += 2 {
+			l = append(l, mm(float64(int8(data[i]))/3, float64(int8(data[i+1]))/3))
+		}
+		if len(l) < 3 {
+			return
+		}
+		r := region(t, []plane.Loop{l})
+		b := nastyBevels[int(kind)%len(nastyBevels)]
+		p, err := NewPlan(context.Background(), r, b, testStep)
+		if err != nil {
+			t.Fatal(err)
+		}
+		spec := Spec{Depth: 5, Height: b.Height, BackBevel: kind > 127}
+		if rep := mesh.Check(p.Solid(spec, testStep), true); len(p.Tris) > 0 && !rep.Sound() {
+			t.Fatalf("not sound: %+v", rep)
+		}
+	})
+}
+
+// blossom is an outline of n edges with the given number of waves.
+func blossom(n int, waves float64) []plane.Loop {
+	l := make(plane.Loop, n)
+	for k := range l {
+		a := 2 * math.Pi * float64(k) / float64(n)
+		d := 40 + 8*math.Sin(a*waves)
+		l[k] = mm(d*math.Cos(a), d*math.Sin(a))
+	}
+	return []plane.Loop{l}
+}
+
+// BenchmarkSolid raises one form drawn with more and more nodes.
+func BenchmarkSolid(b *testing.B) {
+	for _, n := range []int{300, 1000, 10_000, 100_000, 1_000_000} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) { benchSolid(b, n, 12) })
+	}
+}
+
+// BenchmarkComb raises ever narrower teeth, 100 nodes each; from 10,000 nodes
+// on they are narrower than two bevels and all of it is ridges.
+func BenchmarkComb(b *testing.B) {
+	for _, n := range []int{1000, 10_000, 100_000, 1_000_000} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) { benchSolid(b, n, float64(n)/100) })
+	}
+}
+
+func benchSolid(b *testing.B, n int, waves float64) {
+	bevel := Bevel{Round, 1, 1, 4}
+	loops := blossom(n, waves)
+	for b.Loop() {
+		p, err := NewPlan(context.Background(), region(b, loops), bevel, testStep)
+		if err != nil {
+			b.Fatal(err)
+		}
+		m := p.Solid(Spec{Depth: 5, Height: 1}, testStep)
+		b.ReportMetric(float64(len(m.Tris)), "triangles")
+	}
+}
+
+// BenchmarkDepthChange lifts a plan of 5,000 nodes anew.
+func BenchmarkDepthChange(b *testing.B) {
+	bevel := Bevel{Round, 1, 1, 4}
+	p, err := NewPlan(context.Background(), region(b, blossom(5000, 50)), bevel, testStep)
+	if err != nil {
+		b.Fatal(err)
+	}
+	d := 5.0
+	for b.Loop() {
+		d += 0.001
+		spec := Spec{Depth: d, Height: 1}
+		p.Shade(p.Solid(spec, testStep), spec, bevel, 30)
+	}
+}

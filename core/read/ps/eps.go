@@ -1,0 +1,123 @@
+package ps
+
+import (
+	"bytes"
+	"encoding/binary"
+	"errors"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/read/fault"
+)
+
+const pxPerPt = 96.0 / 72
+
+// Read runs an EPS file and returns what its first page paints.
+func Read(fileName string, data []byte) (*artwork.Sheet, error) {
+	data = program(data)
+	box, found := boundingBox(data)
+	if !found {
+		box = geom.Box{Max: geom.Vec{X: 612, Y: 792}}
+	}
+	sheet := &artwork.Sheet{Name: fileName, Format: "EPS"}
+	w, h := box.W()*pxPerPt, box.H()*pxPerPt
+	sheet.Page = geom.Box{Max: geom.Vec{X: w, Y: h}}
+	sheet.SourceUnits = geom.Scale(pxPerPt, pxPerPt)
+	num := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+	sheet.SourceWidth, sheet.SourceHeight = num(box.W())+"pt", num(box.H())+"pt"
+	sheet.SourceViewBox = "0 0 " + num(box.W()) + " " + num(box.H())
+	m := &machine{resources: map[string]object{}, sheet: sheet, system: newDict(), user: newDict(), gs: newState(), rand: 1,
+		page: sheet.Page, flip: geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt}}
+	for _, k := range operators() {
+		f := language[k]
+		if f == nil {
+			f = graphics[k]
+		}
+		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: f})
+	}
+	text := func(s string) object { return object{kind: kString, ref: &str{[]byte(s)}} }
+	m.system.put("languagelevel", integer(3))
+	m.system.put("product", text("Bildhauer"))
+	m.system.put("version", text("3010"))
+	m.system.put("revision", integer(1))
+	m.system.put("serialnumber", integer(0))
+	m.system.put("true", boolean(true))
+	m.system.put("false", boolean(false))
+	m.system.put("null", object{kind: kNull})
+	m.system.put("systemdict", object{kind: kDict, ref: m.system})
+	m.system.put("userdict", object{kind: kDict, ref: m.user})
+	m.system.put("globaldict", object{kind: kDict, ref: m.user})
+	m.system.put("statusdict", object{kind: kDict, ref: newDict()})
+	m.system.put("errordict", object{kind: kDict, ref: newDict()})
+	m.system.put("$error", object{kind: kDict, ref: newDict()})
+	m.system.put("FontDirectory", object{kind: kDict, ref: newDict()})
+	m.system.put("StandardEncoding", object{kind: kArray, ref: &array{make([]object, 256)}})
+	m.system.put("ISOLatin1Encoding", object{kind: kArray, ref: &array{make([]object, 256)}})
+	m.dicts = []*dict{m.system, m.user}
+	err := m.run(&scanner{b: data})
+	var f *fail
+	switch {
+	case err == nil, errors.Is(err, errStop), errors.Is(err, errExit):
+	case errors.Is(err, errQuit):
+		if m.steps > maxSteps || m.nodes > maxNodes || len(sheet.Shapes) >= maxShapes {
+			return nil, fault.New("takes more steps than a drawing should (or has more than %d nodes). Simplify the artwork and save it again", maxNodes)
+		}
+	case errors.As(err, &f):
+		if len(sheet.Shapes) == 0 {
+			return nil, fault.New("stops at the PostScript operator %q (%s). Save it again as EPS or SVG", f.at, f.name)
+		}
+		sheet.Note("left out", "rest of the file behind an error ("+f.name+" in "+f.at+")", "")
+	default:
+		return nil, err
+	}
+	sheet.SortNotes()
+	if len(sheet.Shapes) == 0 {
+		if m.images > 0 {
+			return nil, fault.New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", m.images)
+		}
+		if len(sheet.Notes) > 0 {
+			return nil, fault.New("holds nothing that could become a solid (%s). Convert it to paths and save again", sheet.Notes[0].Text)
+		}
+		return nil, fault.New("paints nothing. Check that the artwork was saved into it")
+	}
+	return sheet, nil
+}
+
+// program returns the PostScript section of a file with a DOS binary header.
+func program(data []byte) []byte {
+	if len(data) > 30 && bytes.HasPrefix(data, []byte{0xC5, 0xD0, 0xD3, 0xC6}) {
+		at, n := int(binary.LittleEndian.Uint32(data[4:])), int(binary.LittleEndian.Uint32(data[8:]))
+		if at > 0 && n > 0 && at < len(data) && at+n <= len(data) {
+			return data[at : at+n]
+		}
+	}
+	return data
+}
+
+var boxComment = regexp.MustCompile(`(?m)^%%(HiRes)?BoundingBox:[ \t]*(\S+)[ \t]+(\S+)[ \t]+(\S+)[ \t]+(\S+)`)
+
+// boundingBox finds the page in points; the finer comment wins.
+func boundingBox(data []byte) (geom.Box, bool) {
+	var best geom.Box
+	found, fine := false, false
+	text := bytes.ReplaceAll(data, []byte("\r"), []byte("\n"))
+	for _, part := range [][]byte{text[:min(len(text), 64<<10)], text[max(0, len(text)-32<<10):]} {
+		for _, m := range boxComment.FindAllStringSubmatch(string(part), -1) {
+			var v [4]float64
+			good := true
+			for i := range v {
+				f, err := strconv.ParseFloat(strings.TrimSpace(m[i+2]), 64)
+				v[i], good = f, good && err == nil && f > -1e6 && f < 1e6
+			}
+			if !good || v[2] <= v[0] || v[3] <= v[1] || found && (fine || m[1] == "") {
+				continue
+			}
+			best = geom.Box{Min: geom.Vec{X: v[0], Y: v[1]}, Max: geom.Vec{X: v[2], Y: v[3]}}
+			found, fine = true, m[1] != ""
+		}
+	}
+	return best, found
+}

@@ -1,0 +1,836 @@
+package ps
+
+import (
+	"fmt"
+	"math"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+)
+
+// graphics holds the operators on the graphics state, paths and painting
+// (PLRM 8.1).
+var graphics map[string]op
+
+func init() {
+	setNum := func(f func(*state, float64)) op {
+		return func(m *machine) error {
+			v, err := m.num()
+			if err == nil {
+				f(m.gs, v)
+			}
+			return err
+		}
+	}
+	ignore := func(n int) op {
+		return func(m *machine) error {
+			for range n {
+				if _, err := m.pop(); err != nil {
+					return err
+				}
+			}
+			return nil
+		}
+	}
+	graphics = map[string]op{
+		"gsave": func(m *machine) error {
+			// The contours so far are copied.
+			if m.memory += len(m.gs.path); len(m.saved) > 5000 || m.memory > maxMemory {
+				return m.err("limitcheck")
+			}
+			m.saved = append(m.saved, m.gs.clone())
+			return nil
+		},
+		"grestore": func(m *machine) error {
+			if n := len(m.saved); n > 0 {
+				m.gs, m.saved = m.saved[n-1], m.saved[:n-1]
+			}
+			return nil
+		},
+		"grestoreall": func(m *machine) error {
+			if len(m.saved) > 0 {
+				m.gs, m.saved = m.saved[0], m.saved[:0]
+			}
+			return nil
+		},
+		"initgraphics": func(m *machine) error { m.gs = newState(); return nil },
+		"gstate":       func(m *machine) error { return m.push(object{kind: kGState, ref: m.gs.clone()}) },
+		"currentgstate": func(m *machine) error {
+			_, err := m.pop()
+			return first(err, m.push(object{kind: kGState, ref: m.gs.clone()}))
+		},
+		"setgstate": func(m *machine) error {
+			o, err := m.pop()
+			if g, ok := o.ref.(*state); ok {
+				m.gs = g.clone()
+			}
+			return err
+		},
+		"setlinewidth":  setNum(func(g *state, v float64) { g.width = math.Abs(v) }),
+		"setlinecap":    setNum(func(g *state, v float64) { g.cap = int(v) }),
+		"setlinejoin":   setNum(func(g *state, v float64) { g.join = int(v) }),
+		"setmiterlimit": setNum(func(g *state, v float64) { g.miter = v }),
+		"setflat":       setNum(func(g *state, v float64) { g.flat = v }),
+		"setdash": func(m *machine) error {
+			at, err := m.num()
+			if err != nil {
+				return err
+			}
+			o, err := m.pop()
+			if err != nil {
+				return err
+			}
+			d, ok := m.numArray(o)
+			if !ok {
+				return m.err("typecheck")
+			}
+			m.gs.dash, m.gs.dashAt = d, at
+			return nil
+		},
+		"currentlinewidth":  func(m *machine) error { return m.push(realNum(m.gs.width)) },
+		"currentlinecap":    func(m *machine) error { return m.push(integer(m.gs.cap)) },
+		"currentlinejoin":   func(m *machine) error { return m.push(integer(m.gs.join)) },
+		"currentmiterlimit": func(m *machine) error { return m.push(realNum(m.gs.miter)) },
+		"currentflat":       func(m *machine) error { return m.push(realNum(m.gs.flat)) },
+		"currentdash": func(m *machine) error {
+			a := &array{}
+			for _, d := range m.gs.dash {
+				a.v = append(a.v, realNum(d))
+			}
+			m.push(object{kind: kArray, ref: a})
+			return m.push(realNum(m.gs.dashAt))
+		},
+
+		"translate": func(m *machine) error {
+			return m.concat(2, func(a []float64) geom.Matrix { return geom.Translate(a[0], a[1]) })
+		},
+		"scale": func(m *machine) error {
+			return m.concat(2, func(a []float64) geom.Matrix { return geom.Scale(a[0], a[1]) })
+		},
+		"rotate": func(m *machine) error {
+			return m.concat(1, func(a []float64) geom.Matrix { return geom.Rotate(a[0] * math.Pi / 180) })
+		},
+		"concat": func(m *machine) error {
+			t, err := m.matrixArg()
+			if err == nil {
+				m.gs.ctm = m.gs.ctm.Mul(t)
+			}
+			return err
+		},
+		"setmatrix": func(m *machine) error {
+			t, err := m.matrixArg()
+			if err == nil {
+				m.gs.ctm = t
+			}
+			return err
+		},
+		"initmatrix":    func(m *machine) error { m.gs.ctm = geom.Identity; return nil },
+		"matrix":        func(m *machine) error { return m.push(matrixObject(geom.Identity)) },
+		"identmatrix":   func(m *machine) error { return m.fillMatrix(geom.Identity) },
+		"currentmatrix": func(m *machine) error { return m.fillMatrix(m.gs.ctm) },
+		"defaultmatrix": func(m *machine) error { return m.fillMatrix(geom.Identity) },
+		"invertmatrix": func(m *machine) error {
+			to, err := m.pop()
+			if err != nil {
+				return err
+			}
+			t, err := m.matrixArg()
+			if err != nil {
+				return err
+			}
+			if t.Det() == 0 {
+				return m.err("undefinedresult")
+			}
+			m.push(to)
+			return m.fillMatrix(t.Inverse())
+		},
+		"concatmatrix": func(m *machine) error {
+			to, err := m.pop()
+			if err != nil {
+				return err
+			}
+			b, err := m.matrixArg()
+			if err != nil {
+				return err
+			}
+			a, err := m.matrixArg()
+			if err != nil {
+				return err
+			}
+			m.push(to)
+			return m.fillMatrix(b.Mul(a))
+		},
+		"transform":   func(m *machine) error { return m.mapPoint(false, false) },
+		"dtransform":  func(m *machine) error { return m.mapPoint(true, false) },
+		"itransform":  func(m *machine) error { return m.mapPoint(false, true) },
+		"idtransform": func(m *machine) error { return m.mapPoint(true, true) },
+
+		"newpath": func(m *machine) error { m.gs.path, m.gs.has, m.gs.open = nil, false, false; return nil },
+		"currentpoint": func(m *machine) error {
+			if !m.gs.has || m.gs.ctm.Det() == 0 {
+				return m.err("nocurrentpoint")
+			}
+			v := m.gs.ctm.Inverse().Apply(m.gs.at)
+			m.push(realNum(v.X))
+			return m.push(realNum(v.Y))
+		},
+		"moveto": func(m *machine) error {
+			return m.points(1, false, func(p []geom.Vec) error { m.moveTo(p[0]); return nil })
+		},
+		"rmoveto": func(m *machine) error {
+			return m.points(1, true, func(p []geom.Vec) error { m.moveTo(p[0]); return nil })
+		},
+		"lineto":   func(m *machine) error { return m.points(1, false, m.lineTo) },
+		"rlineto":  func(m *machine) error { return m.points(1, true, m.lineTo) },
+		"curveto":  func(m *machine) error { return m.points(3, false, m.curveTo) },
+		"rcurveto": func(m *machine) error { return m.points(3, true, m.curveTo) },
+		"arc":      func(m *machine) error { return m.arc(false) },
+		"arcn":     func(m *machine) error { return m.arc(true) },
+		"arct":     func(m *machine) error { return m.arcTo(false) },
+		"arcto":    func(m *machine) error { return m.arcTo(true) },
+		"closepath": func(m *machine) error {
+			if m.gs.open {
+				m.gs.path[len(m.gs.path)-1].Closed = true
+				m.gs.open, m.gs.at = false, m.gs.start
+			}
+			return nil
+		},
+		"rectfill":    func(m *machine) error { return m.rects(func() error { return m.fill(false) }) },
+		"rectstroke":  func(m *machine) error { return m.rects(m.stroke) },
+		"rectclip":    func(m *machine) error { return m.rects(func() error { return m.clip(false) }) },
+		"flattenpath": func(*machine) error { return nil },
+		"reversepath": func(*machine) error { return nil },
+		"strokepath":  opStrokePath,
+		"pathbbox": func(m *machine) error {
+			if len(m.gs.path) == 0 || m.gs.ctm.Det() == 0 {
+				return m.err("nocurrentpoint")
+			}
+			b := geom.EmptyBox()
+			inv := m.gs.ctm.Inverse()
+			for _, c := range m.gs.path {
+				b = b.Union(c.Transform(inv).Box())
+			}
+			for _, v := range []float64{b.Min.X, b.Min.Y, b.Max.X, b.Max.Y} {
+				m.push(realNum(v))
+			}
+			return nil
+		},
+		"clippath": func(m *machine) error {
+			b := geom.Box{Min: m.flip.Inverse().Apply(geom.Vec{X: m.page.Min.X, Y: m.page.Max.Y}), Max: m.flip.Inverse().Apply(geom.Vec{X: m.page.Max.X, Y: m.page.Min.Y})}
+			m.gs.path = []geom.Contour{boxContour(b, geom.Identity)}
+			m.gs.has, m.gs.open, m.gs.at = true, false, b.Min
+			return nil
+		},
+		"fill":   func(m *machine) error { return first(m.fill(false), graphics["newpath"](m)) },
+		"eofill": func(m *machine) error { return first(m.fill(true), graphics["newpath"](m)) },
+		"stroke": func(m *machine) error { return first(m.stroke(), graphics["newpath"](m)) },
+		"clip":   func(m *machine) error { return m.clip(false) },
+		"eoclip": func(m *machine) error { return m.clip(true) },
+		"clipsave": func(m *machine) error {
+			if len(m.clipStack) > 5000 {
+				return m.err("limitcheck")
+			}
+			m.clipStack = append(m.clipStack, m.gs.clips)
+			return nil
+		},
+		"cliprestore": func(m *machine) error {
+			if n := len(m.clipStack); n > 0 {
+				m.gs.clips, m.clipStack = m.clipStack[n-1], m.clipStack[:n-1]
+			}
+			return nil
+		},
+		"initclip":  func(m *machine) error { m.gs.clips = nil; return nil },
+		"erasepage": func(*machine) error { return nil },
+		"showpage":  func(m *machine) error { m.done = true; return nil },
+		"copypage":  func(m *machine) error { m.done = true; return nil },
+
+		"setgray": func(m *machine) error {
+			return m.color(1, func(a []float64) artwork.Color { return rgb(a[0], a[0], a[0]) })
+		},
+		"setrgbcolor": func(m *machine) error {
+			return m.color(3, func(a []float64) artwork.Color { return rgb(a[0], a[1], a[2]) })
+		},
+		"setcmykcolor": func(m *machine) error { return m.color(4, func(a []float64) artwork.Color { return cmyk(a) }) },
+		"sethsbcolor": func(m *machine) error {
+			return m.color(3, func(a []float64) artwork.Color { return hsb(a[0], a[1], a[2]) })
+		},
+		"currentgray": func(m *machine) error {
+			c := m.gs.color
+			return m.push(realNum((0.3*float64(c.R) + 0.59*float64(c.G) + 0.11*float64(c.B)) / 255))
+		},
+		"currentrgbcolor": func(m *machine) error {
+			c := m.gs.color
+			for _, v := range []uint8{c.R, c.G, c.B} {
+				m.push(realNum(float64(v) / 255))
+			}
+			return nil
+		},
+		"currenthsbcolor": func(m *machine) error {
+			m.push(realNum(0))
+			m.push(realNum(0))
+			return graphics["currentgray"](m)
+		},
+		"currentcolor": func(m *machine) error { return graphics["currentrgbcolor"](m) },
+		"pathforall":   opPathForall,
+		"cshow":        func(m *machine) error { return m.text(0, 1) },
+		"currentcmykcolor": func(m *machine) error {
+			c := m.gs.color
+			for _, v := range []uint8{c.R, c.G, c.B} {
+				m.push(realNum(1 - float64(v)/255))
+			}
+			return m.push(realNum(0))
+		},
+		"setcolorspace":     opSetColorSpace,
+		"setcolor":          opSetColor,
+		"currentcolorspace": func(m *machine) error { return m.push(m.gs.space) },
+		"setpattern":        func(m *machine) error { _, err := m.pop(); m.grey("pattern became plain grey"); return err },
+		"makepattern":       func(m *machine) error { _, err := m.pop(); return err },
+		"shfill": func(m *machine) error {
+			_, err := m.pop()
+			m.sheet.Note("left out", "smooth shading", "")
+			return err
+		},
+		"execform": func(m *machine) error {
+			o, err := m.pop()
+			if err != nil {
+				return err
+			}
+			d, ok := o.ref.(*dict)
+			if !ok {
+				return m.err("typecheck")
+			}
+			graphics["gsave"](m)
+			if a, ok := m.numArray(d.m["Matrix"]); ok && len(a) == 6 {
+				m.gs.ctm = m.gs.ctm.Mul(geom.Matrix{A: a[0], B: a[1], C: a[2], D: a[3], E: a[4], F: a[5]})
+			}
+			m.push(o)
+			err = m.exec(d.m["PaintProc"], false)
+			graphics["grestore"](m)
+			return err
+		},
+
+		"image":      opImage,
+		"colorimage": opColorImage,
+		"imagemask":  opImage,
+
+		"findfont": func(m *machine) error {
+			k, err := m.pop()
+			if err != nil {
+				return err
+			}
+			d := newDict()
+			d.put("FontName", k)
+			d.put("FontType", integer(1))
+			d.put("FontMatrix", matrixObject(geom.Matrix{A: .001, D: .001}))
+			d.put("Encoding", object{kind: kArray, ref: &array{make([]object, 256)}})
+			d.put("FontBBox", object{kind: kArray, ref: &array{[]object{integer(0), integer(-200), integer(1000), integer(800)}}})
+			d.put("CharStrings", object{kind: kDict, ref: newDict()})
+			return m.push(object{kind: kDict, ref: d})
+		},
+		"definefont": func(m *machine) error {
+			if err := m.roll(2, 1); err != nil {
+				return err
+			}
+			_, err := m.pop()
+			return err
+		},
+		"undefinefont": ignore(1),
+		"scalefont":    ignore(1),
+		"makefont":     ignore(1),
+		"setfont":      func(m *machine) error { o, err := m.pop(); m.gs.font = o; return err },
+		"selectfont":   ignore(2),
+		"currentfont":  func(m *machine) error { return m.push(m.gs.font) },
+		"rootfont":     func(m *machine) error { return m.push(m.gs.font) },
+		"show":         func(m *machine) error { return m.text(0, 0) },
+		"ashow":        func(m *machine) error { return m.text(0, 2) },
+		"widthshow":    func(m *machine) error { return m.text(0, 3) },
+		"awidthshow":   func(m *machine) error { return m.text(0, 5) },
+		"xshow":        func(m *machine) error { return m.text(1, 0) },
+		"yshow":        func(m *machine) error { return m.text(1, 0) },
+		"xyshow":       func(m *machine) error { return m.text(1, 0) },
+		"kshow":        func(m *machine) error { return m.text(0, 1) },
+		"glyphshow":    func(m *machine) error { return m.text(0, 0) },
+		"charpath":     func(m *machine) error { return m.text(1, 0) },
+		"stringwidth": func(m *machine) error {
+			_, err := m.pop()
+			m.push(realNum(0))
+			return first(err, m.push(realNum(0)))
+		},
+		"setcachedevice": ignore(6), "setcachedevice2": ignore(10), "setcharwidth": ignore(2),
+
+		"setpagedevice": ignore(1), "setscreen": ignore(3), "setcolorscreen": ignore(12), "settransfer": ignore(1), "setcolortransfer": ignore(4),
+		"setblackgeneration": ignore(1), "setundercolorremoval": ignore(1), "sethalftone": ignore(1), "setoverprint": ignore(1), "setstrokeadjust": ignore(1),
+		"setcolorrendering": ignore(1), "setcachelimit": ignore(1), "setcacheparams": func(m *machine) error { _, err := m.toMark(); return err },
+		"setsystemparams": ignore(1), "setuserparams": ignore(1), "setsmoothness": ignore(1), "setbbox": ignore(4),
+		"currentscreen": func(m *machine) error {
+			m.push(integer(60))
+			m.push(integer(45))
+			return m.push(object{kind: kArray, exec: true, ref: &array{}})
+		},
+		"currenttransfer":          func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
+		"currentoverprint":         func(m *machine) error { return m.push(boolean(false)) },
+		"currentpagedevice":        func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
+		"currentstrokeadjust":      func(m *machine) error { return m.push(boolean(false)) },
+		"currenthalftone":          func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
+		"currentblackgeneration":   func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
+		"currentundercolorremoval": func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
+		"currentcolortransfer": func(m *machine) error {
+			for range 4 {
+				m.push(object{kind: kArray, exec: true, ref: &array{}})
+			}
+			return nil
+		},
+		"currentcolorscreen": func(m *machine) error {
+			for range 4 {
+				graphics["currentscreen"](m)
+			}
+			return nil
+		},
+		"currentcolorrendering": func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
+		"currentsystemparams":   func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
+		"currentuserparams":     func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
+		"currentcacheparams":    func(m *machine) error { return m.push(object{kind: kMark}) },
+		"currentsmoothness":     func(m *machine) error { return m.push(realNum(0)) },
+		"nulldevice":            func(*machine) error { return nil },
+	}
+}
+
+func newState() *state {
+	return &state{ctm: geom.Identity, width: 1, miter: 10, flat: 1, space: object{kind: kArray, ref: &array{[]object{name("DeviceGray", false)}}}}
+}
+
+func matrixObject(t geom.Matrix) object {
+	a := &array{}
+	for _, v := range []float64{t.A, t.B, t.C, t.D, t.E, t.F} {
+		a.v = append(a.v, realNum(v))
+	}
+	return object{kind: kArray, ref: a}
+}
+
+func (m *machine) matrixArg() (geom.Matrix, error) {
+	o, err := m.pop()
+	if err != nil {
+		return geom.Matrix{}, err
+	}
+	a, ok := m.numArray(o)
+	if !ok || len(a) != 6 {
+		return geom.Matrix{}, m.err("typecheck")
+	}
+	return geom.Matrix{A: a[0], B: a[1], C: a[2], D: a[3], E: a[4], F: a[5]}, nil
+}
+
+func (m *machine) fillMatrix(t geom.Matrix) error {
+	o, err := m.pop()
+	if err != nil {
+		return err
+	}
+	a, ok := o.ref.(*array)
+	if !ok || len(a.v) < 6 {
+		return m.err("rangecheck")
+	}
+	copy(a.v, matrixObject(t).ref.(*array).v)
+	return m.push(o)
+}
+
+// concat applies a map to the current space, or to a matrix on the stack.
+func (m *machine) concat(n int, f func([]float64) geom.Matrix) error {
+	if len(m.stack) > 0 {
+		if o := m.stack[len(m.stack)-1]; o.kind == kArray {
+			m.pop()
+			a, err := m.nums(n)
+			if err != nil {
+				return err
+			}
+			m.push(o)
+			return m.fillMatrix(f(a))
+		}
+	}
+	a, err := m.nums(n)
+	if err != nil {
+		return err
+	}
+	t := m.gs.ctm.Mul(f(a))
+	if !t.Finite() {
+		return m.err("undefinedresult")
+	}
+	m.gs.ctm = t
+	return nil
+}
+
+func (m *machine) mapPoint(distance, inverse bool) error {
+	t := m.gs.ctm
+	if len(m.stack) > 0 && m.stack[len(m.stack)-1].kind == kArray {
+		var err error
+		if t, err = m.matrixArg(); err != nil {
+			return err
+		}
+	}
+	a, err := m.nums(2)
+	if err != nil {
+		return err
+	}
+	if distance {
+		t.E, t.F = 0, 0
+	}
+	if inverse {
+		if t.Det() == 0 {
+			return m.err("undefinedresult")
+		}
+		t = t.Inverse()
+	}
+	v := t.Apply(geom.Vec{X: a[0], Y: a[1]})
+	m.push(realNum(v.X))
+	return m.push(realNum(v.Y))
+}
+
+// points pops n points and hands them on in device space.
+func (m *machine) points(n int, relative bool, f func([]geom.Vec) error) error {
+	a, err := m.nums(2 * n)
+	if err != nil {
+		return err
+	}
+	if relative && !m.gs.has {
+		return m.err("nocurrentpoint")
+	}
+	p := make([]geom.Vec, n)
+	t := m.gs.ctm
+	if relative {
+		t.E, t.F = m.gs.at.X, m.gs.at.Y
+	}
+	for i := range p {
+		p[i] = t.Apply(geom.Vec{X: a[2*i], Y: a[2*i+1]})
+		if !p[i].Finite() || math.Abs(p[i].X) > 1e7 || math.Abs(p[i].Y) > 1e7 {
+			return m.err("limitcheck")
+		}
+	}
+	if m.nodes += n; m.nodes > maxNodes {
+		return errQuit
+	}
+	return f(p)
+}
+
+func (m *machine) moveTo(p geom.Vec) {
+	g := m.gs
+	// A contour that is only a moveto is replaced by the next.
+	if n := len(g.path); n > 0 && g.open && len(g.path[n-1].Segs) == 0 {
+		g.path = g.path[:n-1]
+	}
+	g.path = append(g.path, geom.Contour{Start: p})
+	g.at, g.start, g.open, g.has = p, p, true, true
+}
+
+func (m *machine) add(s geom.Segment) error {
+	g := m.gs
+	if !g.has {
+		return m.err("nocurrentpoint")
+	}
+	if !g.open { // after closepath a new contour begins where the last did
+		m.moveTo(g.at)
+	}
+	c := &g.path[len(g.path)-1]
+	c.Segs = append(c.Segs, s)
+	g.at = s.To
+	return nil
+}
+
+func (m *machine) lineTo(p []geom.Vec) error { return m.add(geom.Segment{To: p[0]}) }
+func (m *machine) curveTo(p []geom.Vec) error {
+	return m.add(geom.Segment{Kind: geom.Cubic, C1: p[0], C2: p[1], To: p[2]})
+}
+
+func (m *machine) arc(clockwise bool) error {
+	a, err := m.nums(5)
+	if err != nil {
+		return err
+	}
+	a0, a1 := a[3]*math.Pi/180, a[4]*math.Pi/180
+	turn := a1 - a0
+	full := 2 * math.Pi
+	if clockwise {
+		for turn > 0 {
+			turn -= full * math.Ceil(turn/full)
+		}
+		turn = math.Max(turn, -full)
+	} else {
+		if turn < 0 {
+			turn += full * math.Ceil(-turn/full)
+		}
+		turn = math.Min(turn, full)
+	}
+	t := m.gs.ctm.Mul(geom.Matrix{A: a[2], D: a[2], E: a[0], F: a[1]})
+	s, c := math.Sincos(a0)
+	from := t.Apply(geom.Vec{X: c, Y: s})
+	if !from.Finite() {
+		return m.err("limitcheck")
+	}
+	if m.gs.has {
+		if err := m.add(geom.Segment{To: from}); err != nil {
+			return err
+		}
+	} else {
+		m.moveTo(from)
+	}
+	if turn == 0 {
+		return nil
+	}
+	for _, seg := range geom.UnitArc(t, a0, turn) {
+		m.nodes++
+		if err := m.add(seg); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (m *machine) arcTo(results bool) error {
+	a, err := m.nums(5)
+	if err != nil {
+		return err
+	}
+	if !m.gs.has || m.gs.ctm.Det() == 0 {
+		return m.err("nocurrentpoint")
+	}
+	p0 := m.gs.ctm.Inverse().Apply(m.gs.at)
+	p1, p2, r := geom.Vec{X: a[0], Y: a[1]}, geom.Vec{X: a[2], Y: a[3]}, a[4]
+	u, v := p0.Sub(p1).Unit(), p2.Sub(p1).Unit()
+	t1, t2 := p1, p1
+	if cross := u.Cross(v); math.Abs(cross) > 1e-9 {
+		half := math.Acos(math.Max(-1, math.Min(1, u.Dot(v)))) / 2
+		d := r / math.Tan(half)
+		t1, t2 = p1.Add(u.Mul(d)), p1.Add(v.Mul(d))
+		center := p1.Add(u.Add(v).Unit().Mul(r / math.Sin(half)))
+		m.lineTo([]geom.Vec{m.gs.ctm.Apply(t1)})
+		d1, d2 := t1.Sub(center), t2.Sub(center)
+		turn := math.Atan2(d1.Cross(d2), d1.Dot(d2))
+		for _, seg := range geom.UnitArc(m.gs.ctm.Mul(geom.Matrix{A: r, D: r, E: center.X, F: center.Y}), math.Atan2(d1.Y, d1.X), turn) {
+			if err := m.add(seg); err != nil {
+				return err
+			}
+		}
+	} else if err := m.lineTo([]geom.Vec{m.gs.ctm.Apply(p1)}); err != nil {
+		return err
+	}
+	if results {
+		for _, f := range []float64{t1.X, t1.Y, t2.X, t2.Y} {
+			m.push(realNum(f))
+		}
+	}
+	return nil
+}
+
+func boxContour(b geom.Box, t geom.Matrix) geom.Contour {
+	p := func(x, y float64) geom.Vec { return t.Apply(geom.Vec{X: x, Y: y}) }
+	return geom.Contour{Start: p(b.Min.X, b.Min.Y), Closed: true, Segs: []geom.Segment{{To: p(b.Max.X, b.Min.Y)}, {To: p(b.Max.X, b.Max.Y)}, {To: p(b.Min.X, b.Max.Y)}}}
+}
+
+// rects makes a path of the rectangles on the stack and paints it.
+func (m *machine) rects(paint func() error) error {
+	var v []float64
+	if len(m.stack) > 0 && m.stack[len(m.stack)-1].kind == kArray {
+		o, _ := m.pop()
+		var ok bool
+		if v, ok = m.numArray(o); !ok {
+			return m.err("typecheck")
+		}
+	} else {
+		var err error
+		if v, err = m.nums(4); err != nil {
+			return err
+		}
+	}
+	old := *m.gs
+	m.gs.path = nil
+	for i := 0; i+3 < len(v); i += 4 {
+		m.gs.path = append(m.gs.path, boxContour(geom.Box{Min: geom.Vec{X: v[i], Y: v[i+1]}, Max: geom.Vec{X: v[i] + v[i+2], Y: v[i+1] + v[i+3]}}, m.gs.ctm))
+	}
+	err := paint()
+	clips := m.gs.clips
+	m.gs.path, m.gs.at, m.gs.start, m.gs.has, m.gs.open = old.path, old.at, old.start, old.has, old.open
+	m.gs.clips = clips
+	return err
+}
+
+// contours returns a copy of the path without empty contours.
+func (m *machine) contours() []geom.Contour {
+	var out []geom.Contour
+	for _, c := range m.gs.path {
+		if len(c.Segs) > 0 || c.Closed {
+			c.Segs = append([]geom.Segment(nil), c.Segs...)
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+func (m *machine) fill(evenOdd bool) error {
+	return m.shape(m.contours(), m.flip, evenOdd, nil)
+}
+
+func (m *machine) shape(c []geom.Contour, t geom.Matrix, evenOdd bool, stroke *geom.StrokeStyle) error {
+	if len(c) == 0 {
+		return nil
+	}
+	if len(m.sheet.Shapes) >= maxShapes {
+		return errQuit
+	}
+	box := geom.EmptyBox()
+	n := 0
+	for _, ct := range c {
+		box = box.Union(ct.Box().Transform(t))
+		n += len(ct.Segs) + 1
+	}
+	if m.nodes += n; m.nodes > maxNodes {
+		return errQuit
+	}
+	var clips []*artwork.Clip
+	for _, cl := range m.gs.clips {
+		if stroke != nil || !cl.Rectangle().Contains(box) {
+			clips = append(clips, cl)
+		}
+	}
+	k := len(m.sheet.Shapes) + 1
+	s := artwork.Shape{Key: fmt.Sprintf("s%d", k), Name: fmt.Sprintf("Shape %d", k), Group: -1, Color: m.gs.color, Opacity: 1, Clips: clips, Contours: c, Matrix: t, EvenOdd: evenOdd, Stroke: stroke}
+	if stroke != nil {
+		s.Name = fmt.Sprintf("Stroke %d", k)
+	}
+	m.sheet.Shapes = append(m.sheet.Shapes, s)
+	return nil
+}
+
+// strokeStyle returns the stroke of the state in user space.
+func (m *machine) strokeStyle() geom.StrokeStyle {
+	g := m.gs
+	st := geom.StrokeStyle{Width: g.width, MiterLimit: g.miter, Dashes: g.dash, DashOffset: g.dashAt}
+	st.Cap = [3]geom.Cap{geom.ButtCap, geom.RoundCap, geom.SquareCap}[max(0, min(2, g.cap))]
+	st.Join = [3]geom.Join{geom.MiterJoin, geom.RoundJoin, geom.BevelJoin}[max(0, min(2, g.join))]
+	// The thinnest line of a device has no width of its own; 0.2 pt serves.
+	if scale := g.ctm.MaxScale(); st.Width*scale < 0.01 && scale > 0 {
+		st.Width = 0.2 / scale
+		m.sheet.Note("changed", "hairline drawn 0.2 pt wide", "")
+	}
+	return st
+}
+
+func (m *machine) stroke() error {
+	t := m.gs.ctm
+	if math.Abs(t.Det()) < 1e-12 {
+		return nil
+	}
+	inv := t.Inverse()
+	c := m.contours()
+	for i := range c {
+		c[i] = c[i].Transform(inv)
+	}
+	st := m.strokeStyle()
+	return m.shape(c, m.flip.Mul(t), false, &st)
+}
+
+// opStrokePath replaces the path by the outline of its stroke.
+func opStrokePath(m *machine) error {
+	t := m.gs.ctm
+	if math.Abs(t.Det()) < 1e-12 {
+		return nil
+	}
+	c := m.contours()
+	for i := range c {
+		c[i] = c[i].Transform(t.Inverse())
+	}
+	st := m.strokeStyle()
+	m.gs.path = nil
+	for _, l := range geom.Stroke(c, st, st.Width/200) {
+		ct := geom.Contour{Closed: true}
+		for i, v := range l {
+			if v = t.Apply(v); i == 0 {
+				ct.Start = v
+			} else {
+				ct.Segs = append(ct.Segs, geom.Segment{To: v})
+			}
+		}
+		m.nodes += len(l)
+		m.gs.path = append(m.gs.path, ct)
+	}
+	if m.nodes > maxNodes {
+		return errQuit
+	}
+	m.gs.open = false
+	return nil
+}
+
+func (m *machine) clip(evenOdd bool) error {
+	c := &artwork.Clip{}
+	if ct := m.contours(); len(ct) > 0 {
+		c.Items = []artwork.ClipItem{{Contours: ct, Matrix: m.flip, EvenOdd: evenOdd}}
+	}
+	m.gs.clips = append(m.gs.clips[:len(m.gs.clips):len(m.gs.clips)], c)
+	return nil
+}
+
+// text counts what text operators would paint; n values lie above the string,
+// below many under it.
+func (m *machine) text(above, below int) error {
+	var s object
+	for i := range above + 1 + below {
+		o, err := m.pop()
+		if err != nil {
+			return err
+		}
+		if i == above {
+			s = o
+		}
+	}
+	if t, ok := s.ref.(*str); ok && len(t.b) > 0 {
+		m.sheet.Note("left out", "text (convert it to paths)", string(t.b))
+	}
+	return nil
+}
+
+func (m *machine) grey(note string) {
+	m.gs.color = artwork.Color{R: 128, G: 128, B: 128}
+	m.sheet.Note("changed", note, "")
+}
+
+// opPathForall hands each step of the path to one of four procedures.
+func opPathForall(m *machine) error {
+	var p [4]*array
+	for i := 3; i >= 0; i-- {
+		var err error
+		if p[i], err = m.proc(); err != nil {
+			return err
+		}
+	}
+	if m.gs.ctm.Det() == 0 {
+		return m.err("undefinedresult")
+	}
+	inv := m.gs.ctm.Inverse()
+	give := func(p *array, pts ...geom.Vec) error {
+		for _, v := range pts {
+			v = inv.Apply(v)
+			if err := first(m.push(realNum(v.X)), m.push(realNum(v.Y))); err != nil {
+				return err
+			}
+		}
+		return m.call(p)
+	}
+	for _, c := range m.contours() {
+		if err := give(p[0], c.Start); err != nil {
+			return err
+		}
+		for _, s := range c.Segs {
+			var err error
+			if s.Kind == geom.Cubic {
+				err = give(p[2], s.C1, s.C2, s.To)
+			} else {
+				err = give(p[1], s.To)
+			}
+			if err != nil {
+				return err
+			}
+		}
+		if c.Closed {
+			if err := m.call(p[3]); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

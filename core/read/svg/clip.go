@@ -1,0 +1,255 @@
+package svg
+
+import (
+	"strings"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+)
+
+// clipsOf returns the clips of an element together with those around it. m is
+// the element's own space.
+func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, error) {
+	d := cascade(n, r.rules)
+	clips := st.clips
+	add := func(c *artwork.Clip) { clips = append(clips[:len(clips):len(clips)], c) }
+	if v := d["clip-path"]; v != "" && v != "none" {
+		target := r.reference(v)
+		if target == nil || target.name != "clipPath" {
+			r.sheet.Note("changed", "clipping path that is missing ignored", n.describe())
+		} else if c, err := r.clip(n, target, m, st, 0); err != nil {
+			return nil, err
+		} else {
+			add(c)
+			// A clip path may be clipped itself.
+			if more, err := r.clipsOf(target, m, style{fontSize: st.fontSize}); err != nil {
+				return nil, err
+			} else if !r.using[target] {
+				for _, c := range more {
+					add(c)
+				}
+			}
+		}
+	}
+	if v := d["mask"]; v != "" && v != "none" {
+		target := r.reference(v)
+		if target == nil || target.name != "mask" {
+			r.sheet.Note("changed", "mask that is missing ignored", n.describe())
+		} else if c, ok, err := r.mask(n, target, m, st); err != nil {
+			return nil, err
+		} else if ok {
+			add(c)
+		} else {
+			r.sheet.Note("changed", "mask with soft or layered parts not applied, the whole object is shown", n.describe())
+		}
+	}
+	return clips, nil
+}
+
+func (r *reader) reference(v string) *node {
+	v = strings.TrimPrefix(trim(v), "url(")
+	v, _, _ = strings.Cut(v, ")")
+	v = strings.Trim(trim(v), `"'`)
+	if !strings.HasPrefix(v, "#") {
+		return nil
+	}
+	return r.ids[v[1:]]
+}
+
+// unitSpace returns the space of a clip's or mask's content: the element's own
+// or, for objectBoundingBox, its box.
+func (r *reader) unitSpace(n, target *node, attr string, m geom.Matrix, st style) (geom.Matrix, error) {
+	if target.attr(attr) != "objectBoundingBox" {
+		return m, nil
+	}
+	box := geom.EmptyBox()
+	if err := r.extent(n, geom.Identity, st, &box, 0); err != nil {
+		return m, err
+	}
+	if box.Empty() {
+		return m, nil
+	}
+	return m.Mul(geom.Matrix{A: box.W(), D: box.H(), E: box.Min.X, F: box.Min.Y}), nil
+}
+
+// extent grows box by the fills in an element, in the space m leads to.
+func (r *reader) extent(n *node, m geom.Matrix, st style, box *geom.Box, depth int) error {
+	if depth > maxDepth {
+		return nil
+	}
+	contours, ok, err := r.geometry(n, &st)
+	if err != nil {
+		return err
+	}
+	if ok {
+		for _, c := range contours {
+			*box = box.Union(c.Transform(m).TightBox())
+		}
+		return nil
+	}
+	if n.name == "use" {
+		if t := r.reference(n.attr("href")); t != nil && depth < 20 {
+			m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+			return r.extentIn(t, m, st, box, depth+1)
+		}
+		return nil
+	}
+	for _, k := range n.kids {
+		if err := r.extentIn(k, m, st, box, depth+1); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (r *reader) extentIn(n *node, m geom.Matrix, st style, box *geom.Box, depth int) error {
+	if t := n.attr("transform"); t != "" {
+		tm, _ := parseTransform(t)
+		m = m.Mul(tm)
+	}
+	return r.extent(n, m, st, box, depth)
+}
+
+// clip collects the outlines of a clip path.
+func (r *reader) clip(n, target *node, m geom.Matrix, st style, depth int) (*artwork.Clip, error) {
+	m, err := r.unitSpace(n, target, "clipPathUnits", m, st)
+	if err != nil {
+		return nil, err
+	}
+	if t := target.attr("transform"); t != "" {
+		tm, _ := parseTransform(t)
+		m = m.Mul(tm)
+	}
+	c := &artwork.Clip{}
+	base := style{fontSize: st.fontSize, visible: true}
+	if base, _, err = r.styleOf(target, base); err != nil {
+		return nil, err
+	}
+	for _, k := range target.kids {
+		if err := r.clipItem(k, m, base, c, depth); err != nil {
+			return nil, err
+		}
+	}
+	return c, nil
+}
+
+func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, depth int) error {
+	if depth > 20 {
+		return nil
+	}
+	st, shown, err := r.styleOf(n, st)
+	if err != nil || !shown || !st.visible {
+		return err
+	}
+	if t := n.attr("transform"); t != "" {
+		tm, _ := parseTransform(t)
+		m = m.Mul(tm)
+	}
+	if n.name == "use" {
+		t := r.reference(n.attr("href"))
+		if t == nil || t.name == "symbol" || t.name == "g" || t.name == "use" {
+			return nil // only shapes and texts themselves count
+		}
+		m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+		return r.clipItem(t, m, st, c, depth+1)
+	}
+	if n.name == "text" {
+		r.sheet.Note("changed", "text in a clipping path ignored", n.describe())
+		return nil
+	}
+	contours, ok, err := r.geometry(n, &st)
+	if err != nil || !ok {
+		return err
+	}
+	for _, ct := range contours {
+		r.nodes += len(ct.Segs) + 1
+		if b := ct.Box().Transform(m); !b.Min.Finite() || !b.Max.Finite() {
+			return nil
+		}
+	}
+	if r.nodes > maxNodes {
+		return tooManyNodes()
+	}
+	if len(contours) > 0 {
+		c.Items = append(c.Items, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.clipRule})
+	}
+	return nil
+}
+
+// mask turns a mask of plain light shapes into a clip; ok is false for masks
+// with half-tones, gradients, dark shapes on light ones, strokes or bitmaps.
+func (r *reader) mask(n, target *node, m geom.Matrix, st style) (*artwork.Clip, bool, error) {
+	m, err := r.unitSpace(n, target, "maskContentUnits", m, st)
+	if err != nil {
+		return nil, false, err
+	}
+	base := style{fill: "black", stroke: "none", fillAlpha: 1, strokeAlpha: 1, color: "black", visible: true, opacity: 1, fontSize: st.fontSize}
+	c := &artwork.Clip{}
+	plain := true
+	var walk func(n *node, m geom.Matrix, st style, depth int) error
+	walk = func(n *node, m geom.Matrix, st style, depth int) error {
+		if depth > 20 {
+			plain = false
+			return nil
+		}
+		st, shown, err := r.styleOf(n, st)
+		if err != nil || !shown {
+			return err
+		}
+		if t := n.attr("transform"); t != "" {
+			tm, _ := parseTransform(t)
+			m = m.Mul(tm)
+		}
+		switch n.name {
+		case "g":
+			for _, k := range n.kids {
+				if err := walk(k, m, st, depth+1); err != nil {
+					return err
+				}
+			}
+			return nil
+		case "use":
+			t := r.reference(n.attr("href"))
+			if t == nil {
+				return nil
+			}
+			m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+			return walk(t, m, st, depth+1)
+		case "title", "desc", "metadata", "defs", "style":
+			return nil
+		}
+		contours, ok, err := r.geometry(n, &st)
+		if err != nil {
+			return err
+		}
+		if !ok || st.stroke != "none" {
+			plain = false
+			return nil
+		}
+		if strings.HasPrefix(st.fill, "url(") {
+			plain = false
+			return nil
+		}
+		col, a, ok := r.paint(st.fill, &st, n)
+		if !ok {
+			return nil
+		}
+		light := (0.2125*float64(col.R) + 0.7154*float64(col.G) + 0.0721*float64(col.B)) / 255 * a * st.fillAlpha * st.opacity
+		if target.attr("mask-type") == "alpha" || strings.Contains(target.attr("style"), "mask-type:alpha") {
+			light = a * st.fillAlpha * st.opacity
+		}
+		switch {
+		case light > 0.95:
+			c.Items = append(c.Items, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.evenOdd})
+		case light > 0.05 || len(c.Items) > 0:
+			plain = false
+		}
+		return nil
+	}
+	for _, k := range target.kids {
+		if err := walk(k, m, base, 0); err != nil {
+			return nil, false, err
+		}
+	}
+	return c, plain, nil
+}

@@ -1,0 +1,219 @@
+package svg
+
+import (
+	"sort"
+	"strings"
+
+	"github.com/tdewolff/parse/v2"
+	"github.com/tdewolff/parse/v2/css"
+)
+
+func trim(s string) string { return strings.TrimSpace(s) }
+
+// rule is one selector of a style sheet with its declarations.
+type rule struct {
+	parts  []compound // from the outermost to the element itself
+	weight int        // specificity, then order
+	decls  []decl
+}
+
+// compound is a type, classes and an id that one element must have.
+type compound struct {
+	child   bool // the element must be a child of the part before
+	typ, id string
+	classes []string
+}
+
+type decl struct {
+	name, value string
+	important   bool
+}
+
+// styleSheet reads the rules of style elements: type, class and id selectors,
+// joined by descendant and child combinators. It counts what it skips.
+func styleSheet(text string) (rules []rule, skipped int) {
+	p := css.NewParser(parse.NewInputString(text), false)
+	var open []rule
+	nested := 0
+	for {
+		gt, _, data := p.Next()
+		switch gt {
+		case css.ErrorGrammar:
+			if p.HasParseError() {
+				continue
+			}
+			for i := range rules {
+				rules[i].weight = rules[i].weight*100_000 + i
+			}
+			return rules, skipped
+		case css.BeginAtRuleGrammar:
+			nested++
+			skipped++
+		case css.EndAtRuleGrammar:
+			nested--
+		case css.QualifiedRuleGrammar, css.BeginRulesetGrammar:
+			for _, sel := range strings.Split(tokens(p.Values()), ",") {
+				if r, ok := selector(sel); ok && nested == 0 {
+					open = append(open, r)
+				} else if nested == 0 {
+					skipped++
+				}
+			}
+		case css.DeclarationGrammar:
+			v := trim(tokens(p.Values()))
+			d := decl{name: strings.ToLower(string(data)), value: v}
+			if i := strings.LastIndexByte(v, '!'); i >= 0 && strings.EqualFold(trim(v[i+1:]), "important") {
+				d.value, d.important = trim(v[:i]), true
+			}
+			for i := range open {
+				open[i].decls = append(open[i].decls, d)
+			}
+		case css.EndRulesetGrammar:
+			rules = append(rules, open...)
+			open = nil
+		}
+	}
+}
+
+func tokens(ts []css.Token) string {
+	var b strings.Builder
+	for _, t := range ts {
+		b.Write(t.Data)
+	}
+	return b.String()
+}
+
+func selector(s string) (rule, bool) {
+	var r rule
+	s = trim(strings.ReplaceAll(s, ">", " > "))
+	if s == "" {
+		return r, false
+	}
+	child := false
+	for _, f := range strings.Fields(s) {
+		if f == ">" {
+			child = true
+			continue
+		}
+		c := compound{child: child}
+		child = false
+		for f != "" {
+			end := strings.IndexAny(f[1:], ".#") + 1
+			if end == 0 {
+				end = len(f)
+			}
+			word := f[:end]
+			f = f[end:]
+			if strings.ContainsAny(word, ":[+~()") {
+				return r, false
+			}
+			switch word[0] {
+			case '.':
+				c.classes = append(c.classes, word[1:])
+				r.weight += 100
+			case '#':
+				c.id = word[1:]
+				r.weight += 10_000
+			default:
+				if word != "*" {
+					c.typ = word
+					r.weight++
+				}
+			}
+		}
+		r.parts = append(r.parts, c)
+	}
+	return r, len(r.parts) > 0
+}
+
+func (c compound) fits(n *node) bool {
+	if c.typ != "" && c.typ != n.name || c.id != "" && c.id != n.attr("id") {
+		return false
+	}
+	for _, want := range c.classes {
+		found := false
+		for _, have := range strings.Fields(n.attr("class")) {
+			found = found || have == want
+		}
+		if !found {
+			return false
+		}
+	}
+	return true
+}
+
+func (r rule) fits(n *node) bool {
+	last := len(r.parts) - 1
+	if !r.parts[last].fits(n) {
+		return false
+	}
+	return fitsAbove(r.parts[:last], r.parts[last].child, n.parent)
+}
+
+func fitsAbove(parts []compound, child bool, n *node) bool {
+	if len(parts) == 0 {
+		return true
+	}
+	last := len(parts) - 1
+	for ; n != nil; n = n.parent {
+		if parts[last].fits(n) && fitsAbove(parts[:last], parts[last].child, n.parent) {
+			return true
+		}
+		if child {
+			return false
+		}
+	}
+	return false
+}
+
+// cascade returns the declarations that hold for an element: presentation
+// attributes, then rules by weight, then the style attribute, then what is
+// marked important.
+func cascade(n *node, rules []rule) map[string]string {
+	out := map[string]string{}
+	for _, name := range presentation {
+		if v, ok := n.attrs[name]; ok {
+			out[name] = trim(v)
+		}
+	}
+	var match []rule
+	for _, r := range rules {
+		if r.fits(n) {
+			match = append(match, r)
+		}
+	}
+	sort.SliceStable(match, func(i, j int) bool { return match[i].weight < match[j].weight })
+	inline := inlineStyle(n.attr("style"))
+	match = append(match, rule{decls: inline})
+	for _, important := range []bool{false, true} {
+		for _, r := range match {
+			for _, d := range r.decls {
+				if d.important == important {
+					out[d.name] = d.value
+				}
+			}
+		}
+	}
+	return out
+}
+
+func inlineStyle(s string) []decl {
+	var out []decl
+	for _, part := range strings.Split(s, ";") {
+		name, value, ok := strings.Cut(part, ":")
+		if !ok {
+			continue
+		}
+		d := decl{name: strings.ToLower(trim(name)), value: trim(value)}
+		if v, ok := strings.CutSuffix(d.value, "!important"); ok {
+			d.value, d.important = trim(v), true
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// presentation lists the attributes that count as style.
+var presentation = []string{"fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin",
+	"stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "opacity", "color", "display", "visibility",
+	"paint-order", "clip-path", "clip-rule", "mask", "filter", "stop-color", "stop-opacity", "font-size", "vector-effect", "marker-start", "marker-mid", "marker-end", "marker"}

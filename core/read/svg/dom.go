@@ -1,0 +1,224 @@
+// Package svg reads Scalable Vector Graphics (SVG 1.1 and the static parts of
+// SVG 2) into a sheet.
+package svg
+
+import (
+	"bytes"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"regexp"
+	"strings"
+
+	"golang.org/x/net/html/charset"
+
+	"bildhauer/core/read/fault"
+)
+
+// Limits that keep hostile files from costing time or memory.
+const (
+	maxDepth    = 256
+	maxElements = 400_000
+	maxEntity   = 10_000
+	maxNodes    = 2_500_000 // of all paths together
+	maxUses     = 50_000    // copies made by use elements
+)
+
+// node is an element of the document.
+type node struct {
+	name   string // local name; space is known to be SVG's or none
+	attrs  map[string]string
+	text   string
+	parent *node
+	kids   []*node
+	label  string // from an editor's namespace
+	layer  bool
+}
+
+func (n *node) attr(name string) string { return n.attrs[name] }
+
+const svgSpace = "http://www.w3.org/2000/svg"
+
+var entityDecl = regexp.MustCompile(`<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(SYSTEM|PUBLIC)?\s*(?:"([^"]*)"|'([^']*)')`)
+
+// parseDocument builds the tree of elements.
+func parseDocument(data []byte) (*node, error) {
+	data = utf8Bytes(data)
+	d := xml.NewDecoder(bytes.NewReader(data))
+	d.Strict = true
+	d.CharsetReader = func(label string, in io.Reader) (io.Reader, error) {
+		if strings.HasPrefix(strings.ToLower(label), "utf-16") {
+			return in, nil // decoded already by its byte-order mark
+		}
+		r, err := charset.NewReaderLabel(label, in)
+		if err != nil {
+			return nil, fault.New("is written in the character encoding %q, which is not known. Save it as UTF-8", label)
+		}
+		return r, nil
+	}
+	d.Entity = map[string]string{}
+	var root, at *node
+	depth, elements := 0, 0
+	for {
+		tok, err := d.RawToken()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return nil, syntaxFault(err)
+		}
+		switch t := tok.(type) {
+		case xml.Directive:
+			if err := entities(d.Entity, t); err != nil {
+				return nil, err
+			}
+		case xml.StartElement:
+			depth++
+			elements++
+			if depth > maxDepth {
+				return nil, fault.New("nests its groups more than %d deep. Ungroup the artwork and save it again", maxDepth)
+			}
+			if elements > maxElements {
+				return nil, fault.New("has more than %d objects. Split the artwork into several files", maxElements)
+			}
+			n := newNode(t, at)
+			if root == nil {
+				if n.name != "svg" {
+					return nil, fault.New("is not an SVG drawing: its outermost element is <%s>. Save the artwork as SVG", t.Name.Local)
+				}
+				root = n
+			} else if at == nil {
+				return nil, fault.New("has something after its end: <%s>. Save the artwork again", t.Name.Local)
+			} else {
+				at.kids = append(at.kids, n)
+			}
+			at = n
+		case xml.EndElement:
+			if at == nil {
+				return nil, fault.New("closes <%s> without opening it. Save the artwork again", t.Name.Local)
+			}
+			if local(t.Name) != at.name && t.Name.Local != at.name {
+				line, _ := d.InputPos()
+				return nil, fault.New("is damaged in line %d: <%s> is closed by </%s>. Save the artwork again", line, at.name, t.Name.Local)
+			}
+			at = at.parent
+			depth--
+		case xml.CharData:
+			if at != nil && (at.name == "style" || at.name == "text" || at.name == "tspan" || at.name == "title") {
+				at.text += string(t)
+			}
+		}
+	}
+	if root == nil {
+		return nil, fault.New("is not an SVG file. Save the artwork as SVG")
+	}
+	if at != nil {
+		return nil, fault.New("ends in the middle of <%s>. Save or copy the artwork again", at.name)
+	}
+	return root, nil
+}
+
+// local returns a name as it is matched: SVG's own names plain, those of other
+// namespaces with their prefix.
+func local(n xml.Name) string {
+	if n.Space == "" || n.Space == "svg" {
+		return n.Local
+	}
+	return n.Space + ":" + n.Local
+}
+
+func newNode(t xml.StartElement, parent *node) *node {
+	n := &node{name: local(t.Name), parent: parent, attrs: make(map[string]string, len(t.Attr))}
+	for _, a := range t.Attr {
+		switch {
+		case a.Name.Space == "":
+			n.attrs[a.Name.Local] = a.Value
+		case a.Name.Space == "xlink" || a.Name.Space == "xml":
+			if _, ok := n.attrs[a.Name.Local]; !ok {
+				n.attrs[a.Name.Local] = a.Value
+			}
+		case a.Name.Local == "label" && a.Name.Space != "xmlns":
+			n.label = a.Value
+		case a.Name.Local == "groupmode" && a.Value == "layer":
+			n.layer = true
+		}
+	}
+	return n
+}
+
+// entities takes over internal text entities, with which some programs write
+// their namespaces. Entities that name other entities or files are refused:
+// they serve to blow up or to fetch.
+func entities(into map[string]string, t xml.Directive) error {
+	for _, m := range entityDecl.FindAllSubmatch([]byte("<!"+string(t)+">"), -1) {
+		value := string(m[4]) + string(m[5])
+		switch {
+		case len(m[1]) > 0 || len(m[3]) > 0:
+			return fault.New("refers to another file by an entity (%q), which is not allowed. Remove its DOCTYPE or save it again", m[2])
+		case strings.Contains(value, "&"), len(value) > maxEntity, len(into) > 200:
+			return fault.New("defines entities by other entities (%q), which is not allowed. Remove its DOCTYPE or save it again", m[2])
+		}
+		into[string(m[2])] = value
+	}
+	return nil
+}
+
+func syntaxFault(err error) error {
+	var f *fault.Fault
+	if errors.As(err, &f) {
+		return f
+	}
+	var s *xml.SyntaxError
+	if errors.As(err, &s) {
+		what := s.Msg
+		switch {
+		case strings.Contains(what, "invalid character entity"):
+			what = "an entity that is not defined: " + strings.TrimPrefix(what, "invalid character entity ")
+		case strings.Contains(what, "unexpected EOF"):
+			what = "it ends too early"
+		}
+		return fault.New("is damaged in line %d (%s). Save or copy the artwork again", s.Line, what)
+	}
+	return fault.New("can't be read as XML (%v). Save the artwork again", err)
+}
+
+// utf8Bytes decodes UTF-16 by its byte-order mark and drops that of UTF-8.
+func utf8Bytes(data []byte) []byte {
+	big := bytes.HasPrefix(data, []byte{0xfe, 0xff})
+	if !big && !bytes.HasPrefix(data, []byte{0xff, 0xfe}) {
+		return bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
+	}
+	var b strings.Builder
+	for i := 2; i+1 < len(data); i += 2 {
+		r := rune(data[i]) | rune(data[i+1])<<8
+		if big {
+			r = rune(data[i])<<8 | rune(data[i+1])
+		}
+		if r >= 0xd800 && r < 0xdc00 && i+3 < len(data) {
+			lo := rune(data[i+2]) | rune(data[i+3])<<8
+			if big {
+				lo = rune(data[i+2])<<8 | rune(data[i+3])
+			}
+			r = (r-0xd800)<<10 + (lo - 0xdc00) + 0x10000
+			i += 2
+		}
+		b.WriteRune(r)
+	}
+	return []byte(b.String())
+}
+
+func tooManyNodes() error {
+	return fault.New("has more than %d nodes. Simplify its paths or split the artwork", maxNodes)
+}
+
+// describe names an element for a person.
+func (n *node) describe() string {
+	if n.label != "" {
+		return n.label
+	}
+	if id := n.attr("id"); id != "" {
+		return id
+	}
+	return fmt.Sprintf("<%s>", n.name)
+}

@@ -1,0 +1,96 @@
+package write
+
+import (
+	"io"
+	"math"
+
+	"github.com/qmuntal/gltf"
+	"github.com/qmuntal/gltf/modeler"
+
+	"bildhauer/core/artwork"
+)
+
+// GLB writes all parts as binary glTF 2.0, one node and material a part. The
+// root node brings millimetres to metres and the front to face +z with y up.
+func GLB(w io.Writer, parts []Part) error {
+	doc := gltf.NewDocument()
+	doc.Asset.Generator = "Bildhauer"
+	root := &gltf.Node{Name: "piece", Scale: [3]float64{.001, .001, .001}}
+	names := uniqueNames(parts)
+	var nodes []*gltf.Node
+	for i, p := range parts {
+		pos, nrm, idx := Corners(p)
+		prim := &gltf.Primitive{
+			Indices:    gltf.Index(modeler.WriteIndices(doc, idx)),
+			Attributes: gltf.PrimitiveAttributes{gltf.POSITION: modeler.WritePosition(doc, pos)},
+			Material:   gltf.Index(len(doc.Materials)),
+		}
+		if nrm != nil {
+			prim.Attributes[gltf.NORMAL] = modeler.WriteNormal(doc, nrm)
+		}
+		doc.Materials = append(doc.Materials, &gltf.Material{
+			Name: names[i],
+			PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
+				BaseColorFactor: linear(p.Color),
+				MetallicFactor:  gltf.Float(0),
+				RoughnessFactor: gltf.Float(0.55),
+			},
+		})
+		doc.Meshes = append(doc.Meshes, &gltf.Mesh{Name: names[i], Primitives: []*gltf.Primitive{prim}})
+		nodes = append(nodes, &gltf.Node{Name: p.Name, Mesh: gltf.Index(len(doc.Meshes) - 1)})
+		root.Children = append(root.Children, i)
+	}
+	doc.Nodes = append(nodes, root)
+	doc.Scenes[0].Nodes = []int{len(doc.Nodes) - 1}
+	return gltf.NewEncoder(w).Encode(doc)
+}
+
+// linear converts sRGB to the linear values that glTF wants.
+func linear(c artwork.Color) *[4]float64 {
+	f := func(v uint8) float64 {
+		x := float64(v) / 255
+		if x <= 0.04045 {
+			return x / 12.92
+		}
+		return math.Pow((x+0.055)/1.055, 2.4)
+	}
+	return &[4]float64{f(c.R), f(c.G), f(c.B), 1}
+}
+
+// Corners returns positions and normals with one entry for each pair that a
+// corner uses, and three indices a triangle, as graphics cards want them.
+// Normals are nil when the mesh has none.
+func Corners(p Part) (pos, nrm [][3]float32, idx []uint32) {
+	m := p.Mesh
+	idx = make([]uint32, 0, 3*len(m.Tris))
+	if len(m.Corner) == 0 {
+		for v := range m.Verts {
+			pos = append(pos, m.Pos(int32(v)))
+		}
+		for _, t := range m.Tris {
+			idx = append(idx, uint32(t[0]), uint32(t[1]), uint32(t[2]))
+		}
+		return pos, nil, idx
+	}
+	// Entries made so far for each vertex, as lists through next.
+	first := make([]int32, len(m.Verts))
+	next := make([]int32, 1, len(m.Verts)*2)
+	which := make([]int32, 1, len(m.Verts)*2)
+	for k, t := range m.Tris {
+		for c, v := range t {
+			n := m.Corner[k][c]
+			e := first[v]
+			for e != 0 && which[e] != n {
+				e = next[e]
+			}
+			if e == 0 {
+				e = int32(len(which))
+				which, next = append(which, n), append(next, first[v])
+				first[v] = e
+				pos, nrm = append(pos, m.Pos(v)), append(nrm, m.Normals[n])
+			}
+			idx = append(idx, uint32(e-1))
+		}
+	}
+	return pos, nrm, idx
+}

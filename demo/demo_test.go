@@ -1,0 +1,43 @@
+package demo
+
+import (
+	"testing"
+
+	"bildhauer/core/mesh"
+	"bildhauer/studio"
+)
+
+// TestDemoPiecesAreSound fills a studio and raises every part; each measure
+// of a demo piece must belong to a part that is there.
+func TestDemoPiecesAreSound(t *testing.T) {
+	s, err := studio.New(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if err := Fill(s); err != nil {
+		t.Fatal(err)
+	}
+	list, err := s.Pieces()
+	if err != nil || len(list) != len(pieces) {
+		t.Fatalf("%d pieces, %v", len(list), err)
+	}
+	for _, p := range list {
+		solids, err := s.Solids(p)
+		if err != nil {
+			t.Fatal(err)
+		}
+		have := map[string]bool{}
+		for _, solid := range solids {
+			have[solid.Part.ID] = true
+			if !mesh.Check(solid.Mesh, true).Sound() {
+				t.Errorf("%s: %s is not sound", p.Doc.Name, solid.Part.Name)
+			}
+		}
+		for id, part := range p.Doc.Recipe.Parts {
+			if !have[id] {
+				t.Errorf("%s: no part %s for %q", p.Doc.Name, id, part.Name)
+			}
+		}
+	}
+}

@@ -1,0 +1,198 @@
+// Command fidelity compares cleaned outlines with their originals, both drawn
+// by an independent renderer (librsvg's rsvg-convert).
+//
+//	go run ./internal/fidelity [-size 512] [-keep DIR] FILE...
+package main
+
+import (
+	"bytes"
+	"flag"
+	"fmt"
+	"image"
+	"image/png"
+	"io"
+	"log"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"sort"
+	"strings"
+	"sync"
+
+	xdraw "golang.org/x/image/draw"
+
+	"bildhauer/core/read"
+	"bildhauer/core/recipe"
+	"bildhauer/core/write"
+)
+
+type result struct {
+	file  string
+	share float64 // of inked pixels that differ
+	notes string
+	err   error
+}
+
+func main() {
+	size := flag.Int("size", 512, "")
+	keep := flag.String("keep", "", "keep the pictures that differ here")
+	worst := flag.Int("worst", 20, "")
+	flag.Parse()
+	if _, err := exec.LookPath("rsvg-convert"); err != nil {
+		log.Fatal("rsvg-convert is missing: apt-get install librsvg2-bin")
+	}
+	files := flag.Args()
+	results := make([]result, len(files))
+	var wg sync.WaitGroup
+	next := make(chan int)
+	for range runtime.GOMAXPROCS(0) {
+		wg.Go(func() {
+			for i := range next {
+				results[i] = compare(files[i], *size, *keep)
+			}
+		})
+	}
+	for i := range files {
+		next <- i
+	}
+	close(next)
+	wg.Wait()
+	good, failed := 0, 0
+	for _, r := range results {
+		switch {
+		case r.err != nil:
+			failed++
+		case r.share < 0.01:
+			good++
+		}
+	}
+	sort.SliceStable(results, func(i, j int) bool {
+		if (results[i].err != nil) != (results[j].err != nil) {
+			return results[i].err != nil
+		}
+		return results[i].share > results[j].share
+	})
+	for _, r := range results[:min(*worst, len(results))] {
+		if r.err != nil {
+			fmt.Println("failed:", r.err)
+		} else if r.share >= 0.01 {
+			fmt.Printf("%6.2f%%  %s  %s\n", 100*r.share, filepath.Base(r.file), r.notes)
+		}
+	}
+	fmt.Printf("%d of %d files (%.1f%%) within 1%%, %d refused\n", good, len(files), 100*float64(good)/float64(max(1, len(files))), failed)
+}
+
+func compare(path string, size int, keep string) result {
+	r := result{file: path}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		r.err = err
+		return r
+	}
+	s, err := read.Sheet(path, data)
+	if err != nil {
+		r.err = err
+		return r
+	}
+	var notes []string
+	for _, n := range s.Notes {
+		notes = append(notes, n.Text)
+	}
+	r.notes = strings.Join(notes, "; ")
+	var b bytes.Buffer
+	rec := recipe.New()
+	if err := write.CleanSVG(&b, s, func(i int) bool { return !s.Shapes[i].Hidden && rec.Included(s, i) }, max(s.Page.W(), s.Page.H())/5000); err != nil {
+		r.err = fmt.Errorf("%s: %w", path, err)
+		return r
+	}
+	want, err := original(path, data, size)
+	if err != nil {
+		r.err = fmt.Errorf("%s: the renderer refuses it: %w", path, err)
+		return r
+	}
+	got, err := draw(b.Bytes(), size)
+	if err != nil {
+		r.err = fmt.Errorf("%s: the renderer refuses the cleaned file: %w", path, err)
+		return r
+	}
+	// Renderers may round the size of a page differently.
+	if dx, dy := want.Bounds().Dx()-got.Bounds().Dx(), want.Bounds().Dy()-got.Bounds().Dy(); abs(dx) > 1 || abs(dy) > 1 {
+		r.share = 1
+		r.notes += fmt.Sprintf(" (size %v became %v)", want.Bounds(), got.Bounds())
+		return r
+	}
+	inked, off := 0, 0
+	for y := range min(want.Bounds().Dy(), got.Bounds().Dy()) {
+		for x := range min(want.Bounds().Dx(), got.Bounds().Dx()) {
+			r0, g0, b0, a0 := want.At(x, y).RGBA()
+			r1, g1, b1, a1 := got.At(x, y).RGBA()
+			if a0 == 0 && a1 == 0 {
+				continue
+			}
+			inked++
+			// On white; colours come premultiplied.
+			d := func(u, v uint32) int { return int(u+0xffff-a0) - int(v+0xffff-a1) }
+			if most := max(abs(d(r0, r1)), abs(d(g0, g1)), abs(d(b0, b1))); most > 0x4000 {
+				off++
+			}
+		}
+	}
+	r.share = float64(off) / float64(max(1, inked))
+	if keep != "" && r.share >= 0.01 {
+		base := filepath.Join(keep, strings.TrimSuffix(filepath.Base(path), ".svg"))
+		os.MkdirAll(keep, 0o755)
+		save(base+".want.png", want)
+		save(base+".got.png", got)
+	}
+	return r
+}
+
+// original draws the file by the reference renderer of its format.
+func original(path string, data []byte, size int) (image.Image, error) {
+	if read.Detect(data) != "eps" {
+		return draw(data, size)
+	}
+	// Draw large and shrink to the size at which the cleaned file is drawn.
+	got, err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-dGraphicsAlphaBits=4", "-dTextAlphaBits=4", "-sDEVICE=pngalpha", "-r300", "-sOutputFile=-", path).Output()
+	if err != nil {
+		return nil, err
+	}
+	big, err := png.Decode(bytes.NewReader(got))
+	if err != nil {
+		return nil, err
+	}
+	b := big.Bounds()
+	k := float64(size) / float64(max(b.Dx(), b.Dy()))
+	out := image.NewRGBA(image.Rect(0, 0, max(1, int(float64(b.Dx())*k+0.5)), max(1, int(float64(b.Dy())*k+0.5))))
+	xdraw.CatmullRom.Scale(out, out.Bounds(), big, b, xdraw.Src, nil)
+	return out, nil
+}
+
+func abs(x int) int {
+	if x < 0 {
+		return -x
+	}
+	return x
+}
+
+func draw(svg []byte, size int) (image.Image, error) {
+	c := exec.Command("rsvg-convert", "-w", fmt.Sprint(size), "-h", fmt.Sprint(size), "--keep-aspect-ratio")
+	c.Stdin = bytes.NewReader(svg)
+	var out, msg bytes.Buffer
+	c.Stdout, c.Stderr = &out, &msg
+	if err := c.Run(); err != nil {
+		text, _ := io.ReadAll(&msg)
+		return nil, fmt.Errorf("%v %s", err, text)
+	}
+	return png.Decode(&out)
+}
+
+func save(path string, m image.Image) {
+	f, err := os.Create(path)
+	if err != nil {
+		return
+	}
+	defer f.Close()
+	png.Encode(f, m)
+}

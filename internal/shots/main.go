@@ -1,0 +1,128 @@
+// Command shots takes the pictures of docs/screenshots from the demo data.
+//
+//	go run ./internal/shots [-o DIR] [-only NAME]
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"log"
+	"net"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/gofiber/fiber/v3"
+
+	"bildhauer/demo"
+	"bildhauer/internal/browser"
+	"bildhauer/studio"
+	"bildhauer/web"
+)
+
+type shot struct{ name, piece, step, script, ready string }
+
+var shots = []shot{
+	{"home", "", "", "", "document.images.length > 2 && [...document.images].every(i => i.complete)"},
+	{"intake", "Tide clock", "intake", "", "document.querySelectorAll('.shaperow').length"},
+	{"size", "Compass badge", "size", "", "document.querySelectorAll('.dimtext').length"},
+	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
+	{"raise-clock", "Tide clock", "raise", "document.querySelector('[data-part=\"#2f737e\"]').click()", "document.body.dataset.solids"},
+	{"raise-crest", "Gull crest", "raise", "", "document.body.dataset.solids"},
+	{"zebra", "Compass badge", "raise", "document.querySelector('[data-choice=zebra]').click()", "document.body.dataset.solids"},
+	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
+}
+
+func main() {
+	out := flag.String("o", "docs/screenshots", "")
+	only := flag.String("only", "", "")
+	flag.Parse()
+	if err := run(*out, *only); err != nil {
+		log.Fatal(err)
+	}
+}
+
+func run(out, only string) error {
+	dir, err := os.MkdirTemp("", "bildhauer-shots-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	st, err := studio.New(dir)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if err := demo.Fill(st); err != nil {
+		return err
+	}
+	app, err := web.New(st)
+	if err != nil {
+		return err
+	}
+	ln, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return err
+	}
+	go app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true})
+	defer app.Shutdown()
+	list, err := st.Pieces()
+	if err != nil {
+		return err
+	}
+	ids := map[string]string{}
+	for _, p := range list {
+		ids[p.Doc.Name] = p.ID
+	}
+	root, stop, err := browser.Start()
+	if err != nil {
+		return err
+	}
+	defer stop()
+	if err := os.MkdirAll(out, 0o755); err != nil {
+		return err
+	}
+	for _, s := range shots {
+		if only != "" && only != s.name {
+			continue
+		}
+		address := "http://" + ln.Addr().String() + "/"
+		if s.piece != "" {
+			address += "pieces/" + ids[s.piece] + "/" + s.step
+		}
+		png, err := take(root, address, s)
+		if err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		if err := os.WriteFile(filepath.Join(out, s.name+".png"), png, 0o644); err != nil {
+			return err
+		}
+		fmt.Println(s.name)
+	}
+	return nil
+}
+
+func take(root context.Context, address string, s shot) ([]byte, error) {
+	ctx, stop, err := browser.Tab(root, time.Minute)
+	if err != nil {
+		return nil, err
+	}
+	defer stop()
+	if err := chromedp.Do(ctx, chromedp.Navigate(address)); err != nil {
+		return nil, err
+	}
+	if err := browser.Wait(ctx, s.ready); err != nil {
+		return nil, err
+	}
+	if s.script != "" {
+		if _, err := browser.Eval[bool](ctx, s.script+", true"); err != nil {
+			return nil, err
+		}
+	}
+	if err := chromedp.Do(ctx, chromedp.Sleep(1500*time.Millisecond)); err != nil {
+		return nil, err
+	}
+	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+}

@@ -1,0 +1,158 @@
+// Package web serves the application's pages and their data.
+package web
+
+import (
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log"
+	"net"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/csrf"
+	"github.com/gofiber/fiber/v3/middleware/etag"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/gofiber/fiber/v3/middleware/static"
+
+	"bildhauer/core/read"
+	"bildhauer/core/recipe"
+	"bildhauer/store"
+	"bildhauer/studio"
+)
+
+//go:embed static
+var staticFiles embed.FS
+
+// policy lets pages load their own files only; nothing inline runs.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; connect-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+
+type server struct {
+	studio *studio.Studio
+}
+
+// New returns the application on top of a studio.
+func New(s *studio.Studio) (*fiber.App, error) {
+	views, err := newViews()
+	if err != nil {
+		return nil, err
+	}
+	app := fiber.New(fiber.Config{
+		AppName:      "Bildhauer",
+		Views:        views,
+		BodyLimit:    read.MaxBytes + 1<<20,
+		ErrorHandler: handleError,
+		ReadTimeout:  60 * time.Second,
+	})
+	app.Use(recover.New(recover.Config{EnableStackTrace: true}))
+	app.Use(guard)
+	sub, err := fs.Sub(staticFiles, "static")
+	if err != nil {
+		return nil, err
+	}
+	app.Use("/static", etag.New(), static.New("", static.Config{FS: sub, MaxAge: 0}))
+	app.Use(csrf.New(csrf.Config{CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", IdleTimeout: 12 * time.Hour,
+		ErrorHandler: func(c fiber.Ctx, err error) error {
+			return fiber.NewError(fiber.StatusForbidden, "This page is too old to make changes. Reload it and try again.")
+		}}))
+	h := &server{s}
+	app.Get("/", h.home)
+	app.Get("/token", func(c fiber.Ctx) error { return c.JSON(fiber.Map{"token": csrf.TokenFromContext(c)}) })
+	app.Post("/pieces", h.create)
+	app.Get("/pieces/:id", func(c fiber.Ctx) error {
+		return c.Redirect().To("/pieces/" + url.PathEscape(c.Params("id")) + "/raise")
+	})
+	app.Get("/pieces/:id/thumb.svg", h.thumb)
+	app.Get("/pieces/:id/file/:format", h.download)
+	app.Get("/pieces/:id/data/state", h.state)
+	app.Get("/pieces/:id/data/drawing", h.drawing)
+	app.Post("/pieces/:id/data/solid", h.solid)
+	app.Get("/pieces/:id/data/checks", h.checks)
+	app.Post("/pieces/:id/change", h.change)
+	app.Post("/pieces/:id/undo", h.undo)
+	app.Post("/pieces/:id/redo", h.redo)
+	app.Post("/pieces/:id/cancel", h.cancel)
+	app.Post("/pieces/:id/duplicate", h.duplicate)
+	app.Post("/pieces/:id/delete", h.remove)
+	app.Post("/pieces/:id/restore", h.restore)
+	app.Get("/pieces/:id/:step", h.step)
+	app.Use(func(c fiber.Ctx) error {
+		return fiber.NewError(fiber.StatusNotFound, "There is nothing at this address.")
+	})
+	return app, nil
+}
+
+// guard accepts requests only under the names of this machine and changes
+// only from the application's own pages, so that no other site can reach it
+// through the browser or a rebound name.
+func guard(c fiber.Ctx) error {
+	c.Set("Content-Security-Policy", policy)
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Referrer-Policy", "same-origin")
+	c.Set("Cross-Origin-Opener-Policy", "same-origin")
+	host := c.Host()
+	if !loopback(host) {
+		return fiber.NewError(fiber.StatusForbidden, "Bildhauer answers only under the address of this machine.")
+	}
+	if o := c.Get("Origin"); o != "" && o != "null" {
+		u, err := url.Parse(o)
+		if err != nil || u.Host != host {
+			return fiber.NewError(fiber.StatusForbidden, "Another site may not use Bildhauer.")
+		}
+	}
+	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
+		return fiber.NewError(fiber.StatusForbidden, "Another site may not use Bildhauer.")
+	}
+	return c.Next()
+}
+
+func loopback(hostport string) bool {
+	host := hostport
+	if h, _, err := net.SplitHostPort(hostport); err == nil {
+		host = h
+	}
+	ip := net.ParseIP(strings.Trim(host, "[]"))
+	return host == "localhost" || ip != nil && ip.IsLoopback()
+}
+
+// LoopbackAddress returns an error for a listen address beyond this machine.
+func LoopbackAddress(addr string) error {
+	if host, _, err := net.SplitHostPort(addr); err != nil || !loopback(host) {
+		return fmt.Errorf("%q: Bildhauer listens on this machine only, such as 127.0.0.1:8473", addr)
+	}
+	return nil
+}
+
+// handleError answers with a sentence: as JSON to scripts, as a page to
+// people. What went wrong inside goes to the log, not to the screen.
+func handleError(c fiber.Ctx, err error) error {
+	code, text := fiber.StatusInternalServerError, "Something went wrong inside Bildhauer. Your piece is safe as it was before; try again."
+	var fe *fiber.Error
+	var in *studio.ErrInput
+	var re *recipe.Error
+	switch {
+	case errors.As(err, &fe):
+		code, text = fe.Code, fe.Message
+		if code == fiber.StatusRequestEntityTooLarge {
+			text = tooLarge
+		}
+	case errors.As(err, &in):
+		code, text = fiber.StatusUnprocessableEntity, in.Text
+	case errors.As(err, &re):
+		code, text = fiber.StatusUnprocessableEntity, re.Text
+	case errors.Is(err, store.ErrNotFound):
+		code, text = fiber.StatusNotFound, "There is no such piece. It may have been deleted."
+	default:
+		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
+	}
+	c.Status(code)
+	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
+		return c.Render("error", fiber.Map{"Title": "Not here", "Text": text})
+	}
+	return c.JSON(fiber.Map{"error": text})
+}
+
+var tooLarge = fmt.Sprintf("This file is larger than %d MB. Leave out embedded bitmaps or split the artwork.", read.MaxBytes>>20)

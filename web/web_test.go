@@ -1,0 +1,469 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"mime/multipart"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/gofiber/fiber/v3"
+
+	"bildhauer/core/mesh"
+	"bildhauer/demo"
+	"bildhauer/internal/browser"
+	"bildhauer/studio"
+)
+
+var root context.Context
+
+func TestMain(m *testing.M) {
+	ctx, stop, err := browser.Start()
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	root = ctx
+	code := m.Run()
+	stop()
+	os.Exit(code)
+}
+
+// site is a running application on a data folder.
+type site struct {
+	t       testing.TB
+	address string
+	studio  *studio.Studio
+	stop    func()
+}
+
+func run(t testing.TB, dir string, fill bool) *site {
+	t.Helper()
+	st, err := studio.New(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if fill {
+		if err := demo.Fill(st); err != nil {
+			t.Fatal(err)
+		}
+	}
+	app, err := New(st)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ln, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	go app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true})
+	var stopped bool
+	s := &site{t: t, address: "http://" + ln.Addr().String(), studio: st}
+	s.stop = func() {
+		if !stopped {
+			stopped = true
+			app.ShutdownWithTimeout(time.Second)
+			st.Close()
+		}
+	}
+	t.Cleanup(s.stop)
+	return s
+}
+
+// id returns the piece with a name.
+func (s *site) id(name string) string {
+	s.t.Helper()
+	list, err := s.studio.Pieces()
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	for _, p := range list {
+		if p.Doc.Name == name {
+			return p.ID
+		}
+	}
+	s.t.Fatalf("no piece %q", name)
+	return ""
+}
+
+// tab is a browser window on a site; console errors fail the test.
+type tab struct {
+	t   testing.TB
+	ctx context.Context
+}
+
+func open(t testing.TB, address string) *tab {
+	t.Helper()
+	ctx, stop, err := browser.Tab(root, 90*time.Second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	messages := chromedp.Console(ctx)
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		for m, err := range messages {
+			if err != nil {
+				return
+			}
+			// A refusal (422) is an answer; the browser logs it all the same.
+			if m.IsException() || m.Type == "error" && !strings.Contains(m.Text, "status of 422") {
+				t.Errorf("console: %s", m)
+			}
+		}
+	}()
+	t.Cleanup(func() { stop(); <-done })
+	w := &tab{t, ctx}
+	w.do(chromedp.Navigate(address))
+	return w
+}
+
+func (w *tab) do(a ...chromedp.Action[chromedp.Void]) {
+	w.t.Helper()
+	if err := chromedp.Do(w.ctx, a...); err != nil {
+		w.t.Fatal(err)
+	}
+}
+
+func (w *tab) wait(expression string) {
+	w.t.Helper()
+	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
+	defer cancel()
+	if err := browser.Wait(ctx, expression); err != nil {
+		text, _ := browser.Eval[string](w.ctx, "document.body.innerText.slice(0, 600)")
+		w.t.Fatalf("%v; the page says: %s", err, text)
+	}
+}
+
+func (w *tab) text(expression string) string {
+	w.t.Helper()
+	s, err := browser.Eval[string](w.ctx, "String("+expression+")")
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	return s
+}
+
+func (w *tab) js(expression string) { w.t.Helper(); w.text(expression) }
+
+const settled = "document.body.dataset.solids && document.getElementById('busy').hidden && document.getElementById('saved').textContent === 'kept'"
+
+// drop drops a file on the page as a person would.
+func (w *tab) drop(name, content string) {
+	w.t.Helper()
+	raw, _ := json.Marshal([]string{name, content})
+	w.js(`((a) => { const d = new DataTransfer(); d.items.add(new File([a[1]], a[0], {type: "image/svg+xml"}));
+		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })(` + string(raw) + `)`)
+}
+
+const frame = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><path fill="#336699" fill-rule="evenodd" d="M0 0H40V20H0ZM10 5V15H30V5Z"/></svg>`
+
+// TestFromDropToDownload walks the whole way: drop a file, see the solid, size
+// it, drag the depth, undo, reload, restart, download and read the mesh back.
+func TestFromDropToDownload(t *testing.T) {
+	dir := t.TempDir()
+	s := run(t, dir, false)
+	w := open(t, s.address+"/")
+	w.drop("harbour-frame.svg", frame)
+	w.wait("location.pathname.endsWith('/raise') && " + settled)
+	if got := w.text("document.getElementById('m-size').textContent"); got != "100 × 50 × 8 mm" {
+		t.Errorf("first size %q", got)
+	}
+	if got := w.text("document.getElementById('m-tight').textContent"); got != "✓ watertight" {
+		t.Errorf("surface %q", got)
+	}
+	id := s.id("Harbour frame")
+	base := s.address + "/pieces/" + id
+
+	// Size takes units.
+	w.do(chromedp.Navigate(base + "/size"))
+	w.wait("document.querySelector('[data-field=width]')?.value === '100 mm'")
+	w.js(`(f => { f.focus(); f.value = "2 in"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=width]'))`)
+	w.wait("document.getElementById('m-size').textContent.startsWith('50.8 × 25.4')")
+
+	// Dragging the slider shows the new solid at once and keeps it on release.
+	w.do(chromedp.Navigate(base + "/raise"))
+	w.wait(settled)
+	w.js(`(f => { f.value = "12"; f.dispatchEvent(new Event("input")); })(document.querySelector('[data-slider=depth]'))`)
+	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 12 mm'")
+	if p, _ := s.studio.Piece(id); p.Doc.Recipe.Of("#336699").Depth != 8 {
+		t.Error("a drag that goes on was kept already")
+	}
+	w.js(`document.querySelector('[data-slider=depth]').dispatchEvent(new Event("change"))`)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Depth') && " + settled)
+	if p, _ := s.studio.Piece(id); p.Doc.Recipe.Of("#336699").Depth != 12 {
+		t.Error("the depth was not kept")
+	}
+
+	// Undo twice by keyboard, redo once.
+	w.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
+	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
+	w.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
+	w.wait("document.getElementById('m-size').textContent === '100 × 50 × 8 mm' && document.getElementById('undo').disabled && " + settled)
+	w.js("document.getElementById('redo').click()")
+	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
+
+	// A restart keeps all of it, and the page that is open goes on.
+	s.stop()
+	again := run(t, dir, false)
+	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/raise"))
+	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && !document.getElementById('redo').disabled && " + settled)
+
+	// Release checks and hands out a mesh that reads back sound.
+	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/release"))
+	w.wait("document.body.dataset.checked")
+	if got := w.text("document.querySelector('.verdict').textContent"); !strings.HasPrefix(got, "The part is sound") {
+		t.Errorf("verdict %q", got)
+	}
+	w.js(`(b => { window.given = null; const o = URL.createObjectURL; URL.createObjectURL = (x) => { x.arrayBuffer().then(a => { window.given = a.byteLength; }); return o(x); }; b.click(); })(document.querySelector('[data-format=stl]'))`)
+	w.wait("window.given")
+	data := again.get("/pieces/" + id + "/file/stl")
+	if got := w.text("window.given"); got != fmt.Sprint(len(data)) {
+		t.Errorf("the browser got %s bytes, the server gives %d", got, len(data))
+	}
+	rep := mesh.Check(joinSTL(data), true)
+	want := (50.8*25.4 - 25.4*12.7) * 8
+	if !rep.Sound() || rep.VolumeMM3 > want || rep.VolumeMM3 < want*0.93 {
+		t.Errorf("downloaded mesh: %+v, want a little under %g mm3", rep, want)
+	}
+}
+
+func (s *site) get(path string) []byte {
+	s.t.Helper()
+	r, err := http.Get(s.address + path)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	defer r.Body.Close()
+	b, err := io.ReadAll(r.Body)
+	if err != nil || r.StatusCode != 200 {
+		s.t.Fatalf("%s: %d %v %s", path, r.StatusCode, err, b)
+	}
+	return b
+}
+
+// joinSTL reads a binary STL and joins equal corners.
+func joinSTL(b []byte) *mesh.Mesh {
+	const step = 1.0 / (1 << 19)
+	m := &mesh.Mesh{Step: step}
+	at := map[[3]int32]int32{}
+	for i := range int(binary.LittleEndian.Uint32(b[80:])) {
+		var tri [3]int32
+		for c := range 3 {
+			var v [3]int32
+			for a := range 3 {
+				v[a] = int32(float64(math.Float32frombits(binary.LittleEndian.Uint32(b[84+50*i+12+12*c+4*a:]))) / step)
+			}
+			n, ok := at[v]
+			if !ok {
+				n = int32(len(m.Verts))
+				at[v] = n
+				m.Verts = append(m.Verts, v)
+			}
+			tri[c] = n
+		}
+		m.Tris = append(m.Tris, tri)
+	}
+	m.Group = make([]mesh.Group, len(m.Tris))
+	return m
+}
+
+// TestIntake leaves a layer out and takes a hidden shape in.
+func TestIntake(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	w := open(t, s.address+"/pieces/"+s.id("Tide clock")+"/intake")
+	w.wait("document.querySelectorAll('.shaperow').length === 13")
+	if got := w.text("document.querySelector('.report').innerText"); !strings.Contains(got, "gradient became its mean colour") || !strings.Contains(got, "2 hidden shapes start left out") {
+		t.Errorf("report: %s", got)
+	}
+	w.js("document.querySelector('[aria-label=\"Take in Water\"]').click()")
+	w.wait("document.getElementById('undo').title.includes('Leave out Water') && document.querySelectorAll('.outshape').length === 5")
+	w.js("document.querySelector('[aria-label^=\"Take in drill-guide\"]').click()")
+	w.wait("document.getElementById('undo').title.includes('drill-guide') && document.querySelectorAll('.outshape').length === 4")
+	w.do(chromedp.Navigate(s.address + "/pieces/" + s.id("Tide clock") + "/intake"))
+	w.wait("document.querySelectorAll('.outshape').length === 4")
+	// With all left out the page says so and nobody is locked in.
+	id := s.id("Tide clock")
+	if err := s.studio.Change(id, "All out", func(d *studio.Doc) error {
+		sh, err := s.studio.Sheet(id)
+		for i := range sh.Shapes {
+			d.Recipe.Choice[sh.Shapes[i].Key] = false
+		}
+		return err
+	}); err != nil {
+		t.Fatal(err)
+	}
+	w.do(chromedp.Navigate(s.address + "/pieces/" + id + "/raise"))
+	w.wait("document.querySelector('.veil:not([hidden])')?.innerText.includes('Every shape is left out')")
+	w.js("document.getElementById('undo').click()")
+	w.wait("document.querySelector('.veil').hidden && " + settled)
+}
+
+// TestSectionGrips drags the depth grip and edits a part by keyboard.
+func TestSectionGrips(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Compass badge")
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait(settled)
+	w.js(`document.querySelector('[data-part="#24404f"]').click()`)
+	w.wait("document.querySelector('.sidepanel h2').textContent === 'Section, Rings'")
+	var box [2]float64
+	raw := w.text(`JSON.stringify((r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('[data-grip=depth]').getBoundingClientRect()))`)
+	if err := json.Unmarshal([]byte(raw), &box); err != nil {
+		t.Fatal(err)
+	}
+	w.do(chromedp.MouseEvent("mousePressed", box[0], box[1], chromedp.Button("left")),
+		chromedp.MouseEvent("mouseMoved", box[0], box[1]-20, chromedp.Button("left")),
+		chromedp.MouseEvent("mouseMoved", box[0], box[1]-48, chromedp.Button("left")),
+		chromedp.MouseEvent("mouseReleased", box[0], box[1]-48, chromedp.Button("left")))
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Depth of Rings') && " + settled)
+	p, err := s.studio.Piece(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := p.Doc.Recipe.Of("#24404f").Depth; d < 6 || d > 8.5 {
+		t.Errorf("the grip set a depth of %g", d)
+	}
+	if d := p.Doc.Recipe.Of("#a9492b").Depth; d != 9 {
+		t.Errorf("another part's depth became %g", d)
+	}
+	// A wrong figure is refused beside its field and nothing is kept.
+	w.js(`(f => { f.focus(); f.value = "3 parsec"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=bevelWidth]'))`)
+	w.wait("document.querySelector('.field-error:not([hidden])')")
+	w.js(`document.querySelector('[data-choice=bevel]').click()`)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Back of Rings') && " + settled)
+}
+
+// TestHome renames, duplicates, deletes and brings back.
+func TestHome(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	w := open(t, s.address+"/")
+	w.wait("document.querySelectorAll('.piececard').length === 3 && [...document.images].every(i => i.complete && i.naturalWidth)")
+	id := s.id("Compass badge")
+	card := fmt.Sprintf(`document.querySelector('[data-id="%s"]')`, id)
+	w.js(card + `.querySelector('[data-act=rename]').click()`)
+	w.js(`(f => { f.value = "Badge <b>"; f.dispatchEvent(new KeyboardEvent("keydown", {key: "Enter"})); })(` + card + `.querySelector('input'))`)
+	w.wait(card + `.querySelector('.name')?.textContent === 'Badge <b>'`)
+	w.js(card + `.querySelector('[data-act=duplicate]').click()`)
+	w.wait("document.querySelectorAll('.piececard').length === 4")
+	s.id("Badge <b> (copy)")
+	w.js(card + `.querySelector('[data-act=delete]').click()`)
+	w.wait("document.querySelectorAll('.piececard').length === 3")
+	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
+	w.wait("document.querySelectorAll('.piececard').length === 4")
+	s.id("Badge <b>")
+	// What can't be read says why, and all pieces stay.
+	w.drop("notes.txt", "hello")
+	w.wait("document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG or EPS file')")
+	if list, _ := s.studio.Pieces(); len(list) != 4 {
+		t.Errorf("%d pieces", len(list))
+	}
+}
+
+// TestDefences holds that only the application's own pages reach it.
+func TestDefences(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Compass badge")
+	jar, _ := cookiejar.New(nil)
+	client := &http.Client{Jar: jar}
+	send := func(method, path string, head map[string]string, body io.Reader) (int, string, http.Header) {
+		r, err := http.NewRequest(method, s.address+path, body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for k, v := range head {
+			if k == "Host" {
+				r.Host = v
+			} else {
+				r.Header.Set(k, v)
+			}
+		}
+		res, err := client.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		b, _ := io.ReadAll(res.Body)
+		return res.StatusCode, string(b), res.Header
+	}
+	code, page, head := send("GET", "/", nil, nil)
+	if code != 200 || !strings.Contains(head.Get("Content-Security-Policy"), "script-src 'self'") || strings.Contains(page, "<script>") || strings.Contains(page, "style=") {
+		t.Errorf("home: %d %v", code, head)
+	}
+	_, token, _ := send("GET", "/token", nil, nil)
+	var tok struct{ Token string }
+	json.Unmarshal([]byte(token), &tok)
+	with := map[string]string{"X-Csrf-Token": tok.Token, "Content-Type": "application/json"}
+	undo := "/pieces/" + id + "/undo"
+	for _, c := range []struct {
+		name string
+		head map[string]string
+		want int
+	}{
+		{"no token", map[string]string{}, 403},
+		{"wrong token", map[string]string{"X-Csrf-Token": "x"}, 403},
+		{"another host", map[string]string{"X-Csrf-Token": tok.Token, "Host": "evil.example"}, 403},
+		{"another origin", map[string]string{"X-Csrf-Token": tok.Token, "Origin": "http://evil.example"}, 403},
+		{"another site", map[string]string{"X-Csrf-Token": tok.Token, "Sec-Fetch-Site": "cross-site"}, 403},
+		{"own page", with, 200},
+	} {
+		if code, body, _ := send("POST", undo, c.head, nil); code != c.want {
+			t.Errorf("%s: %d %s", c.name, code, body)
+		}
+	}
+	// Wrong measures and unknown pieces are refused with a sentence.
+	for path, body := range map[string]string{
+		"/pieces/" + id + "/change":     `{"parts":{"#24404f":{"depth":1e300}}}`,
+		"/pieces/" + id + "/data/solid": `{"part":"#24404f","patch":{"segments":1000}}`,
+		"/pieces/nope/change":           `{"name":"x"}`,
+	} {
+		code, text, _ := send("POST", path, with, strings.NewReader(body))
+		if code != 422 && code != 404 || !strings.Contains(text, "error") {
+			t.Errorf("%s %s: %d %s", path, body, code, text)
+		}
+	}
+	// An uploaded drawing's markup never comes back.
+	evil := `<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script><rect id="&lt;img src=x&gt;" width="5" height="5" onload="alert(2)"/></svg>`
+	var form bytes.Buffer
+	mw := multipart.NewWriter(&form)
+	part, _ := mw.CreateFormFile("file", "evil<b>.svg")
+	io.WriteString(part, evil)
+	mw.Close()
+	code, text, _ := send("POST", "/pieces", map[string]string{"X-Csrf-Token": tok.Token, "Content-Type": mw.FormDataContentType()}, &form)
+	var made struct{ ID string }
+	if json.Unmarshal([]byte(text), &made); code != 200 || made.ID == "" {
+		t.Fatalf("upload: %d %s", code, text)
+	}
+	for _, p := range []string{"/", "/pieces/" + made.ID + "/intake", "/pieces/" + made.ID + "/thumb.svg", "/pieces/" + made.ID + "/file/svg"} {
+		if _, body, _ := send("GET", p, map[string]string{"Accept": "text/html"}, nil); strings.Contains(body, "alert(") || strings.Contains(body, "<img src=x") || strings.Contains(body, "evil<b>") {
+			t.Errorf("%s gives markup back:\n%s", p, body)
+		}
+	}
+	if err := LoopbackAddress("0.0.0.0:80"); err == nil {
+		t.Error("listens beyond this machine")
+	}
+}
+
+// TestLargeUploadIsRefused sends 40 MB.
+func TestLargeUploadIsRefused(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	w := open(t, s.address+"/")
+	big := filepath.Join(t.TempDir(), "big.svg")
+	if err := os.WriteFile(big, bytes.Repeat([]byte(" "), 40<<20), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	w.do(chromedp.SetUploadFiles(chromedp.CSS("#file"), []string{big}))
+	w.wait("document.querySelector('.message-line.bad')?.textContent.includes('big.svg has 40 MB')")
+}
