@@ -137,8 +137,11 @@ func (w *tab) do(a ...chromedp.Action[chromedp.Void]) {
 	}
 }
 
+// wait waits until the page has loaded (its modules have run) and the
+// expression is true.
 func (w *tab) wait(expression string) {
 	w.t.Helper()
+	expression = "document.readyState === 'complete' && (" + expression + ")"
 	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
 	defer cancel()
 	if err := browser.Wait(ctx, expression); err != nil {

@@ -35,6 +35,7 @@ type Shape struct {
 	Name     string // what a person would call it
 	Group    int    // index in Sheet.Groups, -1 for none
 	Hidden   bool   // not shown in the file
+	Text     string // the words, of a shape made from text
 	Color    Color  // of a gradient, its mean over the shape
 	Opacity  float64
 	Gradient *Gradient // nil for plain colours

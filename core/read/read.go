@@ -11,6 +11,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read/fault"
+	"bildhauer/core/read/font"
 	"bildhauer/core/read/ps"
 	"bildhauer/core/read/svg"
 )
@@ -18,9 +19,20 @@ import (
 // MaxBytes is the largest file that is read.
 const MaxBytes = 32 << 20
 
-// Sheet reads a file. Errors are sentences for the person who chose it and
+// Options say how a file is read.
+type Options struct {
+	Fonts *font.Library // fonts added by the person; nil for none
+	Page  int           // of files with several, from 1; 0 for the first
+}
+
+// Sheet reads a file with the shipped fonts and takes its first page.
+func Sheet(name string, data []byte) (*artwork.Sheet, error) {
+	return SheetWith(name, data, Options{})
+}
+
+// SheetWith reads a file. Errors are sentences for the person who chose it and
 // name the file.
-func Sheet(name string, data []byte) (sheet *artwork.Sheet, err error) {
+func SheetWith(name string, data []byte, o Options) (sheet *artwork.Sheet, err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			sheet, err = nil, fmt.Errorf("%s: this file hit a mistake in the reader (%v). Please keep the file and tell us about it", name, p)
@@ -34,7 +46,7 @@ func Sheet(name string, data []byte) (sheet *artwork.Sheet, err error) {
 	}
 	switch Detect(data) {
 	case "svg":
-		sheet, err = svg.Read(name, data)
+		sheet, err = svg.Read(name, data, o.Fonts)
 	case "eps":
 		sheet, err = ps.Read(name, data)
 	case "gzip":
@@ -43,7 +55,7 @@ func Sheet(name string, data []byte) (sheet *artwork.Sheet, err error) {
 				err = fault.New("is compressed more than once. Unpack it first")
 				break
 			}
-			return Sheet(name, data)
+			return SheetWith(name, data, o)
 		}
 	case "pdf":
 		err = fault.New("is a PDF, which is not read yet. Save the artwork as SVG or EPS")

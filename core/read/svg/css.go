@@ -31,10 +31,14 @@ type decl struct {
 
 // styleSheet reads the rules of style elements: type, class and id selectors,
 // joined by descendant and child combinators. It counts what it skips.
-func styleSheet(text string) (rules []rule, skipped int) {
+// Rules inside @media for screens or everything count, those for print not;
+// the fonts of @font-face are returned.
+func styleSheet(text string) (rules []rule, fonts []fontFace, skipped int) {
 	p := css.NewParser(parse.NewInputString(text), false)
 	var open []rule
-	nested := 0
+	var face *fontFace
+	nested := 0      // inside rules that do not count
+	var within []int // what each open at-rule added to it
 	for {
 		gt, _, data := p.Next()
 		switch gt {
@@ -45,12 +49,29 @@ func styleSheet(text string) (rules []rule, skipped int) {
 			for i := range rules {
 				rules[i].weight = rules[i].weight*100_000 + i
 			}
-			return rules, skipped
+			return rules, fonts, skipped
 		case css.BeginAtRuleGrammar:
-			nested++
-			skipped++
+			add := 1
+			switch name, query := strings.ToLower(string(data)), strings.ToLower(tokens(p.Values())); {
+			case name == "@font-face":
+				face = &fontFace{}
+			case name == "@media" && !strings.Contains(query, "print") && !strings.Contains(query, "dark") && !strings.Contains(query, "not "):
+				add = 0
+			case name == "@media", name == "@page", strings.HasSuffix(name, "keyframes"):
+			default:
+				skipped++
+			}
+			nested += add
+			within = append(within, add)
 		case css.EndAtRuleGrammar:
-			nested--
+			if face != nil {
+				fonts = append(fonts, *face)
+				face = nil
+			}
+			if n := len(within); n > 0 {
+				nested -= within[n-1]
+				within = within[:n-1]
+			}
 		case css.QualifiedRuleGrammar, css.BeginRulesetGrammar:
 			for _, sel := range strings.Split(tokens(p.Values()), ",") {
 				if r, ok := selector(sel); ok && nested == 0 {
@@ -64,6 +85,9 @@ func styleSheet(text string) (rules []rule, skipped int) {
 			d := decl{name: strings.ToLower(string(data)), value: v}
 			if i := strings.LastIndexByte(v, '!'); i >= 0 && strings.EqualFold(trim(v[i+1:]), "important") {
 				d.value, d.important = trim(v[:i]), true
+			}
+			if face != nil {
+				face.set(d)
 			}
 			for i := range open {
 				open[i].decls = append(open[i].decls, d)
@@ -216,4 +240,6 @@ func inlineStyle(s string) []decl {
 // presentation lists the attributes that count as style.
 var presentation = []string{"fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin",
 	"stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "opacity", "color", "display", "visibility",
-	"paint-order", "clip-path", "clip-rule", "mask", "filter", "stop-color", "stop-opacity", "font-size", "vector-effect", "marker-start", "marker-mid", "marker-end", "marker"}
+	"paint-order", "clip-path", "clip-rule", "mask", "filter", "stop-color", "stop-opacity", "font-size", "vector-effect", "marker-start", "marker-mid", "marker-end", "marker",
+	"font-family", "font-weight", "font-style", "text-anchor", "letter-spacing", "word-spacing", "text-decoration", "baseline-shift",
+	"dominant-baseline", "alignment-baseline"}

@@ -105,8 +105,12 @@ func parseDocument(data []byte) (*node, error) {
 			at = at.parent
 			depth--
 		case xml.CharData:
-			if at != nil && (at.name == "style" || at.name == "text" || at.name == "tspan" || at.name == "title") {
+			switch {
+			case at == nil:
+			case at.name == "style" || at.name == "title":
 				at.text += string(t)
+			case textual[at.name]: // in order with the elements between
+				at.kids = append(at.kids, &node{name: "#text", text: string(t), parent: at})
 			}
 		}
 	}
@@ -118,6 +122,9 @@ func parseDocument(data []byte) (*node, error) {
 	}
 	return root, nil
 }
+
+// textual are the elements whose characters are drawn.
+var textual = map[string]bool{"text": true, "tspan": true, "textPath": true, "a": true}
 
 // local returns a name as it is matched: SVG's own names plain, those of other
 // namespaces with their prefix.

@@ -8,6 +8,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/read/fault"
+	"bildhauer/core/read/font"
 )
 
 // style is what an element inherits.
@@ -28,6 +29,11 @@ type style struct {
 	clips                  []*artwork.Clip // of all elements around
 	clipRule               bool            // even-odd, inside clip paths
 	markers                [3]string       // at the start, the middle points and the end
+
+	family, anchor, decoration, letterCase string
+	weight                                 int
+	italic, pre                            bool
+	letterSpacing, wordSpacing, rise       float64
 }
 
 type reader struct {
@@ -42,27 +48,34 @@ type reader struct {
 	images int
 	keys   map[string]int
 	base   style // what nothing has set
+	fonts  *font.Library
 }
 
-// Read returns the sheet of an SVG file.
-func Read(name string, data []byte) (*artwork.Sheet, error) {
+// Read returns the sheet of an SVG file. Text is set in the fonts that were
+// added, in those embedded in the file, or in shipped ones.
+func Read(name string, data []byte, fonts *font.Library) (*artwork.Sheet, error) {
 	root, err := parseDocument(data)
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{root: root, ids: map[string]*node{}, using: map[*node]bool{}, keys: map[string]int{},
+	r := &reader{fonts: &font.Library{}, root: root, ids: map[string]*node{}, using: map[*node]bool{}, keys: map[string]int{},
 		sheet: &artwork.Sheet{Name: name, Format: "SVG", SourceWidth: root.attr("width"), SourceHeight: root.attr("height"), SourceViewBox: root.attr("viewBox"), SourceAspect: root.attr("preserveAspectRatio")}}
+	if fonts != nil {
+		r.fonts.Added = append(r.fonts.Added, fonts.Added...)
+	}
 	var css strings.Builder
 	r.index(root, &css)
 	var skipped int
 	if css.Len() > 0 {
-		r.rules, skipped = styleSheet(css.String())
+		var embedded []fontFace
+		r.rules, embedded, skipped = styleSheet(css.String())
+		r.embed(embedded)
 	}
 	for range skipped {
 		r.sheet.Note("left out", "style rule that is not understood", "")
 	}
 	base := style{fill: "black", stroke: "none", fillAlpha: 1, strokeAlpha: 1, width: "1", cap: "butt", join: "miter", miter: 4,
-		color: "black", visible: true, opacity: 1, fontSize: 16, dashOffset: "0"}
+		color: "black", visible: true, opacity: 1, fontSize: 16, dashOffset: "0", weight: 400, family: "Times"}
 	r.base = base
 	m, view := r.rootView()
 	r.sheet.Page = geom.Box{Min: m.Apply(view.Min), Max: m.Apply(view.Max)}
@@ -227,11 +240,33 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	set("stroke-dasharray", func(v string) { st.dashes = v })
 	set("stroke-dashoffset", func(v string) { st.dashOffset = v })
 	set("visibility", func(v string) { st.visible = v == "visible" })
+	if v, ok := d["font"]; ok {
+		fontShorthand(v, d)
+	}
+	outer := st.fontSize
 	set("font-size", func(v string) {
-		if l := r.length(v, st.fontSize, &st); l > 0 {
+		if l := r.fontSize(v, &st); l > 0 && l < 1e6 {
 			st.fontSize = l
 		}
 	})
+	set("font-family", func(v string) { st.family = v })
+	set("font-weight", func(v string) { st.weight = fontWeight(v, st.weight) })
+	set("font-style", func(v string) { st.italic = strings.HasPrefix(v, "italic") || strings.HasPrefix(v, "oblique") })
+	set("text-anchor", func(v string) { st.anchor = v })
+	set("text-transform", func(v string) { st.letterCase = v })
+	set("white-space", func(v string) { st.pre = strings.HasPrefix(v, "pre") })
+	set("letter-spacing", func(v string) { st.letterSpacing = r.length(v, st.fontSize, &st) })
+	set("word-spacing", func(v string) { st.wordSpacing = r.length(v, st.fontSize, &st) })
+	for _, name := range [...]string{"text-decoration", "text-decoration-line"} {
+		set(name, func(v string) {
+			if st.decoration = v; v == "none" {
+				st.decoration = ""
+			}
+		})
+	}
+	if n.name == "tspan" || n.name == "text" || n.name == "textPath" || n.name == "a" {
+		r.baseline(d, &st, outer)
+	}
 	set("paint-order", func(v string) { st.strokeFirst = strings.HasPrefix(v, "stroke") })
 	set("clip-rule", func(v string) { st.clipRule = v == "evenodd" })
 	if v, ok := d["filter"]; ok && v != "none" {
@@ -278,7 +313,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		r.sheet.Note("left out", "script (never run)", n.describe())
 		return nil
 	}
-	if strings.Contains(n.name, ":") { // an editor's own data
+	if strings.Contains(n.name, ":") || n.name == "#text" { // an editor's own data
 		return nil
 	}
 	st, shown, err := r.styleOf(n, st)
@@ -320,7 +355,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		r.images++
 		r.sheet.Note("left out", "bitmap", n.describe())
 	case "text":
-		r.sheet.Note("left out", "text (convert it to paths)", strings.Join(strings.Fields(n.allText()), " "))
+		return r.text(n, m, st, group, hidden, key)
 	case "foreignObject":
 		r.sheet.Note("left out", "embedded foreign content", n.describe())
 	default:

@@ -1,0 +1,501 @@
+package svg
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"unicode"
+
+	"github.com/go-text/typesetting/di"
+	"github.com/go-text/typesetting/language"
+	"github.com/go-text/typesetting/shaping"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/read/fault"
+	"bildhauer/core/read/font"
+)
+
+// maxText bounds the characters of one text.
+const maxText = 100_000
+
+// char is one character of a text with what its elements say of it.
+type char struct {
+	r            rune
+	span         *span
+	x, y, dx, dy float64 // NaN where nothing is said
+	turn         float64 // degrees
+	path         *textPath
+}
+
+// span is an element of a text with its style.
+type span struct {
+	n     *node
+	st    style
+	found font.Found
+	shift float64 // of the baseline, upwards
+}
+
+// textPath is a line that text runs along.
+type textPath struct {
+	line  []geom.Vec
+	at    []float64 // length up to each point
+	start float64
+}
+
+// glyphAt is a glyph put in its place, in the space of the text.
+type glyphAt struct {
+	span     *span
+	contours []geom.Contour // in em, y up
+	m        geom.Matrix
+}
+
+// text turns a text element into outlines: one shape for each span with a
+// paint of its own.
+func (r *reader) text(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
+	l := &layout{r: r, preserve: n.attr("space") == "preserve"}
+	if err := l.collect(n, st, nil, true); err != nil {
+		return err
+	}
+	l.trimEnd()
+	if len(l.chars) == 0 {
+		return nil
+	}
+	l.positions()
+	placed := l.place(n)
+	// Neighbouring glyphs of one span become one shape.
+	for i := 0; i < len(placed); {
+		sp := placed[i].span
+		var contours []geom.Contour
+		j := i
+		for ; j < len(placed) && placed[j].span == sp; j++ {
+			for _, c := range placed[j].contours {
+				contours = append(contours, c.Transform(placed[j].m))
+			}
+		}
+		i = j
+		if len(contours) == 0 {
+			continue
+		}
+		words := l.words(sp)
+		label := n.label
+		if label == "" {
+			label = shorten(words)
+		}
+		switch face := sp.found.Face.Family; {
+		case sp.st.family == r.base.family:
+			r.sheet.Note("info", "text without a font, shown in "+face, words)
+		case sp.found.Stand != "":
+			r.sheet.Note("changed", fmt.Sprintf("text set in %s: not embedded, shown in %s (add the font to the piece)", sp.found.Stand, face), words)
+		}
+		st := sp.st
+		st.evenOdd, st.markers = false, [3]string{}
+		before := len(r.sheet.Shapes)
+		as := &node{name: "text", attrs: sp.n.attrs, label: label, parent: n.parent}
+		if err := r.shape(as, contours, m, &st, group, hidden, key); err != nil {
+			return err
+		}
+		for k := before; k < len(r.sheet.Shapes); k++ {
+			r.sheet.Shapes[k].Text = words
+		}
+	}
+	return nil
+}
+
+func shorten(s string) string {
+	if c := []rune(s); len(c) > 32 {
+		return string(c[:30]) + "…"
+	}
+	return s
+}
+
+type layout struct {
+	r        *reader
+	chars    []char
+	spans    []*span
+	lists    []lists
+	preserve bool
+	space    bool // the last character was a space that may collapse
+	missing  map[string]bool
+}
+
+// lists are the position attributes of an element from its first character on.
+type lists struct {
+	n           *node
+	st          *style
+	first, last int
+}
+
+func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
+	sp := &span{n: n, st: st}
+	sp.found = l.r.fonts.Find(font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic})
+	sp.shift = st.rise
+	l.spans = append(l.spans, sp)
+	at := len(l.lists)
+	l.lists = append(l.lists, lists{n: n, st: &sp.st, first: len(l.chars)})
+	old := l.preserve
+	switch n.attr("space") {
+	case "preserve":
+		l.preserve = true
+	case "default":
+		l.preserve = false
+	}
+	if st.pre {
+		l.preserve = true
+	}
+	if n.name == "textPath" {
+		if path = l.r.textPath(n, &st); path == nil {
+			l.r.sheet.Note("left out", "text along a path that is missing", strings.Join(strings.Fields(n.allText()), " "))
+			return nil
+		}
+	}
+	for _, k := range n.kids {
+		switch k.name {
+		case "#text":
+			for _, c := range k.text {
+				l.add(c, sp, path)
+			}
+			if len(l.chars) > maxText {
+				return fault.New("has a text of more than %d characters. Split it and save again", maxText)
+			}
+		case "tspan", "textPath", "a", "tref":
+			kst, shown, err := l.r.styleOf(k, st)
+			if err != nil {
+				return err
+			}
+			if !shown {
+				continue
+			}
+			if err := l.collect(k, kst, path, false); err != nil {
+				return err
+			}
+		case "title", "desc", "metadata":
+		default:
+			if !strings.Contains(k.name, ":") {
+				l.r.sheet.Note("left out", fmt.Sprintf("<%s> inside a text", k.name), k.describe())
+			}
+		}
+	}
+	l.preserve = old
+	l.lists[at].last = len(l.chars)
+	return nil
+}
+
+// add appends a character; white space collapses unless it is preserved.
+func (l *layout) add(c rune, sp *span, path *textPath) {
+	if c == '\n' || c == '\t' || c == '\r' {
+		c = ' '
+	}
+	if c == ' ' && !l.preserve {
+		if l.space || len(l.chars) == 0 {
+			return
+		}
+		l.space = true
+	} else {
+		l.space = false
+	}
+	switch sp.st.letterCase {
+	case "uppercase":
+		c = unicode.ToUpper(c)
+	case "lowercase":
+		c = unicode.ToLower(c)
+	}
+	nan := math.NaN()
+	l.chars = append(l.chars, char{r: c, span: sp, x: nan, y: nan, dx: nan, dy: nan, turn: nan, path: path})
+}
+
+func (l *layout) trimEnd() {
+	if n := len(l.chars); l.space && n > 0 {
+		l.chars = l.chars[:n-1]
+	}
+}
+
+// positions hands the lists of the elements to the characters; inner elements
+// win over outer ones.
+func (l *layout) positions() {
+	for _, e := range l.lists {
+		w, h := l.r.view.W(), l.r.view.H()
+		give := func(name string, per float64, set func(c *char, v float64)) {
+			s := e.n.attr(name)
+			if s == "" {
+				return
+			}
+			for i, f := range strings.FieldsFunc(s, func(c rune) bool { return c == ',' || unicode.IsSpace(c) }) {
+				if at := e.first + i; at < len(l.chars) && at < max(e.last, e.first) {
+					if v := l.r.length(f, per, e.st); !math.IsInf(v, 0) {
+						set(&l.chars[at], v)
+					}
+				}
+			}
+		}
+		if e.n.name != "textPath" {
+			give("x", w, func(c *char, v float64) { c.x = v })
+			give("y", h, func(c *char, v float64) { c.y = v })
+			give("dx", w, func(c *char, v float64) { c.dx = v })
+			give("dy", h, func(c *char, v float64) { c.dy = v })
+		}
+		// The last angle holds for the characters behind it, too.
+		if t := numbers(e.n.attr("rotate")); len(t) > 0 {
+			for i := e.first; i < e.last && i < len(l.chars); i++ {
+				l.chars[i].turn = t[min(i-e.first, len(t)-1)]
+			}
+		}
+	}
+}
+
+// shaped is a glyph on its way, with its character and advance.
+type shaped struct {
+	char    int
+	glyph   font.Glyph
+	size    float64
+	off     geom.Vec
+	advance float64
+	slant   bool
+}
+
+// shape returns the glyphs of a run of characters in one span.
+func (l *layout) shape(from, to int) []shaped {
+	var out []shaped
+	sp := l.chars[from].span
+	size := sp.st.fontSize
+	// Parts that need another face are shaped on their own.
+	for from < to {
+		f, _, ok := font.Fallback(sp.found, l.chars[from].r)
+		end := from + 1
+		for end < to {
+			g, _, _ := font.Fallback(sp.found, l.chars[end].r)
+			if g.Face != f.Face && l.chars[end].r != ' ' {
+				break
+			}
+			end++
+		}
+		if !ok && l.chars[from].r > ' ' {
+			l.r.sheet.Note("left out", "character that no shipped font has (add the font of the text)", string(l.chars[from].r))
+		}
+		text := make([]rune, end-from)
+		for i := range text {
+			text[i] = l.chars[from+i].r
+		}
+		var off []shaping.FontFeature
+		if sp.st.letterSpacing != 0 {
+			off = []shaping.FontFeature{{Tag: font.Tag("liga"), Value: 0}, {Tag: font.Tag("clig"), Value: 0}}
+		}
+		for _, g := range f.Face.Shape(text, off, direction(text), language.LookupScript(first(text))) {
+			s := shaped{char: from + g.Char, glyph: f.Face.Glyph(g.GID), size: size, slant: f.Slant}
+			s.off = geom.Vec{X: g.Offset.X * size, Y: g.Offset.Y * size}
+			s.advance = g.Advance * size
+			if g.Last {
+				s.advance += sp.st.letterSpacing
+				if l.chars[s.char].r == ' ' || l.chars[s.char].r == '\u00a0' {
+					s.advance += sp.st.wordSpacing
+				}
+			}
+			out = append(out, s)
+		}
+		from = end
+	}
+	return out
+}
+
+func first(text []rune) rune {
+	for _, c := range text {
+		if unicode.IsLetter(c) {
+			return c
+		}
+	}
+	return text[0]
+}
+
+// direction tells which way the letters of a run go.
+func direction(text []rune) di.Direction {
+	if unicode.In(first(text), unicode.Hebrew, unicode.Arabic, unicode.Syriac) {
+		return di.DirectionRTL
+	}
+	return di.DirectionLTR
+}
+
+// place lays the characters out: chunks begin where a position is given and
+// are anchored as a whole.
+func (l *layout) place(n *node) []glyphAt {
+	var out []glyphAt
+	at := geom.Vec{}
+	for i := 0; i < len(l.chars); {
+		// A chunk: up to the next absolute position or change of path.
+		end := i + 1
+		for end < len(l.chars) && math.IsNaN(l.chars[end].x) && math.IsNaN(l.chars[end].y) && l.chars[end].path == l.chars[i].path {
+			end++
+		}
+		c := &l.chars[i]
+		at.X, at.Y = or(c.x, at.X), or(c.y, at.Y)
+		if c.path != nil {
+			at = geom.Vec{X: or(c.x, 0)}
+		}
+		var glyphs []shaped
+		for k := i; k < end; {
+			// A run: one span, without moves of single characters within.
+			stop := k + 1
+			for stop < end && l.chars[stop].span == l.chars[k].span && math.IsNaN(l.chars[stop].dx) && math.IsNaN(l.chars[stop].dy) && math.IsNaN(l.chars[stop].turn) && math.IsNaN(l.chars[k].turn) {
+				stop++
+			}
+			glyphs = append(glyphs, l.shape(k, stop)...)
+			k = stop
+		}
+		total := 0.0
+		for j, g := range glyphs {
+			total += g.advance
+			if j == 0 || glyphs[j-1].char != g.char {
+				total += or(l.chars[g.char].dx, 0)
+			}
+		}
+		scale := 1.0
+		if want := l.r.length(n.attr("textLength"), l.r.view.W(), &c.span.st); want > 0 && total > 0 && end-i == len(l.chars) {
+			if n.attr("lengthAdjust") == "spacingAndGlyphs" {
+				scale = want / total
+			} else if len(glyphs) > 1 {
+				extra := (want - total) / float64(len(glyphs)-1)
+				for j := range glyphs[:len(glyphs)-1] {
+					glyphs[j].advance += extra
+				}
+			}
+			total = want
+		}
+		switch anchor := c.span.st.anchor; {
+		case anchor == "middle":
+			at.X -= total / 2
+		case anchor == "end":
+			at.X -= total
+		}
+		for j := 0; j < len(glyphs); j++ {
+			g := glyphs[j]
+			ch := &l.chars[g.char]
+			if j == 0 || glyphs[j-1].char != g.char {
+				at.X += or(ch.dx, 0)
+				at.Y += or(ch.dy, 0)
+			}
+			adv := g.advance * scale
+			m := geom.Translate(at.X, at.Y)
+			seen := true
+			if ch.path != nil {
+				m, seen = ch.path.matrix(at.X+adv/2, at.Y)
+				m = m.Mul(geom.Translate(-adv/2, 0))
+			}
+			if t := or(ch.turn, 0); t != 0 {
+				m = m.Mul(geom.Rotate(t * math.Pi / 180))
+			}
+			m = m.Mul(geom.Matrix{A: g.size * scale, D: -g.size, E: g.off.X * scale, F: -g.off.Y - ch.span.shift})
+			if seen {
+				gl := g.glyph
+				if g.slant {
+					gl = font.Slanted(gl)
+				}
+				out = append(out, glyphAt{ch.span, gl.Contours, m})
+				out = append(out, l.lines(ch.span, adv, m, g)...)
+			}
+			at.X += adv
+		}
+		i = end
+	}
+	return out
+}
+
+// lines returns the pieces of underline and the like for one glyph.
+func (l *layout) lines(sp *span, advance float64, m geom.Matrix, g shaped) []glyphAt {
+	var out []glyphAt
+	if sp.st.decoration == "" || g.size == 0 {
+		return nil
+	}
+	w := g.advance / g.size
+	for _, d := range strings.Fields(sp.st.decoration) {
+		place, thick := sp.found.Face.Metric(d == "line-through")
+		switch d {
+		case "underline", "line-through":
+		case "overline":
+			place, _ = sp.found.Face.Extents()
+		default:
+			continue
+		}
+		out = append(out, glyphAt{sp, []geom.Contour{{Start: geom.Vec{X: 0, Y: place - thick/2}, Closed: true,
+			Segs: []geom.Segment{{To: geom.Vec{X: w, Y: place - thick/2}}, {To: geom.Vec{X: w, Y: place + thick/2}}, {To: geom.Vec{X: 0, Y: place + thick/2}}}}}, m})
+	}
+	return out
+}
+
+func (l *layout) words(sp *span) string {
+	var b strings.Builder
+	for _, c := range l.chars {
+		if c.span == sp {
+			b.WriteRune(c.r)
+		}
+	}
+	return strings.TrimSpace(b.String())
+}
+
+func or(v, other float64) float64 {
+	if math.IsNaN(v) {
+		return other
+	}
+	return v
+}
+
+// textPath measures the line that a textPath element names.
+func (r *reader) textPath(n *node, st *style) *textPath {
+	t := r.reference(n.attr("href"))
+	if t == nil {
+		return nil
+	}
+	contours, ok, err := r.geometry(t, st)
+	if err != nil || !ok || len(contours) == 0 {
+		return nil
+	}
+	m := geom.Identity
+	if tr := t.attr("transform"); tr != "" {
+		m, _ = parseTransform(tr)
+	}
+	p := &textPath{}
+	sum := 0.0
+	for _, c := range contours {
+		c = c.Transform(m)
+		b := c.Box()
+		line := c.Flatten(math.Max((b.W()+b.H())/20_000, 1e-9), nil)
+		if c.Closed {
+			line = append(line, line[0])
+		}
+		for i, v := range line {
+			if i > 0 {
+				sum += v.Sub(line[i-1]).Len()
+			}
+			p.line = append(p.line, v)
+			p.at = append(p.at, sum)
+		}
+	}
+	if !(sum > 0) || math.IsInf(sum, 0) {
+		return nil
+	}
+	p.start = r.length(n.attr("startOffset"), sum, st)
+	return p
+}
+
+// matrix returns the place at a length along the line, below it by y; ok is
+// false beyond its ends.
+func (p *textPath) matrix(at, y float64) (geom.Matrix, bool) {
+	at += p.start
+	if at < 0 || at > p.at[len(p.at)-1] {
+		return geom.Identity, false
+	}
+	i := 1
+	for lo, hi := 1, len(p.at)-1; lo <= hi; { // the first point not before at
+		mid := (lo + hi) / 2
+		if p.at[mid] >= at {
+			i, hi = mid, mid-1
+		} else {
+			lo = mid + 1
+		}
+	}
+	a, b := p.line[i-1], p.line[i]
+	k := 0.0
+	if d := p.at[i] - p.at[i-1]; d > 0 {
+		k = (at - p.at[i-1]) / d
+	}
+	v := a.Lerp(b, k)
+	d := b.Sub(a).Unit()
+	return geom.Matrix{A: d.X, B: d.Y, C: -d.Y, D: d.X, E: v.X - d.Y*y, F: v.Y + d.X*y}, true
+}
