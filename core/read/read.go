@@ -48,7 +48,7 @@ func SheetWith(name string, data []byte, o Options) (sheet *artwork.Sheet, err e
 	case "svg":
 		sheet, err = svg.Read(name, data, o.Fonts)
 	case "eps":
-		sheet, err = ps.Read(name, data)
+		sheet, err = ps.Read(name, data, o.Fonts)
 	case "gzip":
 		if data, err = gunzip(data); err == nil {
 			if kind := Detect(data); kind == "gzip" {
@@ -102,6 +102,10 @@ func Detect(data []byte) string {
 		return "gzip"
 	case bytes.HasPrefix(head, []byte("\x89PNG")), bytes.HasPrefix(head, []byte{0xff, 0xd8, 0xff}), bytes.HasPrefix(head, []byte("GIF8")), bytes.HasPrefix(head, []byte("RIFF")):
 		return "bitmap"
+	case bytes.HasPrefix(head, []byte("%%")) && bytes.Contains(head, []byte("%%BoundingBox")), bytes.Contains(head, []byte("\n%!PS")), bytes.Contains(head, []byte("\r%!PS")):
+		return "eps" // behind comments, or a few bytes of a printer's own
+	case bytes.Contains(head[:min(len(head), 1024)], []byte("%PDF-")):
+		return "pdf"
 	}
 	t := bytes.TrimLeft(bytes.TrimPrefix(head, []byte("\xef\xbb\xbf")), " \t\r\n")
 	if bytes.HasPrefix(t, []byte("<")) || bytes.HasPrefix(head, []byte{0xff, 0xfe}) || bytes.HasPrefix(head, []byte{0xfe, 0xff}) {

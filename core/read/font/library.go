@@ -2,6 +2,7 @@ package font
 
 import (
 	"embed"
+	"sort"
 	"strings"
 	"sync"
 	"unicode"
@@ -301,4 +302,29 @@ func (c *Classic) Glyph(name string) (g Glyph, ok bool) {
 		g.Advance = w
 	}
 	return g, true
+}
+
+// Names returns the glyph names of the face.
+func (c *Classic) Names() []string {
+	if c.widths != nil {
+		var out []string
+		for _, n := range c.Encoding {
+			if n != "" {
+				out = append(out, n)
+			}
+		}
+		return out
+	}
+	return c.Face.Names()
+}
+
+// Names returns the glyph names of the face in order.
+func (f *Face) Names() []string {
+	names := f.names()
+	out := make([]string, 0, len(names))
+	for n := range names {
+		out = append(out, n)
+	}
+	sort.Strings(out)
+	return out
 }

@@ -4,24 +4,15 @@ import (
 	"math"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read/ink"
 )
-
-func byte8(v float64) uint8 { return uint8(math.Round(math.Max(0, math.Min(1, v)) * 255)) }
-
-func rgb(r, g, b float64) artwork.Color { return artwork.Color{R: byte8(r), G: byte8(g), B: byte8(b)} }
-
-// cmyk converts the plain way (PLRM 7.2.4).
-func cmyk(a []float64) artwork.Color {
-	k := a[3]
-	return rgb(1-math.Min(1, a[0]+k), 1-math.Min(1, a[1]+k), 1-math.Min(1, a[2]+k))
-}
 
 func hsb(h, s, v float64) artwork.Color {
 	f := func(n float64) float64 {
 		k := math.Mod(n+h*6, 6)
 		return v - v*s*math.Max(0, math.Min(math.Min(k, 4-k), 1))
 	}
-	return rgb(f(5), f(3), f(1))
+	return ink.RGB(f(5), f(3), f(1))
 }
 
 func (m *machine) color(n int, f func([]float64) artwork.Color) error {
@@ -29,8 +20,16 @@ func (m *machine) color(n int, f func([]float64) artwork.Color) error {
 	if err != nil {
 		return err
 	}
-	m.gs.color = f(a)
+	m.setColor(f(a))
 	return nil
+}
+
+// setColor changes the colour, but not within a glyph that takes that of its
+// text.
+func (m *machine) setColor(c artwork.Color) {
+	if !m.fixedColor {
+		m.gs.color, m.gs.pattern = c, nil
+	}
 }
 
 func opSetColorSpace(m *machine) error {
@@ -45,14 +44,21 @@ func opSetColorSpace(m *machine) error {
 		return m.err("typecheck")
 	}
 	m.gs.space = o
-	m.gs.color = artwork.Color{}
+	m.setColor(artwork.Color{})
 	return nil
 }
 
 func opSetColor(m *machine) error {
+	if a, ok := m.gs.space.ref.(*array); ok && len(a.v) > 0 && key(a.v[0]) == "Pattern" {
+		var under *object
+		if len(a.v) > 1 {
+			under = &a.v[1]
+		}
+		return m.setPattern(under)
+	}
 	c, err := m.spaceColor(m.gs.space, 0)
 	if err == nil {
-		m.gs.color = c
+		m.setColor(c)
 	}
 	return err
 }
@@ -74,19 +80,19 @@ func (m *machine) spaceColor(space object, depth int) (artwork.Color, error) {
 		if err != nil {
 			return none, err
 		}
-		return rgb(v[0], v[0], v[0]), nil
+		return ink.RGB(v[0], v[0], v[0]), nil
 	case "DeviceRGB", "CalRGB", "CIEBasedABC", "RGB":
 		v, err := nums(3)
 		if err != nil {
 			return none, err
 		}
-		return rgb(v[0], v[1], v[2]), nil
+		return ink.RGB(v[0], v[1], v[2]), nil
 	case "DeviceCMYK", "CIEBasedDEFG", "CMYK":
 		v, err := nums(4)
 		if err != nil {
 			return none, err
 		}
-		return cmyk(v), nil
+		return ink.CMYK(v[0], v[1], v[2], v[3]), nil
 	case "ICCBased":
 		if len(a.v) > 1 {
 			if d, ok := a.v[1].ref.(*dict); ok {
@@ -139,11 +145,7 @@ func (m *machine) spaceColor(space object, depth int) (artwork.Color, error) {
 		if _, err := m.pop(); err != nil {
 			return none, err
 		}
-		if len(a.v) > 1 {
-			return m.spaceColor(a.v[1], depth+1)
-		}
-		m.grey("pattern became plain grey")
-		return m.gs.color, nil
+		return artwork.Color{R: 128, G: 128, B: 128}, nil
 	}
 	return none, m.err("undefined")
 }
@@ -171,11 +173,22 @@ func opImage(m *machine) error {
 	m.images++
 	m.sheet.Note("left out", "bitmap", "")
 	if d, ok := o.ref.(*dict); ok {
+		if inner, ok := d.m["DataDict"].ref.(*dict); ok { // masked: bitmap and mask each with data
+			if mask, ok := d.m["MaskDict"].ref.(*dict); ok && d.m["InterleaveType"].n == 3 {
+				if err := m.skipData(mask.m["DataSource"], (mask.m["Width"].n+7)/8*mask.m["Height"].n); err != nil {
+					return err
+				}
+			}
+			d = inner
+		}
 		w, h := d.m["Width"].n, d.m["Height"].n
 		bits := max(1, d.m["BitsPerComponent"].n)
 		n := 1
 		if a, ok := d.m["Decode"].ref.(*array); ok {
 			n = max(1, len(a.v)/2)
+		}
+		if list, ok := d.m["DataSource"].ref.(*array); ok && d.m["MultipleDataSources"].n != 0 {
+			return m.skipTurns(list.v, (w*bits+7)/8*h)
 		}
 		return m.skipData(d.m["DataSource"], (w*bits*n+7)/8*h)
 	}
@@ -208,7 +221,7 @@ func (m *machine) nums3() ([]float64, error) {
 }
 
 func opColorImage(m *machine) error {
-	n, err := m.intArg()
+	parts, err := m.intArg()
 	if err != nil {
 		return err
 	}
@@ -216,18 +229,17 @@ func opColorImage(m *machine) error {
 	if err != nil {
 		return err
 	}
-	src, err := m.pop()
-	if err != nil {
-		return err
+	n := parts
+	if !multi {
+		n = min(n, 1)
 	}
-	each := n
-	if multi {
-		each = 1
-		for range n - 1 { // the sources of the other components
-			if src, err = m.pop(); err != nil {
-				return err
-			}
+	var sources []object
+	for range n {
+		o, err := m.pop()
+		if err != nil {
+			return err
 		}
+		sources = append([]object{o}, sources...)
 	}
 	a, err := m.nums3()
 	if err != nil {
@@ -235,20 +247,57 @@ func opColorImage(m *machine) error {
 	}
 	m.images++
 	m.sheet.Note("left out", "bitmap", "")
-	rows := 1
 	if multi {
-		rows = n
+		return m.skipTurns(sources, (int(a[0])*int(a[2])+7)/8*int(a[1]))
 	}
-	return m.skipData(src, (int(a[0])*int(a[2])*each+7)/8*int(a[1])*rows)
+	if len(sources) == 0 {
+		return m.err("rangecheck")
+	}
+	return m.skipData(sources[0], (int(a[0])*int(a[2])*parts+7)/8*int(a[1]))
+}
+
+// skipTurns reads from several sources in turn, until each gave its bytes.
+func (m *machine) skipTurns(sources []object, bytes int) error {
+	for got := 0; got < bytes; {
+		least := bytes
+		for _, s := range sources {
+			a, ok := s.ref.(*array)
+			if !ok {
+				if err := m.skipData(s, bytes); err != nil {
+					return err
+				}
+				continue
+			}
+			if m.steps++; m.steps > maxSteps {
+				return errQuit
+			}
+			if err := m.call(a); err != nil {
+				return err
+			}
+			o, err := m.pop()
+			if err != nil {
+				return err
+			}
+			t, ok := o.ref.(*str)
+			if !ok || len(t.b) == 0 {
+				return nil
+			}
+			least = min(least, len(t.b))
+		}
+		got += least
+	}
+	return nil
 }
 
 // skipData reads bytes from a data source without keeping them.
 func (m *machine) skipData(src object, bytes int) error {
 	switch {
-	case src.kind == kFile && src.s != "":
-		m.skipFile(src)
-	case src.kind == kFile && m.src != nil:
-		m.src.i = min(len(m.src.b), m.src.i+max(0, bytes))
+	case src.kind == kFile:
+		s, err := m.file(src)
+		if err != nil {
+			return err
+		}
+		s.i = min(len(s.b), s.i+max(0, bytes))
 	case src.exec && src.kind == kArray:
 		for got := 0; got < bytes; {
 			if m.steps++; m.steps > maxSteps {

@@ -3,6 +3,7 @@ package ps
 import (
 	"math"
 	"strconv"
+	"strings"
 )
 
 func (m *machine) toMark() ([]object, error) {
@@ -152,9 +153,16 @@ func (m *machine) cvs(base int) error {
 	text := "--nostringval--"
 	switch o.kind {
 	case kInt:
-		text = strconv.FormatInt(int64(o.n), base)
+		text = strings.ToUpper(strconv.FormatInt(int64(o.n), base))
 	case kReal:
+		if base != 10 {
+			text = strings.ToUpper(strconv.FormatInt(int64(o.n), base))
+			break
+		}
 		text = strconv.FormatFloat(o.f, 'g', 6, 64)
+		if !strings.ContainsAny(text, ".eIN") { // a real shows that it is one
+			text += ".0"
+		}
 	case kBool:
 		text = strconv.FormatBool(o.n != 0)
 	case kName:

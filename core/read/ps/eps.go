@@ -11,12 +11,13 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/read/fault"
+	"bildhauer/core/read/font"
 )
 
 const pxPerPt = 96.0 / 72
 
 // Read runs an EPS file and returns what its first page paints.
-func Read(fileName string, data []byte) (*artwork.Sheet, error) {
+func Read(fileName string, data []byte, fonts *font.Library) (*artwork.Sheet, error) {
 	data = program(data)
 	box, found := boundingBox(data)
 	if !found {
@@ -29,7 +30,10 @@ func Read(fileName string, data []byte) (*artwork.Sheet, error) {
 	num := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 	sheet.SourceWidth, sheet.SourceHeight = num(box.W())+"pt", num(box.H())+"pt"
 	sheet.SourceViewBox = "0 0 " + num(box.W()) + " " + num(box.H())
-	m := &machine{resources: map[string]object{}, sheet: sheet, system: newDict(), user: newDict(), gs: newState(), rand: 1,
+	if fonts == nil {
+		fonts = &font.Library{}
+	}
+	m := &machine{library: fonts, fonts: newDict(), programs: map[*dict]any{}, told: map[string]bool{}, resources: map[string]object{}, sheet: sheet, system: newDict(), user: newDict(), gs: newState(), rand: 1,
 		page: sheet.Page, flip: geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt}}
 	for _, k := range operators() {
 		f := language[k]
@@ -38,6 +42,8 @@ func Read(fileName string, data []byte) (*artwork.Sheet, error) {
 		}
 		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: f})
 	}
+	m.resources["ProcSet/FontSetInit"] = object{kind: kDict, ref: newDict()}
+	m.resources["ProcSet/CIDInit"] = object{kind: kDict, ref: mapOperators()}
 	text := func(s string) object { return object{kind: kString, ref: &str{[]byte(s)}} }
 	m.system.put("languagelevel", integer(3))
 	m.system.put("product", text("Bildhauer"))
@@ -51,11 +57,20 @@ func Read(fileName string, data []byte) (*artwork.Sheet, error) {
 	m.system.put("userdict", object{kind: kDict, ref: m.user})
 	m.system.put("globaldict", object{kind: kDict, ref: m.user})
 	m.system.put("statusdict", object{kind: kDict, ref: newDict()})
-	m.system.put("errordict", object{kind: kDict, ref: newDict()})
+	// Programs keep the handlers of errors to call them from their own.
+	handlers := newDict()
+	stop := object{kind: kArray, exec: true, ref: &array{[]object{name("stop", true)}}}
+	for _, n := range strings.Fields("dictfull dictstackoverflow dictstackunderflow execstackoverflow handleerror interrupt invalidaccess invalidexit invalidfileaccess invalidfont invalidrestore ioerror limitcheck nocurrentpoint rangecheck stackoverflow stackunderflow syntaxerror timeout typecheck undefined undefinedfilename undefinedresult undefinedresource unmatchedmark unregistered VMerror") {
+		handlers.put(n, stop)
+	}
+	m.system.put("errordict", object{kind: kDict, ref: handlers})
 	m.system.put("$error", object{kind: kDict, ref: newDict()})
-	m.system.put("FontDirectory", object{kind: kDict, ref: newDict()})
-	m.system.put("StandardEncoding", object{kind: kArray, ref: &array{make([]object, 256)}})
-	m.system.put("ISOLatin1Encoding", object{kind: kArray, ref: &array{make([]object, 256)}})
+	m.system.put("FontDirectory", object{kind: kDict, ref: m.fonts})
+	m.system.put("SharedFontDirectory", object{kind: kDict, ref: m.fonts})
+	m.system.put("GlobalFontDirectory", object{kind: kDict, ref: m.fonts})
+	m.system.put("shareddict", object{kind: kDict, ref: m.user})
+	m.system.put("StandardEncoding", encodingArray(font.Named("standard")))
+	m.system.put("ISOLatin1Encoding", encodingArray(font.Named("isolatin1")))
 	m.dicts = []*dict{m.system, m.user}
 	err := m.run(&scanner{b: data})
 	var f *fail
@@ -84,6 +99,27 @@ func Read(fileName string, data []byte) (*artwork.Sheet, error) {
 		return nil, fault.New("paints nothing. Check that the artwork was saved into it")
 	}
 	return sheet, nil
+}
+
+// mapOperators returns the operators that character maps are written with;
+// they are read over.
+func mapOperators() *dict {
+	d := newDict()
+	put := func(name string, f op) {
+		d.put(name, object{kind: kOp, exec: true, s: name, ref: f})
+	}
+	for _, n := range strings.Fields("codespacerange cidrange cidchar notdefrange notdefchar bfrange bfchar") {
+		put("begin"+n, func(m *machine) error {
+			_, err := m.pop()
+			return first(err, m.push(object{kind: kMark}))
+		})
+		put("end"+n, func(m *machine) error { _, err := m.toMark(); return err })
+	}
+	put("begincmap", func(*machine) error { return nil })
+	put("endcmap", func(*machine) error { return nil })
+	put("usecmap", func(m *machine) error { _, err := m.pop(); return err })
+	put("usefont", func(m *machine) error { _, err := m.pop(); return err })
+	return d
 }
 
 // program returns the PostScript section of a file with a DOS binary header.

@@ -2,11 +2,12 @@ package ps
 
 import (
 	"bytes"
-	"compress/lzw"
 	"compress/zlib"
 	"encoding/ascii85"
 	"errors"
 	"io"
+
+	"golang.org/x/image/tiff/lzw" // with the early change of PostScript
 )
 
 func opToken(m *machine) error {
@@ -14,12 +15,11 @@ func opToken(m *machine) error {
 	if err != nil {
 		return err
 	}
-	s := m.src
+	var s *scanner
 	if t, ok := o.ref.(*str); ok {
 		s = &scanner{b: t.b}
-	}
-	if s == nil {
-		return m.push(boolean(false))
+	} else if s, err = m.file(o); err != nil {
+		return err
 	}
 	t, ok := s.next()
 	if ok && t.kind == kName && t.exec && t.s == "{" {
@@ -37,22 +37,61 @@ func opToken(m *machine) error {
 	return m.push(boolean(true))
 }
 
-// readString fills a string from the program text.
+// fileArg pops a file and makes sure that it is decoded.
+func (m *machine) fileArg() (*scanner, error) {
+	o, err := m.pop()
+	if err != nil {
+		return nil, err
+	}
+	return m.file(o)
+}
+
+func (m *machine) file(o object) (*scanner, error) {
+	s, ok := o.ref.(*scanner)
+	if !ok || o.kind != kFile {
+		return nil, m.err("typecheck")
+	}
+	return s, m.ensure(s)
+}
+
+// ensure decodes a filtered file on its first use.
+func (m *machine) ensure(s *scanner) error {
+	if s.fill == nil {
+		return nil
+	}
+	f := s.fill
+	s.fill = nil
+	data, err := f()
+	if err != nil {
+		return err
+	}
+	if m.memory += len(data) / 8; m.memory > maxMemory {
+		return m.err("VMerror")
+	}
+	s.b, s.i = data, 0
+	return nil
+}
+
+// readString fills a string from a file.
 func (m *machine) readString(hex bool) error {
 	f, o, err := m.pop2()
 	if err != nil {
 		return err
 	}
 	s, ok := o.ref.(*str)
-	if !ok || f.kind != kFile || m.src == nil {
+	if !ok {
 		return m.err("typecheck")
+	}
+	src, err := m.file(f)
+	if err != nil {
+		return err
 	}
 	n := 0
 	if hex {
 		have, v := false, 0
-		for n < len(s.b) && m.src.i < len(m.src.b) {
-			d := hexDigit(m.src.b[m.src.i])
-			m.src.i++
+		for n < len(s.b) && src.i < len(src.b) {
+			d := hexDigit(src.b[src.i])
+			src.i++
 			if d < 0 {
 				continue
 			}
@@ -63,8 +102,8 @@ func (m *machine) readString(hex bool) error {
 			have, v = !have, d
 		}
 	} else {
-		n = copy(s.b, m.src.b[m.src.i:])
-		m.src.i += n
+		n = copy(s.b, src.b[src.i:])
+		src.i += n
 	}
 	m.steps += n / 16
 	m.push(object{kind: kString, ref: &str{s.b[:n]}})
@@ -72,25 +111,26 @@ func (m *machine) readString(hex bool) error {
 }
 
 func opReadline(m *machine) error {
-	o, err := m.pop()
+	f, o, err := m.pop2()
 	if err != nil {
 		return err
 	}
-	if _, err := m.pop(); err != nil {
-		return err
-	}
 	s, ok := o.ref.(*str)
-	if !ok || m.src == nil {
+	if !ok {
 		return m.err("typecheck")
+	}
+	src, err := m.file(f)
+	if err != nil {
+		return err
 	}
 	n := 0
 	more := false
-	for m.src.i < len(m.src.b) {
-		c := m.src.b[m.src.i]
-		m.src.i++
+	for src.i < len(src.b) {
+		c := src.b[src.i]
+		src.i++
 		if c == '\n' || c == '\r' {
-			if c == '\r' && m.src.i < len(m.src.b) && m.src.b[m.src.i] == '\n' {
-				m.src.i++
+			if c == '\r' && src.i < len(src.b) && src.b[src.i] == '\n' {
+				src.i++
 			}
 			more = true
 			break
@@ -104,126 +144,198 @@ func opReadline(m *machine) error {
 	return m.push(boolean(more))
 }
 
-// filters is the chain of decoders on the program text, the first read last.
-type filters struct{ names []string }
-
-// opFilter keeps of a filtered file what tells where its data end and how to
-// decode them; that happens only when the file is executed.
+// opFilter pushes a file that decodes another, a string or what a procedure
+// gives, on its first use. The file below moves on behind the encoded data.
 func opFilter(m *machine) error {
 	k, err := m.pop()
 	if err != nil {
 		return err
 	}
-	end := ""
-	switch key(k) {
-	case "ASCII85Decode":
-		end = "~>"
-	case "ASCIIHexDecode":
-		end = ">"
-	case "SubFileDecode":
+	kind := key(k)
+	var end []byte
+	count := 0
+	if kind == "SubFileDecode" {
 		eod, err := m.pop()
 		if err != nil {
 			return err
 		}
-		if s, ok := eod.ref.(*str); ok {
-			end = string(s.b)
+		if d, ok := eod.ref.(*dict); ok { // as a dictionary
+			count = d.m["EODCount"].n
+			if s, ok := d.m["EODString"].ref.(*str); ok {
+				end = s.b
+			}
+		} else {
+			if s, ok := eod.ref.(*str); ok {
+				end = s.b
+			}
+			if count, err = m.intArg(); err != nil {
+				return err
+			}
 		}
-		if _, err := m.pop(); err != nil {
+	}
+	// Parameters lie above the source: a dictionary, or two numbers for runs.
+	var src object
+	for {
+		if src, err = m.pop(); err != nil {
 			return err
 		}
-	}
-	chain := &filters{[]string{key(k)}}
-	for len(m.stack) > 0 { // parameters, down to the source
-		o, _ := m.pop()
-		if o.kind == kFile {
-			if o.s != "" {
-				end = o.s
-			}
-			if f, ok := o.ref.(*filters); ok {
-				chain.names = append(chain.names, f.names...)
-			}
-			break
-		}
-		if o.kind == kString || o.kind == kArray {
+		if src.kind == kFile || src.kind == kString || src.kind == kArray {
 			break
 		}
 	}
-	return m.push(object{kind: kFile, s: end, ref: chain})
-}
-
-// runFiltered executes the data of a filtered file.
-func (m *machine) runFiltered(o object) error {
-	f, ok := o.ref.(*filters)
-	if !ok || m.src == nil {
-		return nil
-	}
-	from := m.src.i
-	if o.s != "" {
-		m.skipTo(o.s)
-	} else {
-		m.src.i = len(m.src.b)
-	}
-	data := m.src.b[from:m.src.i]
-	for i := len(f.names) - 1; i >= 0; i-- {
-		var err error
-		if data, err = decode(f.names[i], data); err != nil {
-			return m.err("ioerror")
-		}
-		if m.memory += len(data) / 8; m.memory > maxMemory {
-			return m.err("VMerror")
-		}
-	}
-	if m.depth++; m.depth > maxDepth {
-		return m.err("execstackoverflow")
-	}
-	defer func() { m.depth-- }()
-	return m.run(&scanner{b: data})
-}
-
-// decode undoes one filter (PLRM 3.13.3).
-func decode(kind string, data []byte) ([]byte, error) {
-	const most = 64 << 20
-	switch kind {
-	case "ASCII85Decode":
-		if i := bytes.Index(data, []byte("~>")); i >= 0 {
-			data = data[:i]
-		}
-		return io.ReadAll(io.LimitReader(ascii85.NewDecoder(bytes.NewReader(data)), most))
-	case "ASCIIHexDecode":
-		s := scanner{b: append([]byte("<"), data...)}
-		return s.hex().ref.(*str).b, nil
-	case "FlateDecode":
-		z, err := zlib.NewReader(bytes.NewReader(data))
+	s := &scanner{}
+	s.fill = func() ([]byte, error) {
+		from, err := m.sourceBytes(src)
 		if err != nil {
 			return nil, err
 		}
-		return io.ReadAll(io.LimitReader(z, most))
+		out, used, err := decode(kind, from.b[from.i:], end, count)
+		from.i = min(len(from.b), from.i+used)
+		m.steps += (used + len(out)) / 64
+		if err != nil {
+			return nil, m.err("ioerror")
+		}
+		return out, nil
+	}
+	if kind == "ReusableStreamDecode" { // reads everything at once
+		if err := m.ensure(s); err != nil {
+			return err
+		}
+	}
+	return m.push(object{kind: kFile, ref: s})
+}
+
+// sourceBytes returns the file, string or results of a procedure to read from.
+func (m *machine) sourceBytes(src object) (*scanner, error) {
+	switch r := src.ref.(type) {
+	case *scanner:
+		return r, m.ensure(r)
+	case *str:
+		return &scanner{b: r.b}, nil
+	case *array:
+		var all []byte
+		for len(all) < maxDecoded {
+			if m.steps++; m.steps > maxSteps {
+				return nil, errQuit
+			}
+			if err := m.call(r); err != nil {
+				return nil, err
+			}
+			o, err := m.pop()
+			if err != nil {
+				return nil, err
+			}
+			s, ok := o.ref.(*str)
+			if !ok || len(s.b) == 0 {
+				break
+			}
+			all = append(all, s.b...)
+		}
+		return &scanner{b: all}, nil
+	}
+	return nil, m.err("typecheck")
+}
+
+// runFile executes a file.
+func (m *machine) runFile(o object) error {
+	s, err := m.file(o)
+	if err != nil {
+		return err
+	}
+	if m.depth++; m.depth > maxDepth {
+		m.depth--
+		return m.err("execstackoverflow")
+	}
+	defer func() { m.depth-- }()
+	return m.run(s)
+}
+
+// maxDecoded bounds what a filter makes.
+const maxDecoded = 64 << 20
+
+// decode undoes one filter (PLRM 3.13.3) and tells how many bytes it took.
+func decode(kind string, data, end []byte, count int) (out []byte, used int, err error) {
+	until := func(end string) []byte {
+		i := bytes.Index(data, []byte(end))
+		if i < 0 {
+			used = len(data)
+			return data
+		}
+		used = i + len(end)
+		return data[:i]
+	}
+	r := bytes.NewReader(data)
+	drained := func(z io.Reader) ([]byte, int, error) {
+		out, err := io.ReadAll(io.LimitReader(z, maxDecoded))
+		if len(out) > 0 { // damaged behind: keep what there is
+			err = nil
+		}
+		return out, len(data) - r.Len(), err
+	}
+	switch kind {
+	case "ASCII85Decode":
+		text := until("~>")
+		out, err = io.ReadAll(io.LimitReader(ascii85.NewDecoder(bytes.NewReader(bytes.TrimPrefix(bytes.TrimSpace(text), []byte("<~")))), maxDecoded))
+		return out, used, err
+	case "ASCIIHexDecode":
+		s := scanner{b: append([]byte("<"), until(">")...)}
+		return s.hex().ref.(*str).b, used, nil
+	case "FlateDecode":
+		z, err := zlib.NewReader(r)
+		if err != nil {
+			return nil, len(data) - r.Len(), err
+		}
+		return drained(z)
 	case "LZWDecode":
-		return io.ReadAll(io.LimitReader(lzw.NewReader(bytes.NewReader(data), lzw.MSB, 8), most))
+		return drained(lzw.NewReader(r, lzw.MSB, 8))
 	case "RunLengthDecode":
-		var out []byte
-		for i := 0; i < len(data) && data[i] != 128 && len(out) < most; {
+		i := 0
+		for i < len(data) && len(out) < maxDecoded {
 			n := int(data[i])
-			if i++; n < 128 {
+			i++
+			switch {
+			case n == 128:
+				return out, i, nil
+			case n < 128:
 				out = append(out, data[i:min(len(data), i+n+1)]...)
 				i += n + 1
-			} else if i < len(data) {
+			case i < len(data):
 				out = append(out, bytes.Repeat(data[i:i+1], 257-n)...)
 				i++
 			}
 		}
-		return out, nil
+		return out, min(i, len(data)), nil
 	case "SubFileDecode":
-		return data, nil
+		if len(end) == 0 {
+			if count <= 0 {
+				count = len(data)
+			}
+			n := min(count, len(data))
+			return data[:n], n, nil
+		}
+		at := 0
+		for {
+			i := bytes.Index(data[at:], end)
+			if i < 0 {
+				return data, len(data), nil
+			}
+			if count <= 0 { // up to the mark
+				return data[:at+i], at + i + len(end), nil
+			}
+			at += i + len(end)
+			if count--; count == 0 {
+				return data[:at], at, nil
+			}
+		}
+	case "ReusableStreamDecode", "NullEncode":
+		return data, len(data), nil
+	case "DCTDecode", "JPXDecode": // a bitmap, which is not looked at
+		until("\xff\xd9")
+		return nil, used, nil
+	case "CCITTFaxDecode", "JBIG2Decode":
+		return nil, len(data), nil
 	}
-	return nil, errors.New("unknown filter")
-}
-
-// skipFile moves behind the data of a filtered file.
-func (m *machine) skipFile(f object) {
-	if f.kind == kFile && f.s != "" {
-		m.skipTo(f.s)
-	}
+	return nil, 0, errors.New("unknown filter")
 }
 
 func (m *machine) skipTo(end string) {

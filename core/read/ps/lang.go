@@ -306,6 +306,7 @@ func init() {
 			}
 			v, ok := m.lookup(key(k))
 			if !ok {
+				m.op = key(k) + " load"
 				return m.err("undefined")
 			}
 			return m.push(v)
@@ -392,35 +393,76 @@ func init() {
 			}
 			return m.push(o)
 		},
-		"currentfile":   func(m *machine) error { return m.push(object{kind: kFile}) },
-		"file":          func(m *machine) error { return m.err("undefinedfilename") },
-		"closefile":     func(m *machine) error { _, err := m.pop(); return err },
-		"flushfile":     func(m *machine) error { o, err := m.pop(); m.skipFile(o); return err },
-		"status":        func(m *machine) error { _, err := m.pop(); return first(err, m.push(boolean(true))) },
+		"currentfile": func(m *machine) error {
+			if m.src == nil {
+				return m.push(object{kind: kFile, ref: &scanner{}})
+			}
+			return m.push(object{kind: kFile, ref: m.src})
+		},
+		"file": func(m *machine) error { return m.err("undefinedfilename") },
+		"closefile": func(m *machine) error {
+			o, err := m.pop()
+			if s, ok := o.ref.(*scanner); ok && (s.sealed || s != m.src) {
+				s.i = len(s.b)
+			}
+			return err
+		},
+		"flushfile": func(m *machine) error {
+			s, err := m.fileArg()
+			if err == nil && s != m.src {
+				s.i = len(s.b)
+			}
+			return err
+		},
+		"resetfile": func(m *machine) error { _, err := m.pop(); return err },
+		"status":    func(m *machine) error { _, err := m.pop(); return first(err, m.push(boolean(true))) },
+		"bytesavailable": func(m *machine) error {
+			s, err := m.fileArg()
+			if err != nil {
+				return err
+			}
+			return m.push(integer(len(s.b) - s.i))
+		},
+		"fileposition": func(m *machine) error {
+			s, err := m.fileArg()
+			if err != nil {
+				return err
+			}
+			return m.push(integer(s.i))
+		},
+		"setfileposition": func(m *machine) error {
+			n, err := m.intArg()
+			if err != nil {
+				return err
+			}
+			s, err := m.fileArg()
+			if err != nil {
+				return err
+			}
+			// Going back in the program itself would run it for ever.
+			if s == m.src && n < s.i || n < 0 || n > len(s.b) {
+				return m.err("ioerror")
+			}
+			s.i = n
+			return nil
+		},
 		"filter":        opFilter,
 		"readstring":    func(m *machine) error { return m.readString(false) },
 		"readhexstring": func(m *machine) error { return m.readString(true) },
 		"readline":      opReadline,
 		"read": func(m *machine) error {
-			_, err := m.pop()
+			s, err := m.fileArg()
 			if err != nil {
 				return err
 			}
-			if m.src == nil || m.src.i >= len(m.src.b) {
+			if s.i >= len(s.b) {
 				return m.push(boolean(false))
 			}
-			m.src.i++
-			m.push(integer(int(m.src.b[m.src.i-1])))
+			s.i++
+			m.push(integer(int(s.b[s.i-1])))
 			return m.push(boolean(true))
 		},
-		"eexec": func(m *machine) error { // an encrypted font follows, up to cleartomark
-			_, err := m.pop()
-			m.skipTo("cleartomark")
-			if n := len(m.stack); n > 0 && m.stack[n-1].kind == kDict { // which it would have defined
-				m.stack = m.stack[:n-1]
-			}
-			return err
-		},
+		"eexec": opEexec,
 		"save": func(m *machine) error {
 			if m.memory += len(m.gs.path); len(m.saved) > 5000 || m.memory > maxMemory {
 				return m.err("limitcheck")
@@ -490,6 +532,12 @@ func init() {
 			if d, ok := m.resources[key(c)+"/"+key(k)]; ok {
 				return m.push(d)
 			}
+			if key(c) == "Encoding" {
+				if o, ok := m.lookup(key(k)); ok {
+					return m.push(o)
+				}
+			}
+			m.op = key(k) + " " + key(c) + " findresource"
 			return m.err("undefinedresource")
 		},
 		"defineresource": func(m *machine) error {

@@ -8,6 +8,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/font"
 )
 
 // Limits of a run.
@@ -41,7 +42,7 @@ type state struct {
 	open      bool // the last contour can be continued
 	has       bool // there is a current point
 	color     artwork.Color
-	none      bool // painting a pattern that is not understood
+	pattern   *pattern // nil for a plain colour
 	width     float64
 	cap, join int
 	miter     float64
@@ -86,6 +87,15 @@ type machine struct {
 
 	clipStack [][]*artwork.Clip
 	resources map[string]object // by category/key
+
+	library    *font.Library
+	fonts      *dict         // those defined or found
+	programs   map[*dict]any // made from the glyphs of a font dictionary
+	told       map[string]bool
+	fontDepth  int
+	silent     bool     // nothing is painted, as when measuring
+	charWidth  geom.Vec // set by the glyph that runs
+	fixedColor bool     // the glyph that runs takes the colour of its text
 }
 
 func (m *machine) push(o object) error {
@@ -329,7 +339,7 @@ func (m *machine) exec(o object, direct bool) error {
 	case kString:
 		return m.run(&scanner{b: o.ref.(*str).b})
 	case kFile:
-		return m.runFiltered(o)
+		return m.runFile(o)
 	case kNull:
 		return nil
 	}

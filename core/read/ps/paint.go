@@ -3,9 +3,11 @@ package ps
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/ink"
 )
 
 // graphics holds the operators on the graphics state, paths and painting
@@ -245,12 +247,14 @@ func init() {
 		"copypage":  func(m *machine) error { m.done = true; return nil },
 
 		"setgray": func(m *machine) error {
-			return m.color(1, func(a []float64) artwork.Color { return rgb(a[0], a[0], a[0]) })
+			return m.color(1, func(a []float64) artwork.Color { return ink.RGB(a[0], a[0], a[0]) })
 		},
 		"setrgbcolor": func(m *machine) error {
-			return m.color(3, func(a []float64) artwork.Color { return rgb(a[0], a[1], a[2]) })
+			return m.color(3, func(a []float64) artwork.Color { return ink.RGB(a[0], a[1], a[2]) })
 		},
-		"setcmykcolor": func(m *machine) error { return m.color(4, func(a []float64) artwork.Color { return cmyk(a) }) },
+		"setcmykcolor": func(m *machine) error {
+			return m.color(4, func(a []float64) artwork.Color { return ink.CMYK(a[0], a[1], a[2], a[3]) })
+		},
 		"sethsbcolor": func(m *machine) error {
 			return m.color(3, func(a []float64) artwork.Color { return hsb(a[0], a[1], a[2]) })
 		},
@@ -272,7 +276,6 @@ func init() {
 		},
 		"currentcolor": func(m *machine) error { return graphics["currentrgbcolor"](m) },
 		"pathforall":   opPathForall,
-		"cshow":        func(m *machine) error { return m.text(0, 1) },
 		"currentcmykcolor": func(m *machine) error {
 			c := m.gs.color
 			for _, v := range []uint8{c.R, c.G, c.B} {
@@ -283,13 +286,9 @@ func init() {
 		"setcolorspace":     opSetColorSpace,
 		"setcolor":          opSetColor,
 		"currentcolorspace": func(m *machine) error { return m.push(m.gs.space) },
-		"setpattern":        func(m *machine) error { _, err := m.pop(); m.grey("pattern became plain grey"); return err },
-		"makepattern":       func(m *machine) error { _, err := m.pop(); return err },
-		"shfill": func(m *machine) error {
-			_, err := m.pop()
-			m.sheet.Note("left out", "smooth shading", "")
-			return err
-		},
+		"setpattern":        func(m *machine) error { return m.setPattern(nil) },
+		"makepattern":       opMakePattern,
+		"shfill":            opShfill,
 		"execform": func(m *machine) error {
 			o, err := m.pop()
 			if err != nil {
@@ -313,50 +312,72 @@ func init() {
 		"colorimage": opColorImage,
 		"imagemask":  opImage,
 
-		"findfont": func(m *machine) error {
-			k, err := m.pop()
+		"findfont":     opFindFont,
+		"definefont":   opDefineFont,
+		"undefinefont": ignore(1),
+		"scalefont": func(m *machine) error {
+			t, err := m.scaleArg()
 			if err != nil {
 				return err
 			}
-			d := newDict()
-			d.put("FontName", k)
-			d.put("FontType", integer(1))
-			d.put("FontMatrix", matrixObject(geom.Matrix{A: .001, D: .001}))
-			d.put("Encoding", object{kind: kArray, ref: &array{make([]object, 256)}})
-			d.put("FontBBox", object{kind: kArray, ref: &array{[]object{integer(0), integer(-200), integer(1000), integer(800)}}})
-			d.put("CharStrings", object{kind: kDict, ref: newDict()})
-			return m.push(object{kind: kDict, ref: d})
-		},
-		"definefont": func(m *machine) error {
-			if err := m.roll(2, 1); err != nil {
+			o, err := m.pop()
+			if err != nil {
 				return err
 			}
-			_, err := m.pop()
+			return m.makeFont(o, t)
+		},
+		"makefont": func(m *machine) error {
+			t, err := m.matrixArg()
+			if err != nil {
+				return err
+			}
+			o, err := m.pop()
+			if err != nil {
+				return err
+			}
+			return m.makeFont(o, t)
+		},
+		"setfont": func(m *machine) error { o, err := m.pop(); m.gs.font = o; return err },
+		"selectfont": func(m *machine) error {
+			t, err := m.scaleArg()
+			if err != nil {
+				return err
+			}
+			if err := opFindFont(m); err != nil {
+				return err
+			}
+			o, _ := m.pop()
+			if err := m.makeFont(o, t); err != nil {
+				return err
+			}
+			m.gs.font, err = m.pop()
 			return err
 		},
-		"undefinefont": ignore(1),
-		"scalefont":    ignore(1),
-		"makefont":     ignore(1),
-		"setfont":      func(m *machine) error { o, err := m.pop(); m.gs.font = o; return err },
-		"selectfont":   ignore(2),
-		"currentfont":  func(m *machine) error { return m.push(m.gs.font) },
-		"rootfont":     func(m *machine) error { return m.push(m.gs.font) },
-		"show":         func(m *machine) error { return m.text(0, 0) },
-		"ashow":        func(m *machine) error { return m.text(0, 2) },
-		"widthshow":    func(m *machine) error { return m.text(0, 3) },
-		"awidthshow":   func(m *machine) error { return m.text(0, 5) },
-		"xshow":        func(m *machine) error { return m.text(1, 0) },
-		"yshow":        func(m *machine) error { return m.text(1, 0) },
-		"xyshow":       func(m *machine) error { return m.text(1, 0) },
-		"kshow":        func(m *machine) error { return m.text(0, 1) },
-		"glyphshow":    func(m *machine) error { return m.text(0, 0) },
-		"charpath":     func(m *machine) error { return m.text(1, 0) },
-		"stringwidth": func(m *machine) error {
-			_, err := m.pop()
-			m.push(realNum(0))
-			return first(err, m.push(realNum(0)))
+		"currentfont": func(m *machine) error { return m.push(m.gs.font) },
+		"rootfont":    func(m *machine) error { return m.push(m.gs.font) },
+		"glyphshow":   opGlyphShow,
+		"StartData":   opStartData,
+		"setcachedevice": func(m *machine) error {
+			a, err := m.nums(6)
+			if err == nil {
+				m.charWidth, m.fixedColor = geom.Vec{X: a[0], Y: a[1]}, true
+			}
+			return err
 		},
-		"setcachedevice": ignore(6), "setcachedevice2": ignore(10), "setcharwidth": ignore(2),
+		"setcachedevice2": func(m *machine) error {
+			a, err := m.nums(10)
+			if err == nil {
+				m.charWidth, m.fixedColor = geom.Vec{X: a[0], Y: a[1]}, true
+			}
+			return err
+		},
+		"setcharwidth": func(m *machine) error {
+			a, err := m.nums(2)
+			if err == nil {
+				m.charWidth = geom.Vec{X: a[0], Y: a[1]}
+			}
+			return err
+		},
 
 		"setpagedevice": ignore(1), "setscreen": ignore(3), "setcolorscreen": ignore(12), "settransfer": ignore(1), "setcolortransfer": ignore(4),
 		"setblackgeneration": ignore(1), "setundercolorremoval": ignore(1), "sethalftone": ignore(1), "setoverprint": ignore(1), "setstrokeadjust": ignore(1),
@@ -367,11 +388,23 @@ func init() {
 			m.push(integer(45))
 			return m.push(object{kind: kArray, exec: true, ref: &array{}})
 		},
-		"currenttransfer":          func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
-		"currentoverprint":         func(m *machine) error { return m.push(boolean(false)) },
-		"currentpagedevice":        func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
-		"currentstrokeadjust":      func(m *machine) error { return m.push(boolean(false)) },
-		"currenthalftone":          func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
+		"currenttransfer":  func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
+		"currentoverprint": func(m *machine) error { return m.push(boolean(false)) },
+		"currentpagedevice": func(m *machine) error {
+			d := newDict()
+			d.put("PageSize", object{kind: kArray, ref: &array{[]object{realNum(m.page.W() / pxPerPt), realNum(m.page.H() / pxPerPt)}}})
+			d.put("HWResolution", object{kind: kArray, ref: &array{[]object{realNum(72), realNum(72)}}})
+			return m.push(object{kind: kDict, ref: d})
+		},
+		"currentstrokeadjust": func(m *machine) error { return m.push(boolean(false)) },
+		"currenthalftone": func(m *machine) error {
+			d := newDict()
+			d.put("HalftoneType", integer(1))
+			d.put("Frequency", realNum(60))
+			d.put("Angle", realNum(45))
+			d.put("SpotFunction", object{kind: kArray, exec: true, ref: &array{[]object{name("pop", true)}}})
+			return m.push(object{kind: kDict, ref: d})
+		},
 		"currentblackgeneration":   func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
 		"currentundercolorremoval": func(m *machine) error { return m.push(object{kind: kArray, exec: true, ref: &array{}}) },
 		"currentcolortransfer": func(m *machine) error {
@@ -386,13 +419,32 @@ func init() {
 			}
 			return nil
 		},
-		"currentcolorrendering": func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
-		"currentsystemparams":   func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
-		"currentuserparams":     func(m *machine) error { return m.push(object{kind: kDict, ref: newDict()}) },
-		"currentcacheparams":    func(m *machine) error { return m.push(object{kind: kMark}) },
-		"currentsmoothness":     func(m *machine) error { return m.push(realNum(0)) },
-		"nulldevice":            func(*machine) error { return nil },
+		"currentcolorrendering": func(m *machine) error {
+			d := newDict()
+			d.put("ColorRenderingType", integer(1))
+			return m.push(object{kind: kDict, ref: d})
+		},
+		"currentsystemparams": func(m *machine) error { return m.push(parameters()) },
+		"currentuserparams":   func(m *machine) error { return m.push(parameters()) },
+		"currentcacheparams":  func(m *machine) error { return m.push(object{kind: kMark}) },
+		"currentsmoothness":   func(m *machine) error { return m.push(realNum(0)) },
+		"pdfmark":             func(m *machine) error { _, err := m.toMark(); return err },
+		"nulldevice":          func(m *machine) error { m.silent = true; return nil },
 	}
+	for _, n := range [...]string{"show", "ashow", "widthshow", "awidthshow", "kshow", "xshow", "yshow", "xyshow", "cshow", "charpath", "stringwidth"} {
+		graphics[n] = opShow(n)
+	}
+}
+
+// parameters returns what programs ask of the interpreter's memory.
+func parameters() object {
+	d := newDict()
+	for _, n := range strings.Fields("MaxFontItem MinFontCompress MaxUPathItem MaxFormItem MaxPatternItem MaxScreenItem MaxOpStack MaxDictStack MaxExecStack MaxLocalVM VMThreshold MaxSuperScreen MaxPatternCache MaxFontCache MaxFormCache MaxUPathCache MaxScreenStorage MaxDisplayList MaxOutlineCache MaxImageBuffer MaxSourceList MaxDisplayAndSourceList CurPatternCache CurFontCache CurFormCache BuildTime RamSize") {
+		d.put(n, integer(1_000_000))
+	}
+	d.put("VMReclaim", integer(0))
+	d.put("JobName", object{kind: kString, ref: &str{}})
+	return object{kind: kDict, ref: d}
 }
 
 func newState() *state {
@@ -667,7 +719,7 @@ func (m *machine) fill(evenOdd bool) error {
 }
 
 func (m *machine) shape(c []geom.Contour, t geom.Matrix, evenOdd bool, stroke *geom.StrokeStyle) error {
-	if len(c) == 0 {
+	if len(c) == 0 || m.silent {
 		return nil
 	}
 	if len(m.sheet.Shapes) >= maxShapes {
@@ -688,9 +740,21 @@ func (m *machine) shape(c []geom.Contour, t geom.Matrix, evenOdd bool, stroke *g
 			clips = append(clips, cl)
 		}
 	}
+	s := artwork.Shape{Group: -1, Color: m.gs.color, Opacity: 1, Clips: clips, Contours: c, Matrix: t, EvenOdd: evenOdd, Stroke: stroke}
+	if m.gs.pattern != nil {
+		return m.fillPattern(s)
+	}
+	return m.append(s)
+}
+
+// append adds a shape to the sheet under a name and key of its own.
+func (m *machine) append(s artwork.Shape) error {
+	if len(m.sheet.Shapes) >= maxShapes {
+		return errQuit
+	}
 	k := len(m.sheet.Shapes) + 1
-	s := artwork.Shape{Key: fmt.Sprintf("s%d", k), Name: fmt.Sprintf("Shape %d", k), Group: -1, Color: m.gs.color, Opacity: 1, Clips: clips, Contours: c, Matrix: t, EvenOdd: evenOdd, Stroke: stroke}
-	if stroke != nil {
+	s.Key, s.Name = fmt.Sprintf("s%d", k), fmt.Sprintf("Shape %d", k)
+	if s.Stroke != nil {
 		s.Name = fmt.Sprintf("Stroke %d", k)
 	}
 	m.sheet.Shapes = append(m.sheet.Shapes, s)
@@ -763,30 +827,6 @@ func (m *machine) clip(evenOdd bool) error {
 	}
 	m.gs.clips = append(m.gs.clips[:len(m.gs.clips):len(m.gs.clips)], c)
 	return nil
-}
-
-// text counts what text operators would paint; n values lie above the string,
-// below many under it.
-func (m *machine) text(above, below int) error {
-	var s object
-	for i := range above + 1 + below {
-		o, err := m.pop()
-		if err != nil {
-			return err
-		}
-		if i == above {
-			s = o
-		}
-	}
-	if t, ok := s.ref.(*str); ok && len(t.b) > 0 {
-		m.sheet.Note("left out", "text (convert it to paths)", string(t.b))
-	}
-	return nil
-}
-
-func (m *machine) grey(note string) {
-	m.gs.color = artwork.Color{R: 128, G: 128, B: 128}
-	m.sheet.Note("changed", note, "")
 }
 
 // opPathForall hands each step of the path to one of four procedures.

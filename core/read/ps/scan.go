@@ -12,8 +12,11 @@ import (
 
 // scanner splits PostScript text into tokens (PLRM 3.2).
 type scanner struct {
-	b []byte
-	i int
+	b      []byte
+	i      int
+	sealed bool // a decrypted part, which closefile ends
+
+	fill func() ([]byte, error) // decodes the data on first use
 }
 
 type kind uint8
@@ -30,7 +33,7 @@ const (
 	kMark
 	kOp   // built-in operator
 	kSave // what save returns
-	kFile // currentfile
+	kFile // a *scanner
 	kFont // a font dictionary made here
 	kGState
 )
