@@ -199,6 +199,8 @@ type Sheet struct {
 	Shapes []Shape
 	Notes  []Note
 
+	Pages, PageNumber int // of files with pages; 0 for others
+
 	// How the source gave its page, for writing it back: its attributes and
 	// the map from its own units to px.
 	SourceWidth, SourceHeight, SourceViewBox, SourceAspect string

@@ -12,6 +12,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/pdf"
 	"bildhauer/core/read/ps"
 	"bildhauer/core/read/svg"
 )
@@ -58,11 +59,11 @@ func SheetWith(name string, data []byte, o Options) (sheet *artwork.Sheet, err e
 			return SheetWith(name, data, o)
 		}
 	case "pdf":
-		err = fault.New("is a PDF, which is not read yet. Save the artwork as SVG or EPS")
+		sheet, err = pdf.Read(name, data, o.Fonts, o.Page)
 	case "bitmap":
 		err = fault.New("is a bitmap. Bildhauer needs outlines: trace it in a drawing program and save it as SVG")
 	default:
-		err = fault.New("is not an SVG or EPS file. Save the artwork as SVG (not as a web page or a bitmap)")
+		err = fault.New("is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)")
 	}
 	if err != nil {
 		var f *fault.Fault

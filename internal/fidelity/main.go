@@ -190,7 +190,16 @@ func differing(a, b image.Image) float64 {
 // original draws the file by the reference renderer of its format.
 // w and h are the size of the page in points.
 func original(path string, data []byte, size int, w, h float64) (image.Image, error) {
-	if read.Detect(data) != "eps" {
+	switch read.Detect(data) {
+	case "eps":
+	case "pdf":
+		c := exec.Command("pdftocairo", "-png", "-singlefile", "-transp", "-cropbox", "-scale-to", fmt.Sprint(size), path, "-")
+		got, err := c.Output()
+		if err != nil {
+			return nil, err
+		}
+		return png.Decode(bytes.NewReader(got))
+	default:
 		return draw(data, size)
 	}
 	// Draw large and shrink to the size at which the cleaned file is drawn.

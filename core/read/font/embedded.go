@@ -225,3 +225,18 @@ func readCmap(b []byte, into map[int]int) {
 		}
 	}
 }
+
+// CFFTable returns the CFF font in an OpenType file, or the data themselves
+// when they are a bare CFF font; nil for others.
+func CFFTable(b []byte) []byte {
+	if len(b) > 4 && b[0] == 1 && b[1] == 0 && b[2] >= 4 {
+		if string(b[:4]) != "\x00\x01\x00\x00" {
+			return b
+		}
+	}
+	t, _, err := sfntTables(b)
+	if err != nil {
+		return nil
+	}
+	return t["CFF "]
+}

@@ -104,3 +104,24 @@ func (s *Shading) Limit(m geom.Matrix, reach float64) (artwork.ClipItem, bool) {
 	}
 	return artwork.ClipItem{}, false
 }
+
+// Paint gives a shape the gradient of the shading, m leading to the page, and
+// its mean colour. It returns false, after saying so in the report, for kinds
+// that become no gradient.
+func (s *Shading) Paint(sheet *artwork.Sheet, sh *artwork.Shape, m geom.Matrix) bool {
+	g := s.Gradient(m)
+	if g == nil {
+		sheet.Note("left out", "shading of a kind that is no gradient along a line or circles", "")
+		return false
+	}
+	if it, ok := s.Limit(m, 4*math.Hypot(sheet.Page.W(), sheet.Page.H())); ok {
+		sh.Clips = append(sh.Clips[:len(sh.Clips):len(sh.Clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
+	}
+	veil := sh.Opacity
+	sh.Gradient, sh.Veil = g, veil
+	b := sh.Reach()
+	sh.Color, sh.Opacity = g.Mean(sh.Outline(math.Max((b.W()+b.H())/100, 1e-6)))
+	sh.Opacity *= veil
+	sheet.Note("changed", "gradient became its mean colour", "")
+	return sh.Opacity > 0
+}

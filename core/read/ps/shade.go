@@ -79,7 +79,7 @@ func (m *machine) function(o object, depth int) ink.Function {
 	return nil
 }
 
-// shading reads a shading dictionary; nil for kinds that become no gradient.
+// shading reads a shading dictionary.
 func (m *machine) shading(d *dict) *ink.Shading {
 	s := &ink.Shading{Kind: d.m["ShadingType"].n, Domain: [2]float64{0, 1}}
 	s.Coords, _ = m.numArray(d.m["Coords"])
@@ -91,7 +91,8 @@ func (m *machine) shading(d *dict) *ink.Shading {
 	}
 	f := m.function(d.m["Function"], 0)
 	if f == nil {
-		return nil
+		s.Kind = 0
+		return s
 	}
 	space := d.m["ColorSpace"]
 	s.Color = func(t float64) artwork.Color {
@@ -106,26 +107,9 @@ func (m *machine) shading(d *dict) *ink.Shading {
 	return s
 }
 
-// shade paints the area of a shape with a shading in device space t. It
-// returns false for kinds that are left out, after saying so.
+// shade gives a shape a shading in device space t; false when it shows nothing.
 func (m *machine) shade(s *artwork.Shape, d *dict, t geom.Matrix) bool {
-	sh := m.shading(d)
-	var g *artwork.Gradient
-	if sh != nil {
-		g = sh.Gradient(m.flip.Mul(t))
-	}
-	if g == nil {
-		m.sheet.Note("left out", "shading of a kind that is no gradient along a line or circles", "")
-		return false
-	}
-	if it, ok := sh.Limit(m.flip.Mul(t), 4*math.Hypot(m.page.W(), m.page.H())); ok {
-		s.Clips = append(s.Clips[:len(s.Clips):len(s.Clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
-	}
-	s.Gradient, s.Veil = g, 1
-	b := s.Reach()
-	s.Color, s.Opacity = g.Mean(s.Outline(math.Max((b.W()+b.H())/100, 1e-6)))
-	m.sheet.Note("changed", "gradient became its mean colour", "")
-	return s.Opacity > 0
+	return m.shading(d).Paint(m.sheet, s, m.flip.Mul(t))
 }
 
 func opShfill(m *machine) error {

@@ -1,0 +1,256 @@
+package pdf
+
+import (
+	"math"
+
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/read/ink"
+)
+
+// space is a colour space: how many components a colour has and what it is in
+// sRGB.
+type space struct {
+	n       int
+	color   func(v []float64) artwork.Color
+	start   []float64
+	pattern bool
+	under   *space // of uncoloured patterns
+}
+
+var (
+	grayColors = &space{n: 1, start: []float64{0}, color: func(v []float64) artwork.Color { return ink.Gray(v[0]) }}
+	rgbColors  = &space{n: 3, start: []float64{0, 0, 0}, color: func(v []float64) artwork.Color { return ink.RGB(v[0], v[1], v[2]) }}
+	cmykColors = &space{n: 4, start: []float64{0, 0, 0, 1}, color: func(v []float64) artwork.Color { return ink.CMYK(v[0], v[1], v[2], v[3]) }}
+)
+
+// at converts a colour; missing components are zero.
+func (s *space) at(v []float64) artwork.Color {
+	if len(v) < s.n {
+		v = append(append([]float64(nil), v...), make([]float64, s.n-len(v))...)
+	}
+	return s.color(v)
+}
+
+// space returns a colour space by its object; names are looked up in the
+// resources.
+func (r *reader) space(o types.Object, res types.Dict, depth int) *space {
+	if depth > 8 {
+		return grayColors
+	}
+	key := id(o)
+	if s, ok := r.spaces[key]; ok && key != "" {
+		return s
+	}
+	s := r.makeSpace(r.get(o), res, depth)
+	if key != "" {
+		r.spaces[key] = s
+	}
+	return s
+}
+
+func (r *reader) makeSpace(o types.Object, res types.Dict, depth int) *space {
+	if n, ok := o.(types.Name); ok {
+		switch n {
+		case "DeviceGray", "G", "CalGray":
+			return grayColors
+		case "DeviceRGB", "RGB", "CalRGB":
+			return rgbColors
+		case "DeviceCMYK", "CMYK":
+			return cmykColors
+		case "Pattern":
+			return &space{pattern: true, color: func([]float64) artwork.Color { return artwork.Color{} }}
+		}
+		if spaces := r.dict(res["ColorSpace"]); spaces != nil && spaces[string(n)] != nil {
+			return r.space(spaces[string(n)], nil, depth+1)
+		}
+		return grayColors
+	}
+	a, ok := o.(types.Array)
+	if !ok || len(a) == 0 {
+		return grayColors
+	}
+	arg := func(i int) types.Object {
+		if i < len(a) {
+			return a[i]
+		}
+		return nil
+	}
+	switch kind := r.nameOf(a[0]); kind {
+	case "CalGray", "DeviceGray", "G":
+		return grayColors
+	case "CalRGB", "DeviceRGB", "RGB":
+		return rgbColors
+	case "DeviceCMYK", "CMYK":
+		return cmykColors
+	case "Lab":
+		return &space{n: 3, start: []float64{0, 0, 0}, color: func(v []float64) artwork.Color { return ink.Lab(v[0], v[1], v[2]) }}
+	case "ICCBased":
+		d := r.dict(arg(1))
+		n, _ := r.num(d["N"])
+		if alt := d["Alternate"]; alt != nil {
+			if s := r.space(alt, res, depth+1); s.n == int(n) && !s.pattern {
+				return s
+			}
+		}
+		switch n {
+		case 1:
+			return grayColors
+		case 4:
+			return cmykColors
+		}
+		return rgbColors
+	case "Indexed", "I":
+		base := r.space(arg(1), res, depth+1)
+		var table []byte
+		switch t := r.get(arg(3)).(type) {
+		case types.StringLiteral, types.HexLiteral:
+			table = r.bytes(t)
+		default:
+			if sd := r.stream(arg(3)); sd != nil {
+				table = sd.Content
+			}
+		}
+		return &space{n: 1, start: []float64{0}, color: func(v []float64) artwork.Color {
+			i := int(math.Max(0, math.Min(255, v[0])))
+			c := make([]float64, base.n)
+			for k := range c {
+				if at := i*base.n + k; at < len(table) {
+					c[k] = float64(table[at]) / 255
+				}
+			}
+			return base.at(c)
+		}}
+	case "Separation", "DeviceN":
+		n := 1
+		none := r.nameOf(arg(1)) == "None"
+		if kind == "DeviceN" {
+			n = max(1, len(r.array(arg(1))))
+		}
+		alt := r.space(arg(2), res, depth+1)
+		f := r.function(arg(3), 0)
+		start := make([]float64, n)
+		for i := range start {
+			start[i] = 1
+		}
+		return &space{n: n, start: start, color: func(v []float64) artwork.Color {
+			if none || f == nil {
+				return artwork.Color{R: 255, G: 255, B: 255}
+			}
+			return alt.at(f.Eval(v[:n]))
+		}}
+	case "Pattern":
+		s := &space{pattern: true, color: func([]float64) artwork.Color { return artwork.Color{} }}
+		if len(a) > 1 {
+			s.under = r.space(a[1], res, depth+1)
+		}
+		return s
+	}
+	return grayColors
+}
+
+// bytes returns the bytes of a string object.
+func (r *reader) bytes(o types.Object) []byte {
+	switch s := r.get(o).(type) {
+	case types.StringLiteral:
+		if b, err := types.Unescape(s.Value()); err == nil {
+			return b
+		}
+	case types.HexLiteral:
+		if b, err := s.Bytes(); err == nil {
+			return b
+		}
+	}
+	return nil
+}
+
+// function reads a function, or one for each component.
+func (r *reader) function(o types.Object, depth int) ink.Function {
+	if depth > 8 {
+		return nil
+	}
+	if a := r.array(o); a != nil {
+		var j ink.Join
+		for _, e := range a {
+			f := r.function(e, depth+1)
+			if f == nil {
+				return nil
+			}
+			j = append(j, f)
+		}
+		return j
+	}
+	d := r.dict(o)
+	if d == nil {
+		return nil
+	}
+	kind, ok := r.num(d["FunctionType"])
+	if !ok {
+		return nil
+	}
+	domain, rng := r.nums(d["Domain"]), r.nums(d["Range"])
+	switch kind {
+	case 0:
+		f := &ink.Sampled{Domain: domain, Range: rng, Encode: r.nums(d["Encode"]), Decode: r.nums(d["Decode"])}
+		bits, _ := r.num(d["BitsPerSample"])
+		f.Bits = int(bits)
+		total := 1
+		for _, s := range r.nums(d["Size"]) {
+			f.Size = append(f.Size, int(s))
+			if total *= int(s); s < 1 || total > 1<<22 {
+				return nil
+			}
+		}
+		sd := r.stream(o)
+		if sd == nil || len(domain) < 2*len(f.Size) {
+			return nil
+		}
+		f.Data = sd.Content
+		return f
+	case 2:
+		n, _ := r.num(d["N"])
+		return &ink.Exponential{Domain: domain, Range: rng, C0: r.nums(d["C0"]), C1: r.nums(d["C1"]), N: n}
+	case 3:
+		s := &ink.Stitch{Domain: domain, Range: rng, Bounds: r.nums(d["Bounds"]), Encode: r.nums(d["Encode"])}
+		for _, e := range r.array(d["Functions"]) {
+			f := r.function(e, depth+1)
+			if f == nil {
+				return nil
+			}
+			s.Parts = append(s.Parts, f)
+		}
+		return s
+	case 4:
+		if sd := r.stream(o); sd != nil {
+			if f, ok := ink.ParseCalculator(string(sd.Content), domain, rng); ok {
+				return f
+			}
+		}
+	}
+	return nil
+}
+
+// shading reads a shading.
+func (r *reader) shading(o types.Object, res types.Dict) *ink.Shading {
+	d := r.dict(o)
+	kind, _ := r.num(d["ShadingType"])
+	s := &ink.Shading{Kind: int(kind), Coords: r.nums(d["Coords"]), Domain: [2]float64{0, 1}}
+	if v := r.nums(d["Domain"]); len(v) >= 2 {
+		s.Domain = [2]float64{v[0], v[1]}
+	}
+	if a := r.array(d["Extend"]); len(a) >= 2 {
+		for i := range 2 {
+			b, _ := r.get(a[i]).(types.Boolean)
+			s.Extend[i] = bool(b)
+		}
+	}
+	f := r.function(d["Function"], 0)
+	if f == nil {
+		s.Kind = 0
+		return s
+	}
+	colors := r.space(d["ColorSpace"], res, 0)
+	s.Color = func(t float64) artwork.Color { return colors.at(f.Eval([]float64{t})) }
+	return s
+}

@@ -1,0 +1,432 @@
+// Package pdf reads the page content of PDF files and of the newer artwork
+// files that are PDF inside (ISO 32000-1). The container is a library's work;
+// the interpreter of content streams is ours.
+package pdf
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+	"sync"
+
+	"github.com/pdfcpu/pdfcpu/pkg/api"
+	"github.com/pdfcpu/pdfcpu/pkg/log"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/read/fault"
+	"bildhauer/core/read/font"
+)
+
+// Limits of a page.
+const (
+	maxSteps   = 20_000_000
+	maxShapes  = 200_000
+	maxNodes   = 2_500_000
+	maxForms   = 24 // nested
+	maxSaved   = 5000
+	maxDecoded = 64 << 20 // of one stream
+	maxTotal   = 384 << 20
+)
+
+const pxPerPt = 96.0 / 72
+
+var errTooMuch = errors.New("too much")
+
+var quiet = sync.OnceFunc(func() {
+	api.DisableConfigDir()
+	log.DisableLoggers()
+})
+
+// Read returns what a page paints; page counts from 1, 0 means the first.
+func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork.Sheet, error) {
+	quiet()
+	if i := bytes.Index(data[:min(len(data), 1024)], []byte("%PDF-")); i > 0 {
+		data = data[i:]
+	}
+	conf := model.NewDefaultConfiguration()
+	conf.ValidationMode = model.ValidationRelaxed
+	ctx, err := open(data, conf)
+	if err != nil {
+		text := strings.ToLower(err.Error())
+		if strings.Contains(text, "password") || strings.Contains(text, "encrypt") || strings.Contains(text, "decrypt") {
+			return nil, fault.New("is protected by a password. Open it in its program, take the protection off and save it again")
+		}
+		return nil, fault.New("is a PDF whose structure is damaged (%s). Save the artwork again", short(err))
+	}
+	if fonts == nil {
+		fonts = &font.Library{}
+	}
+	if err := ctx.EnsurePageCount(); err != nil || ctx.PageCount < 1 {
+		return nil, fault.New("is a PDF without pages. Save the artwork again")
+	}
+	if page == 0 {
+		page = 1
+	}
+	if page < 1 || page > ctx.PageCount {
+		return nil, fault.New("has %d pages; page %d is not among them", ctx.PageCount, page)
+	}
+	r := &reader{x: ctx.XRefTable, fonts: fonts, sheet: &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
+		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[string]bool{}}
+	if err := r.page(page); err != nil {
+		if errors.Is(err, errTooMuch) {
+			return nil, fault.New("paints more than a drawing should (over %d nodes or %d shapes). Simplify the artwork or split it", maxNodes, maxShapes)
+		}
+		return nil, err
+	}
+	sheet := r.sheet
+	if sheet.Pages > 1 {
+		sheet.Note("info", fmt.Sprintf("the file has %d pages; this is page %d", sheet.Pages, page), "")
+	}
+	sheet.SortNotes()
+	if r.private && (len(sheet.Shapes) == 0 || r.placeholder) {
+		return nil, fault.New("holds only the private data of the program that made it, no page content. Open it there and save it once more with the option for PDF compatible content ticked")
+	}
+	if len(sheet.Shapes) == 0 {
+		if r.images > 0 {
+			return nil, fault.New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", r.images)
+		}
+		if len(sheet.Notes) > 0 {
+			return nil, fault.New("holds nothing that could become a solid (%s). Convert it to paths and save again", sheet.Notes[0].Text)
+		}
+		return nil, fault.New("paints nothing on page %d. Check that the artwork was saved into it, or choose another page", page)
+	}
+	return sheet, nil
+}
+
+func open(data []byte, conf *model.Configuration) (ctx *model.Context, err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			ctx, err = nil, fmt.Errorf("%v", p)
+		}
+	}()
+	return api.ReadContext(bytes.NewReader(data), conf)
+}
+
+func short(err error) string {
+	s := strings.TrimPrefix(err.Error(), "pdfcpu: ")
+	if i := strings.IndexByte(s, '\n'); i >= 0 {
+		s = s[:i]
+	}
+	if len(s) > 80 {
+		s = s[:80] + "…"
+	}
+	return s
+}
+
+// reader interprets one page.
+type reader struct {
+	x     *model.XRefTable
+	sheet *artwork.Sheet
+	fonts *font.Library
+
+	steps, nodes, images, decoded int
+	private, placeholder          bool
+	flip                          geom.Matrix // from points to the page
+
+	layers   map[layerKey]int
+	spaces   map[string]*space
+	programs map[string]*textFont
+	told     map[string]bool
+	hiddenOC map[string]bool // optional content that is switched off
+}
+
+type layerKey struct {
+	parent int
+	id     string
+}
+
+func (r *reader) page(nr int) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			// The library met something that it did not expect.
+			if len(r.sheet.Shapes) == 0 {
+				err = fault.New("is a PDF whose structure is damaged (%v). Save the artwork again", p)
+				return
+			}
+			r.sheet.Note("left out", "rest of the page behind a damaged object", "")
+		}
+	}()
+	d, _, inherited, err := r.x.PageDict(nr, false)
+	if err != nil || d == nil {
+		return fault.New("is a PDF whose page %d can't be found. Save the artwork again", nr)
+	}
+	box := r.rect(d["MediaBox"])
+	if box.Empty() && inherited != nil && inherited.MediaBox != nil {
+		m := inherited.MediaBox
+		box = geom.Box{Min: geom.Vec{X: m.LL.X, Y: m.LL.Y}, Max: geom.Vec{X: m.UR.X, Y: m.UR.Y}}
+	}
+	if box.Empty() {
+		box = geom.Box{Max: geom.Vec{X: 612, Y: 792}}
+	}
+	crop := r.rect(d["CropBox"])
+	if crop.Empty() && inherited != nil && inherited.CropBox != nil {
+		c := inherited.CropBox
+		crop = geom.Box{Min: geom.Vec{X: c.LL.X, Y: c.LL.Y}, Max: geom.Vec{X: c.UR.X, Y: c.UR.Y}}
+	}
+	if c := crop.Intersect(box); !c.Empty() && c.W() > 0 && c.H() > 0 {
+		box = c
+	}
+	unit := 1.0
+	if v, ok := r.num(d["UserUnit"]); ok && v > 0 && v < 1000 {
+		unit = v
+	}
+	turn := 0
+	if v, ok := r.num(d["Rotate"]); ok {
+		turn = int(v)
+	} else if inherited != nil {
+		turn = inherited.Rotate
+	}
+	k := pxPerPt * unit
+	w, h := box.W(), box.H()
+	r.flip = geom.Matrix{A: k, D: -k, E: -box.Min.X * k, F: box.Max.Y * k}
+	switch ((turn % 360) + 360) % 360 {
+	case 90:
+		r.flip = geom.Matrix{B: k, C: k, E: -box.Min.Y * k, F: -box.Min.X * k}
+		w, h = h, w
+	case 180:
+		r.flip = geom.Matrix{A: -k, D: k, E: box.Max.X * k, F: -box.Min.Y * k}
+	case 270:
+		r.flip = geom.Matrix{B: -k, C: -k, E: box.Max.Y * k, F: box.Max.X * k}
+		w, h = h, w
+	}
+	num := func(v float64) string { return strconv.FormatFloat(v*unit, 'f', -1, 64) }
+	r.sheet.Page = geom.Box{Max: geom.Vec{X: w * k, Y: h * k}}
+	r.sheet.SourceUnits = geom.Scale(pxPerPt, pxPerPt)
+	r.sheet.SourceWidth, r.sheet.SourceHeight = num(w)+"pt", num(h)+"pt"
+	r.sheet.SourceViewBox = "0 0 " + num(w) + " " + num(h)
+	// Drawing programs keep data of their own beside the page content; that of
+	// the newer artwork files goes by the name of private or meta data.
+	for _, o := range r.dict(d["PieceInfo"]) {
+		r.private = true
+		for k := range r.dict(r.dict(o)["Private"]) {
+			if strings.HasPrefix(k, "AIPrivateData") || strings.HasPrefix(k, "AIMetaData") {
+				r.sheet.Format = "AI"
+			}
+		}
+	}
+	r.optional()
+	res := r.dict(d["Resources"])
+	if res == nil && inherited != nil {
+		res = inherited.Resources
+	}
+	content, err := r.content(d["Contents"])
+	if err != nil {
+		return err
+	}
+	if bytes.Contains(content, []byte("without PDF Content")) {
+		r.private, r.placeholder = true, true
+	}
+	g := newState()
+	in := &run{r: r, g: g, res: res, group: -1}
+	return in.stream(content, 0)
+}
+
+// content joins the streams of a page.
+func (r *reader) content(o types.Object) ([]byte, error) {
+	o = r.get(o)
+	var out []byte
+	switch v := o.(type) {
+	case types.Array:
+		for _, e := range v {
+			if sd := r.stream(e); sd != nil {
+				out = append(append(out, sd.Content...), '\n')
+			}
+		}
+	default:
+		if sd := r.stream(o); sd != nil {
+			out = sd.Content
+		}
+	}
+	if r.decoded > maxTotal {
+		return nil, errTooMuch
+	}
+	return out, nil
+}
+
+// get follows references.
+func (r *reader) get(o types.Object) types.Object {
+	v, err := r.x.Dereference(o)
+	if err != nil {
+		return nil
+	}
+	return v
+}
+
+func (r *reader) dict(o types.Object) types.Dict {
+	switch v := r.get(o).(type) {
+	case types.Dict:
+		return v
+	case types.StreamDict:
+		return v.Dict
+	case *types.StreamDict:
+		return v.Dict
+	}
+	return nil
+}
+
+// stream returns a decoded stream, nil for anything else.
+func (r *reader) stream(o types.Object) *types.StreamDict {
+	var sd *types.StreamDict
+	switch v := r.get(o).(type) {
+	case types.StreamDict:
+		sd = &v
+	case *types.StreamDict:
+		sd = v
+	default:
+		return nil
+	}
+	if sd.Content == nil {
+		if r.decoded > maxTotal {
+			return nil
+		}
+		if err := sd.DecodeWithLimit(maxDecoded); err != nil && len(sd.Content) == 0 {
+			r.sheet.Note("left out", "damaged part of the file", "")
+			return nil
+		}
+		r.decoded += len(sd.Content)
+	}
+	return sd
+}
+
+func (r *reader) array(o types.Object) types.Array {
+	a, _ := r.get(o).(types.Array)
+	return a
+}
+
+func (r *reader) num(o types.Object) (float64, bool) {
+	switch v := r.get(o).(type) {
+	case types.Integer:
+		return float64(v), true
+	case types.Float:
+		return float64(v), true
+	}
+	return 0, false
+}
+
+func (r *reader) nums(o types.Object) []float64 {
+	a := r.array(o)
+	out := make([]float64, 0, len(a))
+	for _, e := range a {
+		v, ok := r.num(e)
+		if !ok {
+			return nil
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+func (r *reader) nameOf(o types.Object) string {
+	n, _ := r.get(o).(types.Name)
+	return string(n)
+}
+
+func (r *reader) text(o types.Object) string {
+	s, err := r.x.DereferenceText(o)
+	if err != nil {
+		return ""
+	}
+	return s
+}
+
+func (r *reader) rect(o types.Object) geom.Box {
+	v := r.nums(o)
+	if len(v) != 4 {
+		return geom.EmptyBox()
+	}
+	b := geom.EmptyBox().Grow(geom.Vec{X: v[0], Y: v[1]}).Grow(geom.Vec{X: v[2], Y: v[3]})
+	if !(b.W() > 0) || !(b.H() > 0) || math.Max(b.W(), b.H()) > 1e6 {
+		return geom.EmptyBox()
+	}
+	return b
+}
+
+func (r *reader) matrix(o types.Object) geom.Matrix {
+	v := r.nums(o)
+	if len(v) != 6 {
+		return geom.Identity
+	}
+	return geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}
+}
+
+// id names an object that is referred to, "" for a direct one.
+func id(o types.Object) string {
+	switch v := o.(type) {
+	case types.IndirectRef:
+		return v.String()
+	case *types.IndirectRef:
+		return v.String()
+	}
+	return ""
+}
+
+// optional notes which optional content is switched off (8.11.4).
+func (r *reader) optional() {
+	r.hiddenOC = map[string]bool{}
+	root, err := r.x.Catalog()
+	if err != nil {
+		return
+	}
+	props := r.dict(root["OCProperties"])
+	if props == nil {
+		return
+	}
+	d := r.dict(props["D"])
+	if d == nil {
+		return
+	}
+	if r.nameOf(d["BaseState"]) == "OFF" {
+		for _, o := range r.array(props["OCGs"]) {
+			r.hiddenOC[id(o)] = true
+		}
+	}
+	for _, o := range r.array(d["ON"]) {
+		delete(r.hiddenOC, id(o))
+	}
+	for _, o := range r.array(d["OFF"]) {
+		r.hiddenOC[id(o)] = true
+	}
+}
+
+// visibleOC reports whether a group or a membership of optional content shows.
+func (r *reader) visibleOC(o types.Object) bool {
+	d := r.dict(o)
+	if d == nil {
+		return true
+	}
+	if r.nameOf(d["Type"]) != "OCMD" {
+		return !r.hiddenOC[id(o)]
+	}
+	var groups []types.Object
+	if a := r.array(d["OCGs"]); a != nil {
+		groups = a
+	} else if d["OCGs"] != nil {
+		groups = []types.Object{d["OCGs"]}
+	}
+	on, off := 0, 0
+	for _, g := range groups {
+		if r.hiddenOC[id(g)] {
+			off++
+		} else {
+			on++
+		}
+	}
+	if on+off == 0 {
+		return true
+	}
+	switch r.nameOf(d["P"]) {
+	case "AllOn":
+		return off == 0
+	case "AnyOff":
+		return off > 0
+	case "AllOff":
+		return on == 0
+	}
+	return on > 0
+}

@@ -1,0 +1,601 @@
+package pdf
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/read/font"
+)
+
+// textFont is a font of the file, ready to show codes (9.5 to 9.8).
+type textFont struct {
+	wide    bool // codes of two bytes, or as the map says
+	codes   *cmap
+	glyph   func(code int) font.Glyph // in em
+	width   func(code int) float64    // in em; negative: the glyph's own
+	word    func(code int) string
+	upright bool // written downwards
+	type3   types.Dict
+	matrix  geom.Matrix // of Type 3 fonts
+	names   *font.Encoding
+	stand   string // what to say when it is used
+}
+
+func (c *run) textOperator(op string, args []any) error {
+	g := c.g
+	num := func() float64 { v, _ := floats(args, 1); return v[0] }
+	str := func() string {
+		if len(args) == 0 {
+			return ""
+		}
+		s, _ := args[len(args)-1].(string)
+		return s
+	}
+	switch op {
+	case "BT":
+		c.tm, c.tlm = geom.Identity, geom.Identity
+		c.textClip = nil
+	case "ET":
+		if len(c.textClip) > 0 {
+			it := artwork.ClipItem{Contours: c.textClip, Matrix: c.r.flip}
+			g.clips = append(g.clips[:len(g.clips):len(g.clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
+			c.textClip = nil
+		}
+	case "Tc":
+		g.charGap = num()
+	case "Tw":
+		g.wordGap = num()
+	case "Tz":
+		g.stretch = num() / 100
+	case "TL":
+		g.leading = num()
+	case "Ts":
+		g.rise = num()
+	case "Tr":
+		g.mode = int(num())
+	case "Tf":
+		if len(args) >= 2 {
+			n, _ := args[len(args)-2].(name)
+			g.font = c.r.font(c.resource("Font", n), c)
+			g.size = num()
+		}
+	case "Td", "TD":
+		if v, ok := floats(args, 2); ok {
+			if op == "TD" {
+				g.leading = -v[1]
+			}
+			c.nextLine(v[0], v[1])
+		}
+	case "Tm":
+		if v, ok := floats(args, 6); ok {
+			c.tm = geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}
+			c.tlm = c.tm
+		}
+	case "T*":
+		c.nextLine(0, -g.leading)
+	case "Tj":
+		return c.show([]any{str()})
+	case "'":
+		c.nextLine(0, -g.leading)
+		return c.show([]any{str()})
+	case "\"":
+		if len(args) >= 3 {
+			g.wordGap, _ = args[len(args)-3].(float64)
+			g.charGap, _ = args[len(args)-2].(float64)
+		}
+		c.nextLine(0, -g.leading)
+		return c.show([]any{str()})
+	case "TJ":
+		if len(args) > 0 {
+			a, _ := args[len(args)-1].([]any)
+			return c.show(a)
+		}
+	}
+	return nil
+}
+
+func (c *run) nextLine(x, y float64) {
+	c.tlm = c.tlm.Mul(geom.Translate(x, y))
+	c.tm = c.tlm
+}
+
+// show paints strings and moves between them.
+func (c *run) show(parts []any) error {
+	g := c.g
+	f := g.font
+	if f == nil {
+		return nil
+	}
+	var outlines []geom.Contour // in user space
+	var words strings.Builder
+	advance := func(w float64) {
+		if f.upright {
+			c.tm = c.tm.Mul(geom.Translate(0, w))
+		} else {
+			c.tm = c.tm.Mul(geom.Translate(w*g.stretch, 0))
+		}
+	}
+	for _, p := range parts {
+		switch v := p.(type) {
+		case float64:
+			advance(-v / 1000 * g.size)
+			if v < -180 && words.Len() > 0 { // wide enough for a blank
+				words.WriteByte(' ')
+			}
+		case string:
+			for len(v) > 0 {
+				code, n := f.next(v)
+				single := n == 1 && v[0] == ' '
+				v = v[n:]
+				if c.r.steps += 4; c.r.steps > maxSteps {
+					return errTooMuch
+				}
+				m := c.tm.Mul(geom.Matrix{A: g.size * g.stretch, D: g.size, F: g.rise})
+				if !m.Finite() {
+					return nil
+				}
+				var w float64
+				if f.type3 != nil {
+					var err error
+					if w, err = c.glyph3(f, code, m); err != nil {
+						return err
+					}
+				} else {
+					gl := f.glyph(code)
+					if w = f.width(code); w < 0 {
+						w = gl.Advance
+					}
+					if f.upright {
+						m = m.Mul(geom.Translate(-w/2, -0.88))
+						w = -1
+					}
+					for _, k := range gl.Contours {
+						outlines = append(outlines, k.Transform(m))
+						if c.r.nodes += len(k.Segs) + 1; c.r.nodes > maxNodes {
+							return errTooMuch
+						}
+					}
+					words.WriteString(f.word(code))
+				}
+				w = w*g.size + g.charGap
+				if single {
+					w += g.wordGap
+				}
+				if f.upright {
+					w -= 2 * g.charGap
+				}
+				advance(w)
+			}
+		}
+	}
+	if len(outlines) == 0 {
+		return nil
+	}
+	if f.stand != "" && !c.r.told[f.stand] && g.mode != 3 {
+		c.r.told[f.stand] = true
+		level := "changed"
+		if !strings.Contains(f.stand, "not embedded") {
+			level = "info"
+		}
+		c.r.sheet.Note(level, f.stand, strings.TrimSpace(words.String()))
+	}
+	outer := c.text
+	c.text = strings.TrimSpace(words.String())
+	defer func() { c.text = outer }()
+	m := c.r.flip.Mul(g.ctm)
+	switch g.mode & 3 {
+	case 0, 2:
+		if err := c.shape(outlines, m, false, nil, g.fill, g.fillAlpha); err != nil {
+			return err
+		}
+	case 3:
+		if g.mode == 3 && c.hidden == 0 {
+			c.r.sheet.Note("left out", "invisible text", c.text)
+		}
+	}
+	if k := g.mode & 3; k == 1 || k == 2 {
+		if err := c.strokePath(outlines); err != nil {
+			return err
+		}
+	}
+	if g.mode >= 4 {
+		for _, k := range outlines {
+			c.textClip = append(c.textClip, k.Transform(g.ctm))
+		}
+	}
+	return nil
+}
+
+// next returns the first code of a string and how many bytes it takes.
+func (f *textFont) next(s string) (code, n int) {
+	if !f.wide {
+		return int(s[0]), 1
+	}
+	if f.codes != nil && len(f.codes.lengths) > 0 {
+		v := 0
+		for n := 1; n <= min(4, len(s)); n++ {
+			v = v<<8 | int(s[n-1])
+			if f.codes.valid(v, n) {
+				return f.codes.cid(v, n), n
+			}
+		}
+	}
+	if len(s) < 2 {
+		return int(s[0]), 1
+	}
+	v := int(s[0])<<8 | int(s[1])
+	if f.codes != nil {
+		return f.codes.cid(v, 2), 2
+	}
+	return v, 2
+}
+
+// glyph3 runs a glyph of a Type 3 font and returns its advance in text space.
+func (c *run) glyph3(f *textFont, code int, m geom.Matrix) (float64, error) {
+	r := c.r
+	n := ""
+	if f.names != nil && code < 256 {
+		n = f.names[code]
+	}
+	w := f.width(code)
+	sd := r.stream(r.dict(f.type3["CharProcs"])[n])
+	if sd != nil && c.g.mode != 3 && c.depth < maxForms {
+		g := *c.g
+		g.ctm = g.ctm.Mul(m).Mul(f.matrix)
+		g.patternBase = g.ctm
+		g.stroke, g.width, g.cap, g.join, g.miter, g.dash = g.fill, 1, 0, 0, 10, nil
+		res := r.dict(f.type3["Resources"])
+		if res == nil {
+			res = c.res
+		}
+		in := &run{r: r, g: &g, res: res, group: c.group, hidden: c.hidden, text: f.word(code)}
+		if err := in.stream(sd.Content, c.depth+1); err != nil {
+			return 0, err
+		}
+		if w < 0 {
+			w = in.width
+		}
+	}
+	return math.Max(0, w) * f.matrix.A, nil
+}
+
+// font reads a font dictionary once.
+func (r *reader) font(o types.Object, c *run) *textFont {
+	key := id(o)
+	if f, ok := r.programs[key]; ok && key != "" {
+		return f
+	}
+	d := r.dict(o)
+	if d == nil {
+		return nil
+	}
+	var f *textFont
+	switch r.nameOf(d["Subtype"]) {
+	case "Type0":
+		f = r.compositeFont(d)
+	case "Type3":
+		f = r.simpleWidths(d, 1)
+		f.type3, f.matrix = d, r.matrix(d["FontMatrix"])
+		f.names = r.encoding(d["Encoding"], &font.Encoding{})
+		f.word = func(code int) string { return wordOf(f.names, code) }
+		r.spoken(f, d)
+	default:
+		f = r.simpleFont(d)
+	}
+	if key != "" {
+		r.programs[key] = f
+	}
+	return f
+}
+
+func wordOf(e *font.Encoding, code int) string {
+	if code < 0 || code > 255 {
+		return ""
+	}
+	if c := font.RuneOf(e[code]); c != 0 {
+		return string(c)
+	}
+	if e[code] == "" && code >= 32 && code < 127 {
+		return string(rune(code))
+	}
+	return ""
+}
+
+// spoken lets the ToUnicode map say what the codes mean.
+func (r *reader) spoken(f *textFont, d types.Dict) {
+	sd := r.stream(d["ToUnicode"])
+	if sd == nil {
+		return
+	}
+	m := parseCmap(sd.Content, nil)
+	other := f.word
+	f.word = func(code int) string {
+		if s, ok := m.text[code]; ok {
+			return s
+		}
+		return other(code)
+	}
+}
+
+// simpleWidths reads FirstChar and Widths; unit is what a width of 1 is in
+// glyph space.
+func (r *reader) simpleWidths(d types.Dict, unit float64) *textFont {
+	firstCode, _ := r.num(d["FirstChar"])
+	var widths []float64
+	for _, o := range r.array(d["Widths"]) {
+		v, _ := r.num(o)
+		widths = append(widths, v*unit)
+	}
+	missing := -1.0
+	if v, ok := r.num(r.dict(d["FontDescriptor"])["MissingWidth"]); ok && len(widths) > 0 {
+		missing = v * unit
+	}
+	return &textFont{width: func(code int) float64 {
+		if i := code - int(firstCode); i >= 0 && i < len(widths) {
+			return widths[i]
+		}
+		return missing
+	}}
+}
+
+// encoding reads an Encoding entry on top of a base.
+func (r *reader) encoding(o types.Object, base *font.Encoding) *font.Encoding {
+	named := func(n string) *font.Encoding {
+		switch n {
+		case "WinAnsiEncoding":
+			return font.Named("winansi")
+		case "MacRomanEncoding":
+			return font.Named("macroman")
+		case "StandardEncoding":
+			return font.Named("standard")
+		}
+		return nil
+	}
+	if n := r.nameOf(o); n != "" {
+		if e := named(n); e != nil {
+			return e
+		}
+		return base
+	}
+	d := r.dict(o)
+	if d == nil {
+		return base
+	}
+	if e := named(r.nameOf(d["BaseEncoding"])); e != nil {
+		base = e
+	}
+	e := *base
+	code := 0
+	for _, o := range r.array(d["Differences"]) {
+		if v, ok := r.num(o); ok {
+			code = int(v)
+		} else if n := r.nameOf(o); n != "" {
+			if code >= 0 && code < 256 {
+				e[code] = n
+			}
+			code++
+		}
+	}
+	return &e
+}
+
+// program reads the font program of a descriptor; nil when none is embedded
+// or it can't be read.
+func (r *reader) program(desc types.Dict) font.Program {
+	if sd := r.stream(desc["FontFile"]); sd != nil {
+		if p, err := font.ParseType1(sd.Content); err == nil {
+			return p
+		}
+	}
+	if sd := r.stream(desc["FontFile2"]); sd != nil {
+		if p, err := font.ParseEmbedded(sd.Content); err == nil {
+			return p
+		}
+	}
+	if sd := r.stream(desc["FontFile3"]); sd != nil {
+		if cff := font.CFFTable(sd.Content); cff != nil {
+			if p, err := font.ParseCFF(cff); err == nil {
+				return p
+			}
+		}
+		if p, err := font.ParseEmbedded(sd.Content); err == nil {
+			return p
+		}
+		if p, err := font.ParseType1(sd.Content); err == nil {
+			return p
+		}
+	}
+	return nil
+}
+
+func (r *reader) simpleFont(d types.Dict) *textFont {
+	f := r.simpleWidths(d, 0.001)
+	desc := r.dict(d["FontDescriptor"])
+	base := r.nameOf(d["BaseFont"])
+	flags, _ := r.num(desc["Flags"])
+	symbolic := int(flags)&4 != 0
+	p := r.program(desc)
+	if desc != nil && p == nil && (desc["FontFile"] != nil || desc["FontFile2"] != nil || desc["FontFile3"] != nil) {
+		r.sheet.Note("changed", "embedded font that is damaged", base)
+	}
+	var enc *font.Encoding
+	switch p := p.(type) {
+	case *font.Type1:
+		enc = r.encoding(d["Encoding"], p.Encoding)
+		f.glyph = func(code int) font.Glyph { return p.Glyph(p.ByName(enc[code&255])) }
+	case *font.CFF:
+		enc = r.encoding(d["Encoding"], p.Encoding)
+		f.glyph = func(code int) font.Glyph {
+			if p.CID {
+				return p.Glyph(p.ByCID(code))
+			}
+			return p.Glyph(p.ByName(enc[code&255]))
+		}
+	case *font.Embedded:
+		has := d["Encoding"] != nil
+		start := &font.Encoding{}
+		if !symbolic {
+			start = font.Named("standard")
+		}
+		enc = r.encoding(d["Encoding"], start)
+		f.glyph = func(code int) font.Glyph {
+			gid := -1
+			if has && !symbolic || has && p.Code(code) < 0 {
+				gid = p.ByName(enc[code&255])
+			}
+			if gid <= 0 {
+				gid = p.Code(code)
+			}
+			if gid <= 0 {
+				gid = p.ByName(enc[code&255])
+			}
+			if gid <= 0 && !has {
+				gid = p.ByRune(rune(code))
+			}
+			return p.Glyph(gid)
+		}
+	default:
+		c := r.fonts.ForPostScript(base)
+		enc = r.encoding(d["Encoding"], c.Encoding)
+		if int(flags)&(1<<18) != 0 && c.Stand != "" {
+			c = r.fonts.ForPostScript(base + "-Bold")
+		}
+		f.glyph = func(code int) font.Glyph {
+			g, ok := c.Glyph(enc[code&255])
+			if !ok {
+				r.sheet.Note("left out", "character that no shipped font has (add the font of the text)", enc[code&255]+" of "+base)
+			}
+			return fitted(g, f.width(code), c)
+		}
+		f.stand = standIn(base, c)
+	}
+	f.word = func(code int) string { return wordOf(enc, code) }
+	r.spoken(f, d)
+	return f
+}
+
+func standIn(base string, c *font.Classic) string {
+	if font.Standard(base) {
+		return fmt.Sprintf("text set in %s, shown in %s", base, c.Face.Family)
+	}
+	if c.Stand == "" {
+		return ""
+	}
+	return fmt.Sprintf("text set in %s: not embedded, shown in %s (add the font to the piece)", base, c.Face.Family)
+}
+
+// fitted squeezes a stand-in's glyph to the width that the file gives.
+func fitted(g font.Glyph, w float64, c *font.Classic) font.Glyph {
+	if w <= 0 || g.Advance <= 0 || font.Standard(c.Name) || math.Abs(w-g.Advance) < 0.01 {
+		return g
+	}
+	k := w / g.Advance
+	if k < 0.4 || k > 2 {
+		return g
+	}
+	out := font.Glyph{Advance: w}
+	for _, ct := range g.Contours {
+		out.Contours = append(out.Contours, ct.Transform(geom.Scale(k, 1)))
+	}
+	return out
+}
+
+func (r *reader) compositeFont(d types.Dict) *textFont {
+	f := &textFont{wide: true, word: func(int) string { return "" }}
+	kids := r.array(d["DescendantFonts"])
+	if len(kids) == 0 {
+		return nil
+	}
+	cid := r.dict(kids[0])
+	desc := r.dict(cid["FontDescriptor"])
+	base := r.nameOf(cid["BaseFont"])
+	if n := r.nameOf(d["Encoding"]); n != "" {
+		f.upright = strings.HasSuffix(n, "-V")
+		if !strings.HasPrefix(n, "Identity") {
+			r.sheet.Note("changed", fmt.Sprintf("text with the character map %s may show wrong letters", n), base)
+		}
+	} else if sd := r.stream(d["Encoding"]); sd != nil {
+		f.codes = parseCmap(sd.Content, func(n string) []byte { return nil })
+		if v, ok := r.num(sd.Dict["WMode"]); ok && v == 1 {
+			f.upright = true
+		}
+	}
+	// Widths: c [w ...] or c_first c_last w.
+	usual := 1.0
+	if v, ok := r.num(cid["DW"]); ok {
+		usual = v / 1000
+	}
+	widths := map[int]float64{}
+	w := r.array(cid["W"])
+	for i := 0; i+1 < len(w); {
+		from, _ := r.num(w[i])
+		if a := r.array(w[i+1]); a != nil {
+			for k, o := range a {
+				v, _ := r.num(o)
+				widths[int(from)+k] = v / 1000
+			}
+			i += 2
+			continue
+		}
+		if i+2 >= len(w) {
+			break
+		}
+		to, _ := r.num(w[i+1])
+		v, _ := r.num(w[i+2])
+		for k := int(from); k <= int(to) && k-int(from) < 70_000; k++ {
+			widths[k] = v / 1000
+		}
+		i += 3
+	}
+	f.width = func(code int) float64 {
+		if v, ok := widths[code]; ok {
+			return v
+		}
+		return usual
+	}
+	var toGID []byte
+	if sd := r.stream(cid["CIDToGIDMap"]); sd != nil {
+		toGID = sd.Content
+	}
+	p := r.program(desc)
+	r.spoken(f, d)
+	switch p := p.(type) {
+	case *font.CFF:
+		f.glyph = func(code int) font.Glyph { return p.Glyph(p.ByCID(code)) }
+	case *font.Embedded:
+		f.glyph = func(code int) font.Glyph {
+			if toGID != nil {
+				if 2*code+1 < len(toGID) {
+					return p.Glyph(int(toGID[2*code])<<8 | int(toGID[2*code+1]))
+				}
+				return font.Glyph{}
+			}
+			return p.Glyph(code)
+		}
+	case *font.Type1:
+		f.glyph = func(code int) font.Glyph { return p.Glyph(code) }
+	default:
+		c := r.fonts.ForPostScript(base)
+		word := f.word
+		f.glyph = func(code int) font.Glyph {
+			s := []rune(word(code))
+			if len(s) == 0 {
+				r.sheet.Note("left out", "text in a font that is not embedded and whose letters the file does not name", base)
+				return font.Glyph{}
+			}
+			found, gid, ok := font.Fallback(c.Found, s[0])
+			if !ok {
+				r.sheet.Note("left out", "character that no shipped font has (add the font of the text)", string(s[0])+" of "+base)
+				return font.Glyph{}
+			}
+			return fitted(found.Face.Glyph(gid), f.width(code), c)
+		}
+		f.stand = standIn(base, c)
+	}
+	return f
+}
