@@ -11,7 +11,7 @@ import (
 	"bildhauer/studio"
 )
 
-//go:embed *.svg *.eps
+//go:embed *.svg *.eps *.ai
 var art embed.FS
 
 // File returns the bytes of an artwork file.
@@ -23,12 +23,26 @@ type piece struct {
 }
 
 var pieces = []piece{
+	{"rope-mark.ai", func(d *studio.Doc) {
+		d.Recipe.Size = recipe.Size{By: "width", MM: 90}
+		part := func(name string, depth, bevel float64) recipe.Part {
+			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 5, Back: "flat"}
+		}
+		d.Recipe.Parts = map[string]recipe.Part{"#d3a15a": part("Hemp strands", 9, 3), "#3d261b": part("Tar lines, foot and lettering", 5, 0.3), "#909090": part("Bollard", 8, 2), "#f1e0c4": part("Light", 9, 0.8)}
+	}},
+	{"pier-key-tag.ai", func(d *studio.Doc) {
+		d.Recipe.Size = recipe.Size{By: "width", MM: 68}
+		part := func(name string, depth, bevel float64) recipe.Part {
+			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
+		}
+		d.Recipe.Parts = map[string]recipe.Part{"#2c6094": part("Tag", 2.4, 0.5), "#f1dfa0": part("Rim and lettering", 3.6, 0.4), "#1c3e60": part("Edge of the lettering", 3, 0.2)}
+	}},
 	{"gull-crest.eps", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "height", MM: 120}
 		part := func(name string, depth, bevel float64) recipe.Part {
 			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
 		}
-		d.Recipe.Parts = map[string]recipe.Part{"#214a6b": part("Shield", 6, 1.2), "#f5f0e0": part("Gull, rim and waves", 9, 1.4), "#c23d24": part("Beak", 11, 1)}
+		d.Recipe.Parts = map[string]recipe.Part{"#214a6b": part("Shield", 6, 1.2), "#f5f0e0": part("Gull, rim and waves", 9, 1.4), "#c35c3d": part("Beak", 11, 1)}
 	}},
 	{"tide-clock.svg", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "width", MM: 180}

@@ -71,7 +71,7 @@ func (h *server) step(c fiber.Ctx) error {
 func (h *server) create(c fiber.Ctx) error {
 	f, err := c.FormFile("file")
 	if err != nil {
-		return &studio.ErrInput{Text: "No file came along. Drop an SVG or EPS file, or pick one."}
+		return &studio.ErrInput{Text: "No file came along. Drop an SVG, EPS, AI or PDF file, or pick one."}
 	}
 	if f.Size > read.MaxBytes {
 		return &studio.ErrInput{Text: f.Filename + ": " + tooLarge}

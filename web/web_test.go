@@ -369,7 +369,7 @@ func TestHome(t *testing.T) {
 	s.id("Badge <b>")
 	// What can't be read says why, and all pieces stay.
 	w.drop("notes.txt", "hello")
-	w.wait("document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG or EPS file')")
+	w.wait("document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG, EPS, AI or PDF file')")
 	if list, _ := s.studio.Pieces(); len(list) != 4 {
 		t.Errorf("%d pieces", len(list))
 	}

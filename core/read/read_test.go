@@ -252,8 +252,8 @@ func TestBadInput(t *testing.T) {
 	}{
 		{"empty", nil, "is empty"},
 		{"a bitmap", []byte("\x89PNG\r\n\x1a\n0000"), "is a bitmap"},
-		{"a PDF", []byte("%PDF-1.7"), "is a PDF, which is not read yet"},
-		{"words", []byte("hello, this is no drawing"), "is not an SVG or EPS file"},
+		{"a PDF cut short", []byte("%PDF-1.7"), "is a PDF whose structure is damaged"},
+		{"words", []byte("hello, this is no drawing"), "is not an SVG, EPS, AI or PDF file"},
 		{"a web page", []byte("<html><body><p>hi</p></body></html>"), "outermost element is <html>"},
 		{"cut off", []byte(head + `<g><rect width="1"`), "damaged in line 1"},
 		{"wrong closing", doc(`<g></h>`), "closed by </h>"},

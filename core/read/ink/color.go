@@ -18,9 +18,37 @@ func RGB(r, g, b float64) artwork.Color {
 // Gray converts a grey of 0 (black) to 1.
 func Gray(v float64) artwork.Color { return RGB(v, v, v) }
 
-// CMYK converts the plain way (PLRM 7.2.4).
+// press holds how the sixteen full overprints of C, M, Y and K look in sRGB on
+// coated paper; bit 0 is C, bit 3 is K.
+var press = [16][3]float64{
+	{1, 1, 1}, {0, 0.678, 0.937}, {0.925, 0, 0.549}, {0.180, 0.192, 0.573},
+	{1, 0.949, 0}, {0, 0.651, 0.314}, {0.929, 0.110, 0.141}, {0.212, 0.212, 0.224},
+	{0.137, 0.122, 0.125}, {0, 0.059, 0.141}, {0.141, 0, 0}, {0, 0, 0.008},
+	{0.110, 0.102, 0}, {0, 0.075, 0}, {0.133, 0, 0}, {0, 0, 0},
+}
+
+// CMYK converts by mixing the overprints by the area that each covers
+// (Neugebauer 1937). The reference renderers of EPS and PDF come out within a
+// few steps of it, while the plain complement is far more garish.
 func CMYK(c, m, y, k float64) artwork.Color {
-	return RGB(1-math.Min(1, c+k), 1-math.Min(1, m+k), 1-math.Min(1, y+k))
+	v := [4]float64{c, m, y, k}
+	for i := range v {
+		v[i] = math.Max(0, math.Min(1, v[i]))
+	}
+	var out [3]float64
+	for i, p := range press {
+		w := 1.0
+		for j, x := range v {
+			if i>>j&1 == 0 {
+				x = 1 - x
+			}
+			w *= x
+		}
+		for j := range out {
+			out[j] += w * p[j]
+		}
+	}
+	return RGB(out[0], out[1], out[2])
 }
 
 // Lab converts CIE L*a*b* with the white point of daylight D50 as most files

@@ -210,6 +210,9 @@ func (r *reader) page(nr int) (err error) {
 			}
 		}
 	}
+	for _, o := range r.array(d["Annots"]) {
+		r.sheet.Note("left out", "annotation (link, comment or form field)", r.nameOf(r.dict(o)["Subtype"]))
+	}
 	r.optional()
 	res := r.dict(d["Resources"])
 	if res == nil && inherited != nil {

@@ -72,7 +72,20 @@ func Read(fileName string, data []byte, fonts *font.Library) (*artwork.Sheet, er
 	m.system.put("StandardEncoding", encodingArray(font.Named("standard")))
 	m.system.put("ISOLatin1Encoding", encodingArray(font.Named("isolatin1")))
 	m.dicts = []*dict{m.system, m.user}
-	err := m.run(&scanner{b: data})
+	var err error
+	if script, ok := artworkScript(data); ok {
+		sheet.Format = "AI"
+		err = m.runArtwork(script)
+		if len(sheet.Shapes) == 0 && err == nil { // none of it after all
+			fresh := *sheet
+			fresh.Format, fresh.Groups, fresh.Notes = "EPS", nil, nil
+			*sheet = fresh
+			m.ai, m.lenient, m.gs, m.stack, m.dicts = nil, false, newState(), nil, []*dict{m.system, m.user}
+			err = m.run(&scanner{b: data})
+		}
+	} else {
+		err = m.run(&scanner{b: data})
+	}
 	var f *fail
 	switch {
 	case err == nil, errors.Is(err, errStop), errors.Is(err, errExit):

@@ -95,6 +95,8 @@ type machine struct {
 	fontDepth  int
 	silent     bool     // nothing is painted, as when measuring
 	charWidth  geom.Vec // set by the glyph that runs
+	ai         *aiState // while artwork operators run
+	lenient    bool     // unknown words and wrong operands are passed over
 	fixedColor bool     // the glyph that runs takes the colour of its text
 }
 
@@ -257,6 +259,11 @@ func (m *machine) run(s *scanner) error {
 			continue
 		}
 		if err := m.exec(o, true); err != nil {
+			var f *fail
+			if m.lenient && errors.As(err, &f) && f.name != "limitcheck" && f.name != "VMerror" {
+				m.stack = m.stack[:0]
+				continue
+			}
 			return err
 		}
 	}

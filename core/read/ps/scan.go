@@ -16,6 +16,8 @@ type scanner struct {
 	i      int
 	sealed bool // a decrypted part, which closefile ends
 
+	special bool // comments beginning with %_ are operators
+
 	fill func() ([]byte, error) // decodes the data on first use
 }
 
@@ -87,6 +89,12 @@ func (s *scanner) next() (o object, ok bool) {
 			s.i++
 			continue
 		case '%':
+			if s.special && s.i+1 < len(s.b) && s.b[s.i+1] == '_' { // an operator hidden from printers
+				s.i += 2
+				if w := s.word(); w != "" {
+					return name("%_"+w, true), true
+				}
+			}
 			for s.i < len(s.b) && s.b[s.i] != '\n' && s.b[s.i] != '\r' {
 				s.i++
 			}

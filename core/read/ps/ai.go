@@ -1,0 +1,523 @@
+package ps
+
+import (
+	"bytes"
+	"math"
+	"strings"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/read/font"
+	"bildhauer/core/read/ink"
+)
+
+// The older artwork format is a list of operators of its own in PostScript
+// clothing: a prolog, often left out, says how to print them. They are
+// understood here directly, which also keeps layers, groups and names.
+
+// artworkScript returns the part of a file that is written in these
+// operators; ok is false for other PostScript.
+func artworkScript(data []byte) (script []byte, ok bool) {
+	head := data[:min(len(data), 16<<10)]
+	marked := false
+	for _, m := range []string{"%AI3_", "%AI5_", "%AI7_", "%AI8_", "%%AI8_", "%%AI3_", "%%AI5_", "%%AI7_", "%%Creator: Adobe Illustrator"} {
+		marked = marked || bytes.Contains(head, []byte(m))
+	}
+	// Later versions print through another set of procedures, and documents
+	// placed inside need the interpreter.
+	if !marked || bytes.Contains(data, []byte("Adobe_AGM_")) || bytes.Contains(data, []byte("%%BeginDocument")) && bytes.Contains(data, []byte("%%BeginProlog")) {
+		return nil, false
+	}
+	line := func(mark string) int { return bytes.Index(data, []byte(mark)) }
+	from := 0
+	if i := line("%%EndProlog"); i >= 0 {
+		from = i
+	}
+	if i := line("%%BeginSetup"); i >= from {
+		from = i
+	}
+	to := len(data)
+	for _, m := range []string{"%%PageTrailer", "%%Trailer"} {
+		if i := bytes.LastIndex(data, []byte(m)); i > from {
+			to = min(to, i)
+		}
+	}
+	return data[from:to], true
+}
+
+// aiState is what the artwork operators keep beside the graphics state.
+type aiState struct {
+	stroke     artwork.Color
+	fill       artwork.Color
+	compound   int            // open compound paths
+	parts      []geom.Contour // of the compound so far
+	paint      string         // the last painting operator inside it
+	doClip     bool           // W waits for the painting operator
+	evenOdd    bool
+	group      int
+	groups     []aiGroup
+	hidden     int // open layers that are not shown
+	invisible  bool
+	note       string
+	ramps      map[string]*ramp
+	ramp       *ramp // being defined
+	gradient   *artwork.Gradient
+	used       bool // the gradient has painted since it was set
+	fonts      map[string]*font.Classic
+	text       *aiText
+	unreadable bool
+}
+
+type aiGroup struct {
+	group  int
+	clips  []*artwork.Clip
+	hidden bool
+}
+
+// ramp is a gradient by name.
+type ramp struct {
+	radial bool
+	stops  []rampStop
+}
+
+type rampStop struct {
+	at, mid float64
+	color   artwork.Color
+}
+
+// aiText is the text object that is open.
+type aiText struct {
+	kind            int // 0 at a point, 1 in an area, 2 along a path
+	m, line         geom.Matrix
+	font            *font.Classic
+	size            float64
+	leading         float64
+	track, scale    float64
+	rise            float64
+	align           int
+	render          int
+	glyphs          []geom.Contour // of the line so far, from x = 0
+	x               float64
+	words           strings.Builder
+	said, unplaced  bool
+	filled, stroked bool
+}
+
+// runArtwork interprets a script of artwork operators.
+func (m *machine) runArtwork(script []byte) error {
+	m.ai = &aiState{group: -1, ramps: map[string]*ramp{}, fonts: map[string]*font.Classic{}}
+	ops := newDict()
+	for n, f := range aiOperators {
+		ops.put(n, object{kind: kOp, exec: true, s: n, ref: f})
+	}
+	m.dicts = []*dict{m.system, ops}
+	m.lenient = true
+	return m.run(&scanner{b: script, special: true})
+}
+
+type aiOp = func(m *machine) error
+
+var aiOperators map[string]aiOp
+
+func init() {
+	points := func(n int, f func(m *machine, p []geom.Vec) error) aiOp {
+		return func(m *machine) error { return m.points(n, false, func(p []geom.Vec) error { return f(m, p) }) }
+	}
+	paint := func(close, fill, stroke bool) aiOp {
+		return func(m *machine) error { return m.aiPaint(close, fill, stroke) }
+	}
+	line := points(1, func(m *machine, p []geom.Vec) error { return m.lineTo(p) })
+	curve := points(3, func(m *machine, p []geom.Vec) error { return m.curveTo(p) })
+	first := points(2, func(m *machine, p []geom.Vec) error { return m.curveTo([]geom.Vec{m.gs.at, p[0], p[1]}) })
+	second := points(2, func(m *machine, p []geom.Vec) error { return m.curveTo([]geom.Vec{p[0], p[1], p[1]}) })
+	// color sets the fill (or stroke) colour from the numbers on the stack.
+	color := func(n int, stroke bool, f func(v []float64) artwork.Color) aiOp {
+		return func(m *machine) error {
+			v, err := m.nums(n)
+			if err != nil {
+				return err
+			}
+			m.aiColor(f(v), stroke)
+			return nil
+		}
+	}
+	gray := func(v []float64) artwork.Color { return ink.Gray(v[0]) }
+	cmyk := func(v []float64) artwork.Color { return ink.CMYK(v[0], v[1], v[2], v[3]) }
+	rgb := func(v []float64) artwork.Color { return ink.RGB(v[0], v[1], v[2]) }
+	set := func(f func(m *machine, v float64)) aiOp {
+		return func(m *machine) error {
+			v, err := m.num()
+			if err == nil {
+				f(m, v)
+			}
+			return err
+		}
+	}
+	drop := func(m *machine) error { m.stack = m.stack[:0]; return nil }
+	aiOperators = map[string]aiOp{
+		"m": points(1, func(m *machine, p []geom.Vec) error { m.moveTo(p[0]); return nil }),
+		"l": line, "L": line, "c": curve, "C": curve, "v": first, "V": first, "y": second, "Y": second,
+		"N": paint(false, false, false), "n": paint(true, false, false),
+		"F": paint(false, true, false), "f": paint(true, true, false),
+		"S": paint(false, false, true), "s": paint(true, false, true),
+		"B": paint(false, true, true), "b": paint(true, true, true),
+		"h": func(m *machine) error { return graphics["closepath"](m) },
+		"H": func(*machine) error { return nil },
+		"W": func(m *machine) error { m.ai.doClip = true; return nil },
+		"*": func(m *machine) error { // a guide; below it lies how it would be painted
+			m.stack = m.stack[:0]
+			m.gs.path, m.gs.has, m.gs.open = nil, false, false
+			m.sheet.Note("left out", "guide", "")
+			return nil
+		},
+		"*u": func(m *machine) error { m.ai.compound++; return nil },
+		"*U": func(m *machine) error {
+			if m.ai.compound > 0 {
+				m.ai.compound--
+			}
+			if m.ai.compound > 0 || len(m.ai.parts) == 0 {
+				return nil
+			}
+			m.gs.path, m.ai.parts = m.ai.parts, nil
+			p := strings.ToLower(m.ai.paint)
+			m.ai.paint = ""
+			return m.aiPaint(false, p == "f" || p == "b", p == "s" || p == "b")
+		},
+		"u": func(m *machine) error { m.aiOpen("", false, false); return nil },
+		"U": func(m *machine) error { m.aiClose(); return nil },
+		"q": func(m *machine) error { m.aiOpen("", false, false); return nil },
+		"Q": func(m *machine) error { m.aiClose(); return nil },
+
+		"g": color(1, false, gray), "G": color(1, true, gray),
+		"k": color(4, false, cmyk), "K": color(4, true, cmyk),
+		"Xa": color(3, false, rgb), "XA": color(3, true, rgb),
+		"x": func(m *machine) error { return m.aiSpot(false, false) }, "X": func(m *machine) error { return m.aiSpot(true, false) },
+		"Xx": func(m *machine) error { return m.aiSpot(false, true) }, "XX": func(m *machine) error { return m.aiSpot(true, true) },
+		"Xk": func(m *machine) error { return m.aiSpot(false, true) }, "XK": func(m *machine) error { return m.aiSpot(true, true) },
+		"p": func(m *machine) error { return m.aiPattern(false) }, "P": func(m *machine) error { return m.aiPattern(true) },
+
+		"w": set(func(m *machine, v float64) { m.gs.width = math.Abs(v) }), "J": set(func(m *machine, v float64) { m.gs.cap = int(v) }),
+		"j": set(func(m *machine, v float64) { m.gs.join = int(v) }), "M": set(func(m *machine, v float64) { m.gs.miter = v }),
+		"d":  func(m *machine) error { return graphics["setdash"](m) },
+		"XR": set(func(m *machine, v float64) { m.ai.evenOdd = v != 0 }),
+		"Xw": set(func(m *machine, v float64) { m.ai.invisible = v != 0 }),
+		"A":  set(func(*machine, float64) {}), "O": set(func(*machine, float64) {}), "R": set(func(*machine, float64) {}),
+		"i": set(func(*machine, float64) {}), "D": set(func(*machine, float64) {}), "Ar": set(func(*machine, float64) {}),
+
+		"Lb": func(m *machine) error { // flags of a layer: the first says whether it is seen
+			seen := true
+			if len(m.stack) > 0 {
+				seen = m.stack[0].f != 0
+			}
+			m.stack = m.stack[:0]
+			m.aiOpen("", true, !seen)
+			return nil
+		},
+		"Ln": func(m *machine) error {
+			if s, ok := m.aiString(); ok && m.ai.group >= 0 {
+				m.sheet.Groups[m.ai.group].Name = s
+			}
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"LB": func(m *machine) error { m.aiClose(); return nil },
+
+		"Bd":   aiBeginRamp,
+		"%_Bs": aiStop,
+		"Bs":   aiStop,
+		"%_Br": drop,
+		"BD":   func(m *machine) error { m.ai.ramp = nil; m.stack = m.stack[:0]; return nil },
+		"Bb":   func(m *machine) error { m.ai.used = false; return nil },
+		"Bg":   aiUseRamp,
+		"BB":   aiEndRamp,
+		"Bn":   drop, "Bm": drop, "Bh": drop, "Bc": drop, "Xm": drop,
+
+		"XI": func(m *machine) error {
+			m.stack = m.stack[:0]
+			m.images++
+			m.sheet.Note("left out", "bitmap", "")
+			return nil
+		},
+		"`": func(m *machine) error { // a placed file, which follows
+			where, _ := m.aiString()
+			m.stack = m.stack[:0]
+			m.sheet.Note("left out", "placed file", where)
+			m.skipTo("%%EndDocument")
+			return nil
+		},
+	}
+	for n, f := range aiTextOperators() {
+		aiOperators[n] = f
+	}
+}
+
+// aiString pops a string, forgiving where there is none.
+func (m *machine) aiString() (string, bool) {
+	if n := len(m.stack); n > 0 {
+		if s, ok := m.stack[n-1].ref.(*str); ok {
+			m.stack = m.stack[:n-1]
+			return string(s.b), true
+		}
+	}
+	return "", false
+}
+
+func (m *machine) aiColor(c artwork.Color, stroke bool) {
+	if stroke {
+		m.ai.stroke = c
+	} else {
+		m.ai.fill, m.ai.gradient = c, nil
+	}
+}
+
+// aiSpot sets a spot colour by its process colours and tint, 0 for the full
+// colour. With kinds a flag says which process: 0 for CMYK, 1 for RGB.
+func (m *machine) aiSpot(stroke, kinds bool) error {
+	rgb := false
+	if kinds {
+		v, err := m.num()
+		if err != nil {
+			return err
+		}
+		rgb = v == 1
+	}
+	tint, err := m.num()
+	if err != nil {
+		return err
+	}
+	m.aiString()
+	n := 4
+	if rgb {
+		n = 3
+	}
+	v, err := m.nums(min(n, len(m.stack)))
+	if err != nil {
+		return err
+	}
+	for len(v) < n {
+		v = append(v, 0)
+	}
+	if rgb {
+		for i := range v {
+			v[i] = 1 - (1-v[i])*(1-tint)
+		}
+		m.aiColor(ink.RGB(v[0], v[1], v[2]), stroke)
+		return nil
+	}
+	for i := range v {
+		v[i] *= 1 - tint
+	}
+	m.aiColor(ink.CMYK(v[0], v[1], v[2], v[3]), stroke)
+	return nil
+}
+
+func (m *machine) aiPattern(stroke bool) error {
+	m.stack = m.stack[:0]
+	m.sheet.Note("changed", "pattern became plain grey", "")
+	m.aiColor(artwork.Color{R: 128, G: 128, B: 128}, stroke)
+	return nil
+}
+
+func (m *machine) aiOpen(name string, layer, hidden bool) {
+	if len(m.ai.groups) > maxDepth*10 {
+		return
+	}
+	m.ai.groups = append(m.ai.groups, aiGroup{m.ai.group, m.gs.clips, hidden})
+	if hidden {
+		m.ai.hidden++
+	}
+	m.sheet.Groups = append(m.sheet.Groups, artwork.Group{Name: name, Layer: layer, Hidden: hidden, Parent: m.ai.group})
+	m.ai.group = len(m.sheet.Groups) - 1
+}
+
+func (m *machine) aiClose() {
+	n := len(m.ai.groups)
+	if n == 0 {
+		return
+	}
+	g := m.ai.groups[n-1]
+	m.ai.groups = m.ai.groups[:n-1]
+	m.ai.group, m.gs.clips = g.group, g.clips
+	if g.hidden {
+		m.ai.hidden--
+	}
+}
+
+// aiPaint paints the path, or keeps it while a compound is open.
+func (m *machine) aiPaint(shut, fill, stroke bool) error {
+	if shut {
+		graphics["closepath"](m)
+	}
+	a := m.ai
+	if a.compound > 0 {
+		a.parts = append(a.parts, m.contours()...)
+		switch {
+		case fill && stroke:
+			a.paint = "b"
+		case fill:
+			a.paint = "f"
+		case stroke:
+			a.paint = "s"
+		}
+		m.gs.path, m.gs.has, m.gs.open = nil, false, false
+		return nil
+	}
+	before := len(m.sheet.Shapes)
+	if fill {
+		m.gs.color = a.fill
+		if err := m.fill(a.evenOdd); err != nil {
+			return err
+		}
+		if a.gradient != nil {
+			a.used = true
+			m.aiShade(before)
+		}
+	}
+	if stroke {
+		m.gs.color = a.stroke
+		if err := m.stroke(); err != nil {
+			return err
+		}
+	}
+	if a.doClip {
+		a.doClip = false
+		if err := m.clip(a.evenOdd); err != nil {
+			return err
+		}
+	} else if !fill && !stroke && len(m.contours()) > 0 && a.text == nil {
+		m.sheet.Note("left out", "object without fill and stroke", "")
+	}
+	m.aiPlace(before)
+	m.gs.path, m.gs.has, m.gs.open = nil, false, false
+	return nil
+}
+
+// aiPlace puts the shapes from an index on into the open group.
+func (m *machine) aiPlace(from int) {
+	for i := from; i < len(m.sheet.Shapes); i++ {
+		s := &m.sheet.Shapes[i]
+		s.Group, s.Hidden = m.ai.group, m.ai.hidden > 0 || m.ai.invisible
+	}
+}
+
+// aiShade gives the shapes from an index on the current gradient.
+func (m *machine) aiShade(from int) {
+	for i := from; i < len(m.sheet.Shapes); i++ {
+		s := &m.sheet.Shapes[i]
+		s.Gradient, s.Veil = m.ai.gradient, 1
+		b := s.Reach()
+		s.Color, s.Opacity = s.Gradient.Mean(s.Outline(math.Max((b.W()+b.H())/100, 1e-6)))
+		m.sheet.Note("changed", "gradient became its mean colour", "")
+	}
+}
+
+func aiBeginRamp(m *machine) error {
+	v, err := m.nums(2)
+	if err != nil {
+		return err
+	}
+	name, _ := m.aiString()
+	m.ai.ramp = &ramp{radial: v[0] == 1}
+	m.ai.ramps[name] = m.ai.ramp
+	return nil
+}
+
+// aiStop reads a stop: the colour's numbers, its kind, the middle to the next
+// stop and the place, both in percent.
+func aiStop(m *machine) error {
+	v, err := m.nums(3)
+	if err != nil {
+		return err
+	}
+	kind := int(v[0])
+	s := rampStop{mid: v[1], at: v[2]}
+	tint := 0.0
+	if kind == 3 || kind == 4 {
+		if tint, err = m.num(); err != nil {
+			return err
+		}
+		m.aiString()
+	}
+	want := map[int]int{0: 1, 1: 4, 2: 7, 3: 4, 4: 7}[kind]
+	c, err := m.nums(want)
+	if err != nil || want == 0 {
+		return err
+	}
+	switch {
+	case kind == 0:
+		s.color = ink.Gray(c[0])
+	case want == 7:
+		s.color = ink.RGB(1-(1-c[4])*(1-tint), 1-(1-c[5])*(1-tint), 1-(1-c[6])*(1-tint))
+	default:
+		s.color = ink.CMYK(c[0]*(1-tint), c[1]*(1-tint), c[2]*(1-tint), c[3]*(1-tint))
+	}
+	if m.ai.ramp != nil && len(m.ai.ramp.stops) < 1000 {
+		m.ai.ramp.stops = append(m.ai.ramp.stops, s)
+	}
+	m.stack = m.stack[:0]
+	return nil
+}
+
+// aiUseRamp makes a gradient the fill: its name, origin, angle, length and a
+// matrix.
+func aiUseRamp(m *machine) error {
+	v, err := m.nums(10)
+	if err != nil {
+		return err
+	}
+	name, _ := m.aiString()
+	m.stack = m.stack[:0]
+	r := m.ai.ramps[name]
+	if r == nil || len(r.stops) == 0 {
+		m.sheet.Note("changed", "gradient that is not defined became grey", name)
+		m.ai.fill = artwork.Color{R: 128, G: 128, B: 128}
+		return nil
+	}
+	g := &artwork.Gradient{Radial: r.radial, Spread: "pad"}
+	g.Matrix = m.flip.Mul(geom.Matrix{A: v[4], B: v[5], C: v[6], D: v[7], E: v[8], F: v[9]})
+	at := geom.Vec{X: v[0], Y: v[1]}
+	if r.radial {
+		g.P, g.Q, g.R = at, at, v[3]
+	} else {
+		sin, cos := math.Sincos(v[2] * math.Pi / 180)
+		g.P, g.Q = at, at.Add(geom.Vec{X: cos, Y: sin}.Mul(v[3]))
+	}
+	stops := append([]rampStop(nil), r.stops...)
+	for i := range stops { // by place; few
+		for j := i; j > 0 && stops[j].at < stops[j-1].at; j-- {
+			stops[j], stops[j-1] = stops[j-1], stops[j]
+		}
+	}
+	for i, s := range stops {
+		g.Stops = append(g.Stops, artwork.Stop{At: s.at / 100, Color: s.color, Opacity: 1})
+		if i+1 < len(stops) && s.mid != 50 && s.mid > 0 && s.mid < 100 {
+			n := stops[i+1]
+			mix := func(a, b uint8) uint8 { return uint8((int(a) + int(b)) / 2) }
+			g.Stops = append(g.Stops, artwork.Stop{At: (s.at + (n.at-s.at)*s.mid/100) / 100, Opacity: 1,
+				Color: artwork.Color{R: mix(s.color.R, n.color.R), G: mix(s.color.G, n.color.G), B: mix(s.color.B, n.color.B)}})
+		}
+	}
+	m.ai.gradient, m.ai.used = g, false
+	return nil
+}
+
+// aiEndRamp ends a gradient's instance. A path that still waits is painted
+// with it; 1 and 2 also stroke, 2 after closing.
+func aiEndRamp(m *machine) error {
+	how := 0.0
+	if len(m.stack) > 0 {
+		how, _ = m.num()
+	}
+	if m.ai.compound > 0 {
+		return nil
+	}
+	if len(m.contours()) > 0 {
+		if err := m.aiPaint(how == 2, true, how > 0); err != nil {
+			return err
+		}
+	}
+	if m.ai.used {
+		m.ai.gradient = nil
+	}
+	return nil
+}

@@ -1,0 +1,283 @@
+package ps
+
+import (
+	"math"
+	"strings"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/read/font"
+)
+
+// aiTextOperators returns the operators of text objects in the older artwork
+// format. Text at a point becomes outlines; text in areas and along paths is
+// not laid out in the file and is reported.
+func aiTextOperators() map[string]aiOp {
+	set := func(f func(t *aiText, v float64)) aiOp {
+		return func(m *machine) error {
+			if n := len(m.stack); n > 0 && m.stack[n-1].number() {
+				v, _ := m.num()
+				m.aiTextState()
+				f(m.ai.text, v)
+			}
+			m.stack = m.stack[:0]
+			return nil
+		}
+	}
+	drop := func(m *machine) error { m.stack = m.stack[:0]; return nil }
+	ops := map[string]aiOp{
+		"To": func(m *machine) error {
+			old := m.ai.text
+			m.ai.text = &aiText{m: geom.Identity, scale: 1, size: 12}
+			if old != nil { // attributes stay from the text before
+				m.ai.text.font, m.ai.text.size, m.ai.text.leading, m.ai.text.track, m.ai.text.scale = old.font, old.size, old.leading, old.track, old.scale
+			}
+			if n := len(m.stack); n > 0 {
+				m.ai.text.kind = m.stack[n-1].n
+			}
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"TO": func(m *machine) error {
+			err := m.aiLine()
+			if t := m.ai.text; t != nil && t.unplaced {
+				m.sheet.Note("left out", "text in an area or along a path (convert it to paths)", strings.TrimSpace(t.words.String()))
+			}
+			m.stack = m.stack[:0]
+			m.gs.path, m.gs.has, m.gs.open = nil, false, false
+			return err
+		},
+		"Tp": func(m *machine) error {
+			m.aiTextState()
+			n := len(m.stack)
+			if n >= 7 && m.stack[n-1].number() { // the matrix and where the text starts
+				m.num()
+			}
+			if v, err := m.nums(6); err == nil {
+				m.ai.text.m = geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}
+				m.ai.text.line = m.ai.text.m
+			}
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"TP": func(m *machine) error { // the path of an area or line ends
+			m.gs.path, m.gs.has, m.gs.open = nil, false, false
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"Td": func(m *machine) error {
+			m.aiTextState()
+			if v, err := m.nums(2); err == nil {
+				if err := m.aiLine(); err != nil {
+					return err
+				}
+				m.ai.text.line = m.ai.text.line.Mul(geom.Translate(v[0], v[1]))
+			}
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"T*": func(m *machine) error { m.aiTextState(); return m.aiNewLine() },
+		"Tf": func(m *machine) error {
+			m.aiTextState()
+			var size float64
+			var wanted string
+			for _, o := range m.stack {
+				switch {
+				case o.kind == kName && wanted == "":
+					wanted = strings.TrimPrefix(o.s, "_")
+				case o.number() && wanted != "" && size == 0:
+					size = o.f
+				}
+			}
+			m.stack = m.stack[:0]
+			if wanted == "" {
+				return nil
+			}
+			f, ok := m.ai.fonts[wanted]
+			if !ok {
+				f = m.library.ForPostScript(wanted)
+				m.ai.fonts[wanted] = f
+			}
+			m.ai.text.font = f
+			if size > 0 {
+				m.ai.text.size = size
+			}
+			return nil
+		},
+		"TZ": aiEncoding,
+		"Tl": func(m *machine) error { // leading of lines and of paragraphs
+			m.aiTextState()
+			if len(m.stack) > 0 && m.stack[0].number() {
+				m.ai.text.leading = m.stack[0].f
+			}
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"Tt": set(func(t *aiText, v float64) { t.track = v / 1000 }),
+		"Tz": func(m *machine) error {
+			m.aiTextState()
+			if len(m.stack) > 0 && m.stack[0].number() && m.stack[0].f > 0 {
+				m.ai.text.scale = m.stack[0].f / 100
+			}
+			m.stack = m.stack[:0]
+			return nil
+		},
+		"Ts": set(func(t *aiText, v float64) { t.rise = v }),
+		"Ta": set(func(t *aiText, v float64) { t.align = int(v) }),
+		"Tr": set(func(t *aiText, v float64) { t.render = int(v) }),
+		"Tk": set(func(t *aiText, v float64) { t.x -= v / 1000 * t.size * t.scale }),
+		"Tx": aiShow, "TX": aiShow, "Tj": aiShow,
+	}
+	for _, n := range strings.Fields("TA TC TV Tv TW Tw Ti Tc Tq TG Tg T- T+ Tu TS Tb %_Tc %_TC %_Tq %_Tg %_TG %_Tv %_TV") {
+		ops[n] = drop
+	}
+	return ops
+}
+
+func (m *machine) aiTextState() {
+	if m.ai.text == nil {
+		m.ai.text = &aiText{m: geom.Identity, line: geom.Identity, scale: 1, size: 12}
+	}
+}
+
+// aiEncoding reads what characters a font's codes mean: numbers and names,
+// then the new and the old name of the font.
+func aiEncoding(m *machine) error {
+	a, err := m.toMark()
+	if err != nil {
+		m.stack = m.stack[:0]
+		return nil
+	}
+	var names []string
+	enc := *font.Named("standard")
+	code := -1
+	for i := 0; i < len(a); i++ {
+		switch o := a[i]; {
+		case o.number():
+			code = o.n
+		case o.kind == kName && code >= 0 && code < 256 && i+1 < len(a):
+			enc[code] = o.s
+			code++
+			names = append(names, o.s)
+		case o.kind == kName:
+			names = append(names, o.s)
+		}
+	}
+	// The last two names are those of the font; they were not characters.
+	if n := len(names); n >= 2 && strings.HasPrefix(names[n-2], "_") {
+		for i := range enc {
+			if enc[i] == names[n-1] || enc[i] == names[n-2] {
+				enc[i] = font.Named("standard")[i]
+			}
+		}
+		f := m.library.ForPostScript(names[n-1])
+		if f.Encoding == font.Named("standard") {
+			f.Encoding = &enc
+		}
+		m.ai.fonts[strings.TrimPrefix(names[n-2], "_")] = f
+	}
+	return nil
+}
+
+// aiShow sets a string on the open line.
+func aiShow(m *machine) error {
+	text, ok := m.aiString()
+	m.stack = m.stack[:0]
+	m.aiTextState()
+	t := m.ai.text
+	if !ok {
+		return nil
+	}
+	if t.kind != 0 {
+		t.words.WriteString(text)
+		t.unplaced = true
+		return nil
+	}
+	if t.font == nil {
+		t.font = m.library.ForPostScript("Helvetica")
+	}
+	for _, c := range []byte(text) {
+		if m.steps += 10; m.steps > maxSteps {
+			return errQuit
+		}
+		if c == '\r' || c == '\n' || c == 3 {
+			if err := m.aiNewLine(); err != nil {
+				return err
+			}
+			continue
+		}
+		g, found := t.font.Glyph(t.font.Encoding[c])
+		if !found {
+			m.sheet.Note("left out", "character that no shipped font has (add the font of the text)", t.font.Encoding[c]+" of "+t.font.Name)
+		}
+		to := geom.Matrix{A: t.size * t.scale, D: t.size, E: t.x, F: t.rise}
+		for _, k := range g.Contours {
+			if m.nodes += len(k.Segs) + 1; m.nodes > maxNodes {
+				return errQuit
+			}
+			t.glyphs = append(t.glyphs, k.Transform(to))
+		}
+		w := word(t.font.Encoding[c], int(c))
+		t.words.WriteString(w)
+		m.standIn(t.font, w)
+		t.x += (g.Advance + t.track) * t.size * t.scale
+	}
+	return nil
+}
+
+func (m *machine) aiNewLine() error {
+	if err := m.aiLine(); err != nil {
+		return err
+	}
+	t := m.ai.text
+	lead := t.leading
+	if lead == 0 {
+		lead = 1.2 * t.size
+	}
+	t.line = t.line.Mul(geom.Translate(0, -math.Abs(lead)))
+	return nil
+}
+
+// aiLine paints the line that has been set.
+func (m *machine) aiLine() error {
+	t := m.ai.text
+	if t == nil || len(t.glyphs) == 0 {
+		if t != nil {
+			t.x = 0
+		}
+		return nil
+	}
+	shift := 0.0
+	switch t.align {
+	case 1:
+		shift = -t.x / 2
+	case 2:
+		shift = -t.x
+	}
+	to := m.gs.ctm.Mul(t.line).Mul(geom.Translate(shift, 0))
+	var path []geom.Contour
+	for _, c := range t.glyphs {
+		path = append(path, c.Transform(to))
+	}
+	words := t.words.String()
+	t.glyphs, t.x = nil, 0
+	t.words.Reset()
+	old, rule := *m.gs, m.ai.evenOdd
+	m.gs.path, m.gs.open = path, false
+	m.ai.evenOdd = false
+	before := len(m.sheet.Shapes)
+	var err error
+	switch t.render {
+	case 1:
+		err = m.aiPaint(false, false, true)
+	case 2:
+		err = m.aiPaint(false, true, true)
+	case 3:
+		m.sheet.Note("left out", "invisible text", words)
+	default:
+		err = m.aiPaint(false, true, false)
+	}
+	m.label(before, words)
+	m.gs.path, m.gs.at, m.gs.start, m.gs.has, m.gs.open = old.path, old.at, old.start, old.has, old.open
+	m.ai.evenOdd = rule
+	return err
+}
