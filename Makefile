@@ -23,6 +23,9 @@ fuzz:
 	go test -run xxx -fuzz FuzzFill -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/plane
 	go test -run xxx -fuzz FuzzSound -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/raise
 	go test -run xxx -fuzz FuzzRead -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read
+	go test -run xxx -fuzz FuzzFont -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/font
+	go test -run xxx -fuzz FuzzPDF -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
+	go test -run xxx -fuzz FuzzContent -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
 	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
 
 # Rebuilds the vendored styles, scripts and fonts; needs Node.js and npm.

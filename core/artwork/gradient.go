@@ -100,13 +100,21 @@ func (g *Gradient) along(t float64) (Color, float64) {
 // samples is how finely Mean looks, each way.
 const samples = 24
 
-// Mean returns the mean colour over the area that loops cover on the page,
-// weighted by opacity, and the mean opacity.
-func (g *Gradient) Mean(loops [][]geom.Vec) (Color, float64) {
-	b := geom.EmptyBox()
-	for _, l := range loops {
-		for _, p := range l {
-			b = b.Grow(p)
+// Mean returns the mean colour over the area that all the outlines cover on
+// the page, weighted by opacity, and the mean opacity.
+func (g *Gradient) Mean(outlines ...[][]geom.Vec) (Color, float64) {
+	var b geom.Box
+	for i, loops := range outlines {
+		own := geom.EmptyBox()
+		for _, l := range loops {
+			for _, p := range l {
+				own = own.Grow(p)
+			}
+		}
+		if i == 0 {
+			b = own
+		} else {
+			b = b.Intersect(own)
 		}
 	}
 	var sum [3]float64
@@ -120,7 +128,11 @@ func (g *Gradient) Mean(loops [][]geom.Vec) (Color, float64) {
 	for i := range samples {
 		for j := range samples {
 			p := geom.Vec{X: b.Min.X + b.W()*(float64(i)+0.5)/samples, Y: b.Min.Y + b.H()*(float64(j)+0.5)/samples}
-			if covers(loops, p) {
+			in := true
+			for _, loops := range outlines {
+				in = in && covers(loops, p)
+			}
+			if in {
 				take(p)
 			}
 		}

@@ -336,6 +336,7 @@ func FuzzRead(f *testing.F) {
 		f.Add(data)
 	}
 	f.Add(doc(`<style>.a>b{fill:red}</style><symbol id="s" viewBox="0 0 1 1"><path d="M0 0A1 1 0 1 1 1 1Q1 1 2 2T3 3z" stroke-dasharray="1,2"/></symbol><use href="#s"/>`))
+	f.Add(doc(`<defs><path id="p" d="M0 0H9"/></defs><text x="1 2" dy="1" rotate="3" font="bold 9px serif" textLength="9">a<tspan baseline-shift="sub">b</tspan><textPath href="#p" startOffset="9%">c</textPath></text>`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := Sheet("f.svg", data)
 		if err != nil {

@@ -114,13 +114,18 @@ func (s *Shading) Paint(sheet *artwork.Sheet, sh *artwork.Shape, m geom.Matrix) 
 		sheet.Note("left out", "shading of a kind that is no gradient along a line or circles", "")
 		return false
 	}
+	tol := func() float64 {
+		b := sh.Reach()
+		return math.Max((b.W()+b.H())/100, 1e-6)
+	}()
+	where := [][][]geom.Vec{sh.Outline(tol)}
 	if it, ok := s.Limit(m, 4*math.Hypot(sheet.Page.W(), sheet.Page.H())); ok {
 		sh.Clips = append(sh.Clips[:len(sh.Clips):len(sh.Clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
+		where = append(where, it.Outline(tol))
 	}
 	veil := sh.Opacity
 	sh.Gradient, sh.Veil = g, veil
-	b := sh.Reach()
-	sh.Color, sh.Opacity = g.Mean(sh.Outline(math.Max((b.W()+b.H())/100, 1e-6)))
+	sh.Color, sh.Opacity = g.Mean(where...)
 	sh.Opacity *= veil
 	sheet.Note("changed", "gradient became its mean colour", "")
 	return sh.Opacity > 0

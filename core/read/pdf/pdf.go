@@ -29,6 +29,7 @@ const (
 	maxShapes  = 200_000
 	maxNodes   = 2_500_000
 	maxForms   = 24 // nested
+	maxCopies  = 50_000
 	maxSaved   = 5000
 	maxDecoded = 64 << 20 // of one stream
 	maxTotal   = 384 << 20
@@ -63,7 +64,7 @@ func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork
 		fonts = &font.Library{}
 	}
 	if err := ctx.EnsurePageCount(); err != nil || ctx.PageCount < 1 {
-		return nil, fault.New("is a PDF without pages. Save the artwork again")
+		return nil, fault.New("is a PDF without pages; it may be cut short. Copy or save the artwork again")
 	}
 	if page == 0 {
 		page = 1
@@ -72,7 +73,7 @@ func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork
 		return nil, fault.New("has %d pages; page %d is not among them", ctx.PageCount, page)
 	}
 	r := &reader{x: ctx.XRefTable, fonts: fonts, sheet: &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
-		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[string]bool{}}
+		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[string]bool{}, running: map[string]bool{}}
 	if err := r.page(page); err != nil {
 		if errors.Is(err, errTooMuch) {
 			return nil, fault.New("paints more than a drawing should (over %d nodes or %d shapes). Simplify the artwork or split it", maxNodes, maxShapes)
@@ -126,6 +127,8 @@ type reader struct {
 	fonts *font.Library
 
 	steps, nodes, images, decoded int
+	forms                         int
+	running                       map[string]bool // forms, by their reference
 	private, placeholder          bool
 	flip                          geom.Matrix // from points to the page
 

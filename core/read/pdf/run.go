@@ -625,6 +625,17 @@ func (c *run) do(n name) error {
 	if sd == nil {
 		return nil
 	}
+	if key := id(o); key != "" {
+		if r.running[key] {
+			r.sheet.Note("left out", "copy of an object that holds the copy itself", "")
+			return nil
+		}
+		r.running[key] = true
+		defer delete(r.running, key)
+	}
+	if r.forms++; r.forms > maxCopies {
+		return errTooMuch
+	}
 	g := *c.g
 	g.ctm = g.ctm.Mul(r.matrix(d["Matrix"]))
 	g.patternBase = g.ctm

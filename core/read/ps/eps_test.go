@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read/font/forge"
 	"bildhauer/core/write"
 )
 
@@ -123,12 +124,19 @@ func TestLimits(t *testing.T) {
 }
 
 func FuzzEPS(f *testing.F) {
-	if data, err := os.ReadFile("../../../demo/gull-crest.eps"); err == nil {
+	for _, name := range []string{"gull-crest.eps", "rope-mark.ai"} {
+		data, err := os.ReadFile("../../../demo/" + name)
+		if err != nil {
+			f.Fatal(err)
+		}
 		f.Add(data)
 	}
+	f.Add([]byte(head + forge.Type1() + "cleartomark /Forge findfont 9 scalefont setfont 5 5 moveto (ABa) show <41> stringwidth pop pop"))
+	f.Add([]byte(head + "%AI5_FileFormat 3\n1 1 1 1 0 0 0 1 2 3 Lb (L) Ln *u 0 0 m 9 0 l 9 9 9 0 v f *U q h W n Q 0 To 1 0 0 1 5 5 0 Tp TP /_Courier 9 Tf (I) Tx TO (g) 0 2 Bd 0 50 0 %_Bs\n BD Bb 1 (g) 0 0 0 9 1 0 0 1 0 0 Bg f 0 BB LB"))
+	f.Add([]byte(head + "currentfile /ASCIIHexDecode filter /FlateDecode filter cvx exec 00> << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 0] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> shfill << /PatternType 1 /PaintType 1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /PaintProc {pop 0 0 3 3 rectfill} >> matrix makepattern setpattern 0 0 9 9 rectfill"))
 	f.Add([]byte(head + "/a [1 2 (x) {dup}] def a 0 get 5 5 moveto 9 9 lineto 4 array astore 0 0 9 9 rectfill <</x 1>> begin x end (a b) ( ) search pop pop pop pop"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		if len(data) > 4000 {
+		if len(data) > 20_000 {
 			return
 		}
 		s, err := Read("f.eps", data, nil)
