@@ -28,14 +28,14 @@ var pieces = []piece{
 		part := func(name string, depth, bevel float64) recipe.Part {
 			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 5, Back: "flat"}
 		}
-		d.Recipe.Parts = map[string]recipe.Part{"#d3a15a": part("Hemp strands", 9, 3), "#3d261b": part("Tar lines, foot and lettering", 5, 0.3), "#909090": part("Bollard", 8, 2), "#f1e0c4": part("Light", 9, 0.8)}
+		d.Recipe.Parts = map[string]recipe.Part{"#d3a15a": part("Hemp strands", 9, 3), "#3d261b": part("Tar lines", 5, 0.3), "#909090": part("Bollard", 8, 2), "#f1e0c4": part("Light", 9, 0.8)}
 	}},
 	{"pier-key-tag.ai", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "width", MM: 68}
 		part := func(name string, depth, bevel float64) recipe.Part {
 			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
 		}
-		d.Recipe.Parts = map[string]recipe.Part{"#2c6094": part("Tag", 2.4, 0.5), "#f1dfa0": part("Rim and lettering", 3.6, 0.4), "#1c3e60": part("Edge of the lettering", 3, 0.2)}
+		d.Recipe.Parts = map[string]recipe.Part{"#2c6094": part("Tag", 2.4, 0.5), "#f1dfa0": part("Lettering", 3.6, 0.4), "#1c3e60": part("Outline", 3, 0.2)}
 	}},
 	{"gull-crest.eps", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "height", MM: 120}
@@ -73,7 +73,7 @@ func Fill(s *studio.Studio) error {
 		if err != nil {
 			return err
 		}
-		id, err := s.Create(p.file, data)
+		id, err := s.Create(studio.File{Name: p.file, Data: data})
 		if err != nil {
 			return fmt.Errorf("demo piece %s: %w", p.file, err)
 		}

@@ -35,8 +35,16 @@ type Piece struct {
 	Head      int64         `db:"head"` // sequence number of the state in force
 }
 
-// Sheet is one artwork file of a piece.
+// The kinds of file.
+const (
+	Artwork = "artwork"
+	Font    = "font"
+)
+
+// Sheet is one artwork file of a piece, or a font added to it. Files stay
+// while any step of the history may need them.
 type Sheet struct {
+	Kind      string `db:"kind"`
 	ID        string `db:"id"`
 	PieceID   string `db:"piece_id"`
 	Name      string `db:"name"`
@@ -96,15 +104,37 @@ func (s *Store) tx(f func(*sqlx.Tx) error) error {
 	return tx.Commit()
 }
 
-// Create adds a piece with its first sheet and state.
-func (s *Store) Create(id string, sheet Sheet, first State) error {
+func insert(tx *sqlx.Tx, piece string, sh Sheet, t int64) error {
+	if sh.Kind == "" {
+		sh.Kind = Artwork
+	}
+	_, err := tx.Exec(`INSERT INTO sheets (id, piece_id, name, data, created_at, kind) VALUES (?, ?, ?, ?, ?, ?)`, sh.ID, piece, sh.Name, sh.Data, t, sh.Kind)
+	return err
+}
+
+// Add adds a file to a piece.
+func (s *Store) Add(piece string, sh Sheet) error {
+	return s.tx(func(tx *sqlx.Tx) error { return insert(tx, piece, sh, now()) })
+}
+
+// Drop removes a file that no step of the history uses.
+func (s *Store) Drop(piece, id string) error {
+	_, err := s.db.Exec(`DELETE FROM sheets WHERE piece_id = ?1 AND id = ?2
+		AND NOT EXISTS (SELECT 1 FROM states WHERE piece_id = ?1 AND instr(doc, ?2) > 0)`, piece, id)
+	return err
+}
+
+// Create adds a piece with its files and first state.
+func (s *Store) Create(id string, files []Sheet, first State) error {
 	t := now()
 	return s.tx(func(tx *sqlx.Tx) error {
 		if _, err := tx.Exec(`INSERT INTO pieces (id, created_at, updated_at, head) VALUES (?, ?, ?, 0)`, id, t, t); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(`INSERT INTO sheets (id, piece_id, name, data, created_at) VALUES (?, ?, ?, ?, ?)`, sheet.ID, id, sheet.Name, sheet.Data, t); err != nil {
-			return err
+		for _, f := range files {
+			if err := insert(tx, id, f, t); err != nil {
+				return err
+			}
 		}
 		_, err := tx.Exec(`INSERT INTO states (piece_id, seq, label, doc, created_at) VALUES (?, 0, ?, ?, ?)`, id, first.Label, first.Doc, t)
 		return err
@@ -128,10 +158,10 @@ func (s *Store) Piece(id string) (Piece, error) {
 	return p, err
 }
 
-// Sheet returns the artwork of a piece.
-func (s *Store) Sheet(pieceID string) (Sheet, error) {
+// Sheet returns one file of a piece; an empty id asks for its first artwork.
+func (s *Store) Sheet(pieceID, id string) (Sheet, error) {
 	var sh Sheet
-	err := s.db.Get(&sh, `SELECT * FROM sheets WHERE piece_id = ? ORDER BY created_at LIMIT 1`, pieceID)
+	err := s.db.Get(&sh, `SELECT * FROM sheets WHERE piece_id = ?1 AND (id = ?2 OR ?2 = '' AND kind = 'artwork') ORDER BY created_at, rowid LIMIT 1`, pieceID, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return sh, ErrNotFound
 	}

@@ -19,7 +19,6 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
 	"bildhauer/core/raise"
-	"bildhauer/core/read"
 	"bildhauer/core/recipe"
 	"bildhauer/store"
 )
@@ -27,7 +26,7 @@ import (
 // Studio serves the pieces of one data folder.
 type Studio struct {
 	store  *store.Store
-	sheets *cache[*artwork.Sheet]
+	sheets *cache[*artwork.Sheet] // single files, and pieces put together
 	preps  *cache[*recipe.Prepared]
 	plans  *cache[*raise.Plan]
 
@@ -40,6 +39,8 @@ type Studio struct {
 type Doc struct {
 	Name   string        `json:"name"`
 	Recipe recipe.Recipe `json:"recipe"`
+	Sheets []SheetRef    `json:"sheets,omitempty"` // empty in old documents: the first file
+	Fonts  []FontRef     `json:"fonts,omitempty"`
 }
 
 // Piece is a piece with its decisions in force.
@@ -67,7 +68,7 @@ func New(dir string) (*Studio, error) {
 	if err := st.Purge(30 * 24 * time.Hour); err != nil {
 		return nil, err
 	}
-	return &Studio{store: st, sheets: newCache[*artwork.Sheet](6), preps: newCache[*recipe.Prepared](8), plans: newCache[*raise.Plan](64),
+	return &Studio{store: st, sheets: newCache[*artwork.Sheet](16), preps: newCache[*recipe.Prepared](8), plans: newCache[*raise.Plan](64),
 		running: map[string]*build{}, work: make(chan struct{}, 2)}, nil
 }
 
@@ -78,42 +79,6 @@ func newID() string {
 	var b [8]byte
 	rand.Read(b[:]) // never fails on supported systems
 	return hex.EncodeToString(b[:])
-}
-
-// Create makes a piece of an artwork file. The file is read first; what can't
-// be read makes no piece.
-func (s *Studio) Create(fileName string, data []byte) (string, error) {
-	fileName = filepath.Base(strings.ReplaceAll(fileName, `\`, "/"))
-	sheet, err := read.Sheet(fileName, data)
-	if err != nil {
-		return "", err
-	}
-	doc := Doc{Name: pieceName(fileName), Recipe: recipe.New()}
-	// Resolving very large artwork takes its time; that is a build with
-	// progress, not part of the upload.
-	if sheet.Nodes() > 100_000 {
-		return s.add(doc, store.Sheet{Name: fileName, Data: data}, "Artwork read")
-	}
-	if _, err := recipe.Apply(context.Background(), sheet, &doc.Recipe); err != nil {
-		var e *recipe.Error
-		if !errors.As(err, &e) {
-			return "", fmt.Errorf("%s: %w", fileName, err)
-		}
-		if !strings.HasPrefix(e.Text, "Every shape is left out") { // Intake can take shapes in
-			return "", fmt.Errorf("%s: %s", fileName, e.Text)
-		}
-	}
-	return s.add(doc, store.Sheet{Name: fileName, Data: data}, "Artwork read")
-}
-
-func (s *Studio) add(doc Doc, sheet store.Sheet, label string) (string, error) {
-	raw, err := json.Marshal(doc)
-	if err != nil {
-		return "", err
-	}
-	id := newID()
-	sheet.ID = newID()
-	return id, s.store.Create(id, sheet, store.State{Label: label, Doc: raw})
 }
 
 func pieceName(file string) string {
@@ -174,17 +139,6 @@ func (s *Studio) Look(id string) (Piece, error) {
 	return out, nil
 }
 
-// Sheet returns the artwork of a piece.
-func (s *Studio) Sheet(id string) (*artwork.Sheet, error) {
-	return s.sheets.get(id, func() (*artwork.Sheet, error) {
-		raw, err := s.store.Sheet(id)
-		if err != nil {
-			return nil, err
-		}
-		return read.Sheet(raw.Name, raw.Data)
-	})
-}
-
 // ErrInput marks what the person at the screen can put right.
 type ErrInput struct{ Text string }
 
@@ -235,23 +189,9 @@ func (s *Studio) Delete(id string) error { return s.store.SetDeleted(id, true) }
 // Restore brings a deleted piece back.
 func (s *Studio) Restore(id string) error { return s.store.SetDeleted(id, false) }
 
-// Duplicate copies a piece with its artwork and its decisions in force.
-func (s *Studio) Duplicate(id string) (string, error) {
-	p, err := s.Piece(id)
-	if err != nil {
-		return "", err
-	}
-	sheet, err := s.store.Sheet(id)
-	if err != nil {
-		return "", err
-	}
-	p.Doc.Name += " (copy)"
-	return s.add(p.Doc, sheet, "Copied")
-}
-
 // Prepared returns the parts of a piece at their size.
 func (s *Studio) Prepared(ctx context.Context, p Piece) (*recipe.Prepared, error) {
-	sheet, err := s.Sheet(p.ID)
+	sheet, err := s.Sheet(p)
 	if err != nil {
 		return nil, err
 	}
@@ -269,7 +209,13 @@ func prepKey(p Piece) string {
 		deepest = max(deepest, part.Depth)
 	}
 	// The depth matters only where it makes the grid coarser than the size does.
-	raw, _ := json.Marshal([]any{p.ID, r.Size, r.Tolerance, r.Overlap, r.Choice, names, recipe.GridStep(r.Size.MM/2, deepest)})
+	colors := map[string]string{}
+	for k, e := range r.Edits {
+		if e.Color != "" {
+			colors[k] = e.Color
+		}
+	}
+	raw, _ := json.Marshal([]any{sheetKey(p), r.Size, r.Tolerance, r.Overlap, r.Choice, colors, names, recipe.GridStep(r.Size.MM/2, deepest)})
 	sum := sha256.Sum256(raw)
 	return hex.EncodeToString(sum[:12])
 }

@@ -32,7 +32,7 @@ func setDepth(mm float64) func(*Doc) error {
 func TestHistory(t *testing.T) {
 	dir := t.TempDir()
 	s := open(t, dir)
-	id, err := s.Create(`C:\signs\pier_sign.svg`, []byte(square))
+	id, err := s.Create(File{`C:\signs\pier_sign.svg`, []byte(square)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,7 +94,7 @@ func TestHistory(t *testing.T) {
 
 func TestLongHistoryIsBounded(t *testing.T) {
 	s := open(t, t.TempDir())
-	id, err := s.Create("a.svg", []byte(square))
+	id, err := s.Create(File{"a.svg", []byte(square)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -118,7 +118,7 @@ func TestLongHistoryIsBounded(t *testing.T) {
 
 func TestCopiesAndDeletion(t *testing.T) {
 	s := open(t, t.TempDir())
-	id, err := s.Create("a.svg", []byte(square))
+	id, err := s.Create(File{"a.svg", []byte(square)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -150,7 +150,7 @@ func TestCopiesAndDeletion(t *testing.T) {
 	if err := s.Delete("nope"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("deleting nothing: %v", err)
 	}
-	if _, err := s.Create("bad.svg", []byte("<svg")); err == nil || !strings.HasPrefix(err.Error(), "bad.svg") {
+	if _, err := s.Create(File{"bad.svg", []byte("<svg")}); err == nil || !strings.HasPrefix(err.Error(), "bad.svg") {
 		t.Errorf("bad file: %v", err)
 	}
 }
@@ -159,7 +159,7 @@ func TestCopiesAndDeletion(t *testing.T) {
 // and that a bevel width does.
 func TestPlansAreReused(t *testing.T) {
 	s := open(t, t.TempDir())
-	id, err := s.Create("a.svg", []byte(square))
+	id, err := s.Create(File{"a.svg", []byte(square)})
 	if err != nil {
 		t.Fatal(err)
 	}

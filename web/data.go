@@ -3,6 +3,7 @@ package web
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"strconv"
 	"strings"
@@ -69,6 +70,18 @@ type pieceState struct {
 	PxPerMM float64       `json:"pxPerMm"`
 	Parts   []partState   `json:"parts"`
 	Problem string        `json:"problem,omitempty"` // why there are no parts
+
+	Sheets  []sheetState     `json:"sheets"`
+	Fonts   []studio.FontRef `json:"fonts"`
+	Artwork string           `json:"artwork"` // changes with the files and pages
+}
+
+type sheetState struct {
+	Slot   int    `json:"slot"`
+	Name   string `json:"name"`
+	Page   int    `json:"page"`
+	Pages  int    `json:"pages"`
+	Beside bool   `json:"beside"`
 }
 
 func (h *server) state(c fiber.Ctx) error {
@@ -80,12 +93,21 @@ func (h *server) state(c fiber.Ctx) error {
 }
 
 func (h *server) sendState(c fiber.Ctx, p studio.Piece) error {
-	sheet, err := h.studio.Sheet(p.ID)
+	sheet, err := h.studio.Sheet(p)
 	if err != nil {
 		return &studio.ErrInput{Text: err.Error()}
 	}
 	out := pieceState{ID: p.ID, Name: p.Doc.Name, Undo: p.Undo, Redo: p.Redo, Seq: p.Seq, Recipe: p.Doc.Recipe, Parts: []partState{},
 		Page: [2]float64{sheet.Page.W() * artwork.MMPerPx, sheet.Page.H() * artwork.MMPerPx}}
+	refs, pages, err := h.studio.Sheets(p)
+	if err != nil {
+		return err
+	}
+	out.Sheets, out.Fonts = []sheetState{}, append([]studio.FontRef{}, p.Doc.Fonts...)
+	for i, r := range refs {
+		out.Sheets = append(out.Sheets, sheetState{r.Slot, r.Name, max(1, r.Page), pages[i], r.Beside})
+	}
+	out.Artwork = fmt.Sprint(refs, p.Doc.Fonts)
 	prep, err := h.studio.Prepared(c.Context(), p)
 	if err != nil {
 		var re *recipe.Error
@@ -115,12 +137,15 @@ type drawnShape struct {
 	EvenOdd bool    `json:"evenOdd,omitempty"`
 	Hidden  bool    `json:"hidden,omitempty"`
 	OffPage bool    `json:"offPage,omitempty"`
-	In      bool    `json:"in"`
+	Back    bool    `json:"back,omitempty"` // covers the page under everything else
+	Text    string  `json:"text,omitempty"`
+	Size    float64 `json:"size"` // the longer side, px
 	Nodes   int     `json:"nodes"`
 	Path    string  `json:"path"`
 }
 
 type drawnGroup struct {
+	Key    string `json:"key"`
 	Name   string `json:"name"`
 	Layer  bool   `json:"layer,omitempty"`
 	Hidden bool   `json:"hidden,omitempty"`
@@ -132,7 +157,7 @@ func (h *server) drawing(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	s, err := h.studio.Sheet(p.ID)
+	s, err := h.studio.Sheet(p)
 	if err != nil {
 		return &studio.ErrInput{Text: err.Error()}
 	}
@@ -144,16 +169,27 @@ func (h *server) drawing(c fiber.Ctx) error {
 	tol := math.Max(box.W(), box.H()) / 8000
 	for i := range s.Shapes {
 		sh := &s.Shapes[i]
-		shapes[i] = drawnShape{sh.Key, sh.Name, sh.Group, sh.Color.Hex(), sh.Opacity, sh.Stroke != nil, sh.EvenOdd, sh.Hidden, s.OffPage(i),
-			p.Doc.Recipe.Included(s, i), sh.Nodes(), shapePath(sh, tol)}
+		b := sh.Box()
+		shapes[i] = drawnShape{Key: sh.Key, Name: sh.Name, Group: sh.Group, Color: sh.Color.Hex(), Opacity: sh.Opacity, Stroke: sh.Stroke != nil, EvenOdd: sh.EvenOdd,
+			Hidden: sh.Hidden, OffPage: s.OffPage(i), Text: sh.Text, Size: math.Max(b.W(), b.H()), Nodes: sh.Nodes(), Path: shapePath(sh, tol)}
+	}
+	for _, i := range s.Backdrops() {
+		shapes[i].Back = true
 	}
 	groups := make([]drawnGroup, len(s.Groups))
 	for i, g := range s.Groups {
-		groups[i] = drawnGroup{g.Name, g.Layer, g.Hidden, g.Parent}
+		groups[i] = drawnGroup{g.Key, g.Name, g.Layer, g.Hidden, g.Parent}
 	}
-	notes := s.Notes
-	if notes == nil {
-		notes = []artwork.Note{}
+	type drawnNote struct {
+		artwork.Note
+		Places [][4]float64 `json:"places,omitempty"`
+	}
+	notes := make([]drawnNote, len(s.Notes))
+	for i, n := range s.Notes {
+		notes[i].Note = n
+		for _, b := range n.Places {
+			notes[i].Places = append(notes[i].Places, boxOf(b))
+		}
 	}
 	return c.JSON(fiber.Map{"file": s.Name, "format": s.Format, "page": boxOf(s.Page), "box": boxOf(box),
 		"mmPerPx": artwork.MMPerPx, "shapes": shapes, "groups": groups, "notes": notes, "nodes": s.Nodes()})
@@ -189,6 +225,17 @@ type changeRequest struct {
 	Overlap   *string              `json:"overlap"`
 	Choice    map[string]bool      `json:"choice"`
 	Parts     map[string]partPatch `json:"parts"`
+
+	Edits      map[string]editPatch `json:"edits"`
+	GroupNames map[string]string    `json:"groupNames"`
+	NewGroup   *recipe.NewGroup     `json:"newGroup"`
+}
+
+// editPatch changes what is given; an empty text takes the file's own again.
+type editPatch struct {
+	Name  *string `json:"name"`
+	Color *string `json:"color"`
+	Group *string `json:"group"`
 }
 
 type partPatch map[string]json.RawMessage
@@ -218,6 +265,39 @@ func (r *changeRequest) apply(d *studio.Doc) error {
 			all[k] = v
 		}
 		d.Recipe.Choice = all
+	}
+	if len(r.Edits) > 0 {
+		all := map[string]recipe.Edit{}
+		maps.Copy(all, d.Recipe.Edits)
+		for k, p := range r.Edits {
+			e := all[k]
+			for _, f := range []struct{ from, to *string }{{p.Name, &e.Name}, {p.Color, &e.Color}, {p.Group, &e.Group}} {
+				if f.from != nil {
+					*f.to = strings.TrimSpace(*f.from)
+				}
+			}
+			if e == (recipe.Edit{}) {
+				delete(all, k)
+			} else {
+				all[k] = e
+			}
+		}
+		d.Recipe.Edits = all
+	}
+	if len(r.GroupNames) > 0 {
+		all := map[string]string{}
+		maps.Copy(all, d.Recipe.GroupNames)
+		for k, n := range r.GroupNames {
+			if n = strings.TrimSpace(n); n == "" {
+				delete(all, k)
+			} else {
+				all[k] = n
+			}
+		}
+		d.Recipe.GroupNames = all
+	}
+	if r.NewGroup != nil {
+		d.Recipe.NewGroups = append(append([]recipe.NewGroup(nil), d.Recipe.NewGroups...), *r.NewGroup)
 	}
 	if len(r.Parts) > 0 {
 		all := make(map[string]recipe.Part, len(d.Recipe.Parts)+len(r.Parts))
@@ -249,11 +329,15 @@ func (h *server) change(c fiber.Ctx) error {
 		r.Label = "Change"
 	}
 	id := c.Params("id")
-	sheet, err := h.studio.Sheet(id)
+	p, err := h.studio.Piece(id)
 	if err != nil {
 		return err
 	}
-	if len(r.Choice) > len(sheet.Shapes) || len(r.Parts) > len(sheet.Shapes) {
+	sheet, err := h.studio.Sheet(p)
+	if err != nil {
+		return err
+	}
+	if len(r.Edits) > len(sheet.Shapes) || len(r.GroupNames) > len(sheet.Groups)+len(p.Doc.Recipe.NewGroups) || len(r.Choice) > len(sheet.Shapes) || len(r.Parts) > len(sheet.Shapes) {
 		return &studio.ErrInput{Text: "This change names more shapes than there are."}
 	}
 	if err := h.studio.Change(id, r.Label, r.apply); err != nil {

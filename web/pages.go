@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"fmt"
-	"io"
 	"math"
 	"time"
 
@@ -69,24 +68,16 @@ func (h *server) step(c fiber.Ctx) error {
 }
 
 func (h *server) create(c fiber.Ctx) error {
-	f, err := c.FormFile("file")
-	if err != nil {
-		return &studio.ErrInput{Text: "No file came along. Drop an SVG, EPS, AI or PDF file, or pick one."}
-	}
-	if f.Size > read.MaxBytes {
-		return &studio.ErrInput{Text: f.Filename + ": " + tooLarge}
-	}
-	in, err := f.Open()
+	files, err := uploads(c)
 	if err != nil {
 		return err
 	}
-	defer in.Close()
-	data, err := io.ReadAll(in)
+	id, err := h.studio.Create(files...)
 	if err != nil {
-		return err
-	}
-	id, err := h.studio.Create(f.Filename, data)
-	if err != nil {
+		var in *studio.ErrInput
+		if asError(err, &in) {
+			return err
+		}
 		return &studio.ErrInput{Text: err.Error()}
 	}
 	return c.JSON(fiber.Map{"id": id, "address": "/pieces/" + id + "/raise"})

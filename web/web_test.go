@@ -300,7 +300,11 @@ func TestIntake(t *testing.T) {
 	// With all left out the page says so and nobody is locked in.
 	id := s.id("Tide clock")
 	if err := s.studio.Change(id, "All out", func(d *studio.Doc) error {
-		sh, err := s.studio.Sheet(id)
+		p, err := s.studio.Piece(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sh, err := s.studio.Sheet(p)
 		for i := range sh.Shapes {
 			d.Recipe.Choice[sh.Shapes[i].Key] = false
 		}

@@ -5,6 +5,7 @@ package artwork
 
 import (
 	"fmt"
+	"math"
 	"sort"
 	"strings"
 
@@ -23,6 +24,7 @@ func (c Color) Hex() string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B)
 // Group is a layer or a group; Parent is its index in Sheet.Groups, -1 at the
 // top.
 type Group struct {
+	Key    string // unique in the sheet and stable while the file stays
 	Name   string
 	Layer  bool // a layer of an editor, or a group at the top with a name
 	Hidden bool
@@ -184,11 +186,18 @@ func (s *Shape) box() geom.Box {
 
 // Note is an entry of the report on what was read.
 type Note struct {
-	Level string   `json:"level"`           // "info", "changed" or "left out"
-	Text  string   `json:"text"`            // a sentence without count, such as "bitmap left out"
-	Count int      `json:"count"`           // how many objects it is about
-	Where []string `json:"where,omitempty"` // names of the first few
+	Level  string     `json:"level"`            // "info", "changed" or "left out"
+	Text   string     `json:"text"`             // a sentence without count, such as "bitmap left out"
+	Count  int        `json:"count"`            // how many objects it is about
+	Where  []string   `json:"where,omitempty"`  // names of the first few
+	Keys   []string   `json:"keys,omitempty"`   // of shapes that it is about
+	Places []geom.Box `json:"places,omitempty"` // on the page, of what became no shape
+
+	before []int // how many shapes there were at each object
 }
+
+// maxWhere bounds the objects that a note remembers.
+const maxWhere = 400
 
 // Sheet is one artwork file.
 type Sheet struct {
@@ -212,8 +221,20 @@ func (s *Sheet) OffPage(i int) bool {
 	return !s.Page.Empty() && !s.Shapes[i].Box().Overlaps(s.Page)
 }
 
-// Note adds an object to the entry with the given level and text.
-func (s *Sheet) Note(level, text, where string) {
+// Note adds an object to the entry with the given level and text. The shape
+// that is added next is taken to be the one it is about, unless it is left
+// out.
+func (s *Sheet) Note(level, text, where string) { s.note(level, text, where) }
+
+// NoteAt adds an object that became no shape, and where it was on the page.
+func (s *Sheet) NoteAt(level, text, where string, place geom.Box) {
+	n := s.note(level, text, where)
+	if !place.Empty() && place.Min.Finite() && place.Max.Finite() && len(n.Places) < maxWhere {
+		n.Places = append(n.Places, place)
+	}
+}
+
+func (s *Sheet) note(level, text, where string) *Note {
 	for i := range s.Notes {
 		n := &s.Notes[i]
 		if n.Level == level && n.Text == text {
@@ -221,14 +242,62 @@ func (s *Sheet) Note(level, text, where string) {
 			if where != "" && len(n.Where) < 5 {
 				n.Where = append(n.Where, where)
 			}
-			return
+			if len(n.before) < maxWhere {
+				n.before = append(n.before, len(s.Shapes))
+			}
+			return n
 		}
 	}
-	n := Note{Level: level, Text: text, Count: 1}
+	n := Note{Level: level, Text: text, Count: 1, before: []int{len(s.Shapes)}}
 	if where != "" {
 		n.Where = []string{where}
 	}
 	s.Notes = append(s.Notes, n)
+	return &s.Notes[len(s.Notes)-1]
+}
+
+// Finish gives groups their keys and notes the keys of their shapes, once
+// everything has been read.
+func (s *Sheet) Finish() {
+	for i := range s.Groups {
+		s.Groups[i].Key = fmt.Sprintf("g%d", i)
+	}
+	for i := range s.Notes {
+		n := &s.Notes[i]
+		if n.Level == "left out" {
+			continue
+		}
+		last := ""
+		for _, at := range n.before {
+			if at < len(s.Shapes) && s.Shapes[at].Key != last {
+				last = s.Shapes[at].Key
+				n.Keys = append(n.Keys, last)
+			}
+		}
+	}
+}
+
+// Backdrops returns the plain rectangles under everything else that cover the
+// page, in order.
+func (s *Sheet) Backdrops() []int {
+	var out []int
+	tol := 0.01 * math.Max(s.Page.W(), s.Page.H())
+	for i := range s.Shapes {
+		sh := &s.Shapes[i]
+		if sh.Hidden || s.OffPage(i) {
+			continue
+		}
+		if s.Page.Empty() || sh.Stroke != nil || len(sh.Contours) != 1 {
+			break
+		}
+		one := Clip{Items: []ClipItem{{Contours: sh.Contours, Matrix: sh.Matrix}}}
+		b := one.Rectangle()
+		if b.Empty() || b.Min.X > s.Page.Min.X+tol || b.Min.Y > s.Page.Min.Y+tol || b.Max.X < s.Page.Max.X-tol || b.Max.Y < s.Page.Max.Y-tol {
+			break
+		}
+		out = append(out, i)
+	}
+	return out
 }
 
 // SortNotes puts what was left out first, then what was changed.

@@ -1,6 +1,9 @@
 package artwork
 
-import "math"
+import (
+	"math"
+	"strconv"
+)
 
 // Words returns a plain name for the colour, such as "deep blue".
 func (c Color) Words() string {
@@ -60,4 +63,13 @@ func (c Color) Words() string {
 		return "Dull " + hue
 	}
 	return string(hue[0]-32) + hue[1:]
+}
+
+// ParseHex reads a colour written as #rrggbb.
+func ParseHex(s string) (c Color, ok bool) {
+	if len(s) != 7 || s[0] != '#' {
+		return c, false
+	}
+	v, err := strconv.ParseUint(s[1:], 16, 32)
+	return Color{uint8(v >> 16), uint8(v >> 8), uint8(v)}, err == nil
 }

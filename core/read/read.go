@@ -72,6 +72,7 @@ func SheetWith(name string, data []byte, o Options) (sheet *artwork.Sheet, err e
 		}
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
+	sheet.Finish()
 	return sheet, nil
 }
 

@@ -48,6 +48,7 @@ func (r *Recipe) Included(s *artwork.Sheet, i int) bool {
 // Apply prepares the parts of a sheet: one for each colour, in the order in
 // which they are painted first.
 func Apply(ctx context.Context, s *artwork.Sheet, r *Recipe) (*Prepared, error) {
+	s = r.Edited(s)
 	var take []int
 	box := geom.EmptyBox()
 	for i := range s.Shapes {

@@ -19,11 +19,15 @@ const Version = 1
 type Recipe struct {
 	Version   int             `json:"version"`
 	Size      Size            `json:"size"`
-	Tolerance float64         `json:"tolerance"` // how far outlines may depart from the curves
-	Overlap   string          `json:"overlap"`   // "cut": upper shapes cut the lower ones; "keep"
-	Choice    map[string]bool `json:"choice"`    // by shape key: taken in or left out, where it differs from the rule
+	Tolerance float64         `json:"tolerance"`       // how far outlines may depart from the curves
+	Overlap   string          `json:"overlap"`         // "cut": upper shapes cut the lower ones; "keep"
+	Choice    map[string]bool `json:"choice"`          // by shape key: taken in or left out, where it differs from the rule
+	Edits     map[string]Edit `json:"edits,omitempty"` // by shape key
 	Default   Part            `json:"default"`
 	Parts     map[string]Part `json:"parts"` // by part id, where it differs from Default
+
+	GroupNames map[string]string `json:"groupNames,omitempty"` // by group key
+	NewGroups  []NewGroup        `json:"newGroups,omitempty"`
 }
 
 // Size fixes one side; the other follows.
@@ -93,6 +97,9 @@ func (r *Recipe) Check() error {
 	}
 	if r.Overlap != "cut" && r.Overlap != "keep" {
 		return errors.New("overlaps are cut or kept")
+	}
+	if err := r.checkEdits(); err != nil {
+		return err
 	}
 	if err := r.Default.check(); err != nil {
 		return err

@@ -27,6 +27,10 @@ type shot struct{ name, piece, step, script, ready string }
 var shots = []shot{
 	{"home", "", "", "", "document.images.length > 2 && [...document.images].every(i => i.complete)"},
 	{"intake", "Tide clock", "intake", "", "document.querySelectorAll('.shaperow').length"},
+	{"intake-old", "Rope mark", "intake", "[...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Rope')).querySelector('.twist').click(), setTimeout(() => [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Bollard')).click(), 200)", "document.querySelectorAll('.treerow').length > 5"},
+	{"exchange", "Pier key tag", "intake", exchangeScript, "document.querySelectorAll('.treerow').length > 3"},
+	{"raise-tag", "Pier key tag", "raise", "", "document.body.dataset.solids"},
+	{"raise-rope", "Rope mark", "raise", "", "document.body.dataset.solids"},
 	{"size", "Compass badge", "size", "", "document.querySelectorAll('.dimtext').length"},
 	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
 	{"raise-clock", "Tide clock", "raise", "document.querySelector('[data-part=\"#2f737e\"]').click()", "document.body.dataset.solids"},
@@ -34,6 +38,16 @@ var shots = []shot{
 	{"zebra", "Compass badge", "raise", "document.querySelector('[data-choice=zebra]').click()", "document.body.dataset.solids"},
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
 }
+
+// exchangeScript drops a changed artwork on the page and chooses to compare it.
+const exchangeScript = `(async () => {
+	const text = '<svg xmlns="http://www.w3.org/2000/svg" width="200pt" height="110pt" viewBox="0 0 200 110"><path fill="#2c6094" d="M22 10H178C188 10 196 18 196 28V82C196 92 188 100 178 100H22C12 100 4 92 4 82V28C4 18 12 10 22 10Z"/><path fill="none" stroke="#f1dfa0" stroke-width="1.6" d="M24 15H176C184 15 191 21 191 30V80C191 89 184 95 176 95H24C16 95 9 89 9 80V30C9 21 16 15 24 15Z"/><text x="62" y="64" font-family="Pacifico" font-size="44" fill="#f1dfa0">Pier 8</text></svg>';
+	const d = new DataTransfer();
+	d.items.add(new File([text], "pier-key-tag-2.svg"));
+	for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true}));
+	await new Promise(r => setTimeout(r, 200));
+	document.querySelector('.bigchoice').click();
+})()`
 
 func main() {
 	out := flag.String("o", "docs/screenshots", "")

@@ -98,7 +98,7 @@ func (c *run) stream(b []byte, depth int) error {
 			l.inlineImage()
 			if c.hidden == 0 {
 				c.r.images++
-				c.r.sheet.Note("left out", "bitmap", "")
+				c.r.sheet.NoteAt("left out", "bitmap", "", unit.Transform(c.r.flip.Mul(c.g.ctm)))
 			}
 			args = args[:0]
 			continue
@@ -576,6 +576,9 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	return nil
 }
 
+// unit is where bitmaps lie before the matrix.
+var unit = geom.Box{Max: geom.Vec{X: 1, Y: 1}}
+
 func rectangle(b geom.Box) geom.Contour {
 	return geom.Contour{Start: b.Min, Closed: true, Segs: []geom.Segment{{To: geom.Vec{X: b.Max.X, Y: b.Min.Y}}, {To: b.Max}, {To: geom.Vec{X: b.Min.X, Y: b.Max.Y}}}}
 }
@@ -614,7 +617,7 @@ func (c *run) do(n name) error {
 	case "Image":
 		if c.hidden == 0 {
 			r.images++
-			r.sheet.Note("left out", "bitmap", "")
+			r.sheet.NoteAt("left out", "bitmap", "", unit.Transform(r.flip.Mul(c.g.ctm)))
 		}
 		return nil
 	case "Form":

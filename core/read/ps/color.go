@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
 	"bildhauer/core/read/ink"
 )
 
@@ -171,7 +172,6 @@ func opImage(m *machine) error {
 		return err
 	}
 	m.images++
-	m.sheet.Note("left out", "bitmap", "")
 	if d, ok := o.ref.(*dict); ok {
 		if inner, ok := d.m["DataDict"].ref.(*dict); ok { // masked: bitmap and mask each with data
 			if mask, ok := d.m["MaskDict"].ref.(*dict); ok && d.m["InterleaveType"].n == 3 {
@@ -180,6 +180,9 @@ func opImage(m *machine) error {
 				}
 			}
 			d = inner
+		}
+		if t, ok := m.dictMatrix(d, "ImageMatrix"); ok {
+			m.imageAt(float64(d.m["Width"].n), float64(d.m["Height"].n), t)
 		}
 		w, h := d.m["Width"].n, d.m["Height"].n
 		bits := max(1, d.m["BitsPerComponent"].n)
@@ -199,10 +202,24 @@ func opImage(m *machine) error {
 	return m.skipData(o, (int(a[0])*max(1, int(a[2]))+7)/8*int(a[1]))
 }
 
+// imageAt reports a bitmap of w by h samples whose matrix leads from user
+// space to samples.
+func (m *machine) imageAt(w, h float64, t geom.Matrix) {
+	if m.silent {
+		return
+	}
+	box := geom.EmptyBox()
+	if t.Det() != 0 {
+		box = geom.Box{Max: geom.Vec{X: w, Y: h}}.Transform(m.flip.Mul(m.gs.ctm).Mul(t.Inverse()))
+	}
+	m.sheet.NoteAt("left out", "bitmap", "", box)
+}
+
 // nums3 pops width, height, bits and the matrix of the old image operators;
 // imagemask has a flag in place of the bits.
 func (m *machine) nums3() ([]float64, error) {
-	if _, err := m.pop(); err != nil { // matrix
+	o, err := m.pop()
+	if err != nil {
 		return nil, err
 	}
 	b, err := m.pop()
@@ -212,6 +229,9 @@ func (m *machine) nums3() ([]float64, error) {
 	a, err := m.nums(2)
 	if err != nil {
 		return nil, err
+	}
+	if v, ok := m.numArray(o); ok && len(v) == 6 {
+		m.imageAt(a[0], a[1], geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]})
 	}
 	bits := 1.0
 	if b.number() {
@@ -246,7 +266,6 @@ func opColorImage(m *machine) error {
 		return err
 	}
 	m.images++
-	m.sheet.Note("left out", "bitmap", "")
 	if multi {
 		return m.skipTurns(sources, (int(a[0])*int(a[2])+7)/8*int(a[1]))
 	}

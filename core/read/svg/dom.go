@@ -229,3 +229,15 @@ func (n *node) describe() string {
 	}
 	return fmt.Sprintf("<%s>", n.name)
 }
+
+// plainNames are what shapes without a name of their own are called.
+var plainNames = map[string]string{"path": "Path", "rect": "Rectangle", "circle": "Circle", "ellipse": "Ellipse", "line": "Line", "polyline": "Line", "polygon": "Polygon", "text": "Text"}
+
+// title names a shape for a person, by its number where the file gives none.
+func (n *node) title(number int) string {
+	d := n.describe()
+	if p, ok := plainNames[n.name]; ok && d == "<"+n.name+">" {
+		return fmt.Sprintf("%s %d", p, number)
+	}
+	return d
+}

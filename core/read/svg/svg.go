@@ -353,7 +353,9 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		return r.use(n, m, st, group, hidden, key, depth)
 	case "image":
 		r.images++
-		r.sheet.Note("left out", "bitmap", n.describe())
+		w, h := r.length(n.attr("width"), r.view.W(), &st), r.length(n.attr("height"), r.view.H(), &st)
+		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
+		r.sheet.NoteAt("left out", "bitmap", n.describe(), geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}.Transform(m))
 	case "text":
 		return r.text(n, m, st, group, hidden, key)
 	case "foreignObject":
@@ -569,7 +571,7 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 			clips = append(clips, c)
 		}
 	}
-	base := artwork.Shape{Clips: clips, Key: key, Name: n.describe(), Group: group, Hidden: hidden, Contours: contours, Matrix: m, EvenOdd: st.evenOdd}
+	base := artwork.Shape{Clips: clips, Key: key, Name: n.title(len(r.sheet.Shapes) + 1), Group: group, Hidden: hidden, Contours: contours, Matrix: m, EvenOdd: st.evenOdd}
 	fill := func() {
 		area := false
 		for _, c := range contours {

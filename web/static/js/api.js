@@ -46,14 +46,14 @@ export const getFile = async (address) => {
   return { name, blob: await r.blob() };
 };
 
-// upload sends one file with progress from 0 to 100.
-export function upload(file, progress) {
+// uploadTo sends files, with progress from 0 to 100.
+export function uploadTo(address, files, progress) {
   return new Promise((resolve, reject) => {
     const go = (again) => {
       const form = new FormData();
-      form.append("file", file, file.name);
+      for (const f of files) form.append("file", f, f.name);
       const x = new XMLHttpRequest();
-      x.open("POST", "/pieces");
+      x.open("POST", address);
       x.setRequestHeader("X-Csrf-Token", token);
       x.setRequestHeader("Accept", "application/json");
       x.upload.onprogress = (e) => progress?.(e.lengthComputable ? (100 * e.loaded) / e.total : 0);

@@ -1,18 +1,24 @@
 // The page of all pieces.
 
-import { post, upload } from "./api.js";
+import { post, uploadTo } from "./api.js";
+import { onPaste } from "./exchange.js";
 import { $, complain, el, keysDialog, onDrop, say, typing } from "./page.js";
 
 const drop = $("drop"), input = $("file"), bar = $("reading");
 const maxMB = Number(document.querySelector(".bench").dataset.maxMb);
 
 async function take(files) {
+  files = files.filter((f) => {
+    if (f.size <= maxMB << 20) return true;
+    say(`${f.name} has ${f.size >> 20} MB; the most that is read is ${maxMB} MB. Leave out embedded bitmaps or split the artwork.`, { bad: true });
+    return false;
+  });
+  if (files.length > 1) files = await together(files); else files = files.map((f) => [f]);
   let last = null, made = 0;
-  for (const f of files) {
-    if (f.size > maxMB << 20) { say(`${f.name} has ${f.size >> 20} MB; the most that is read is ${maxMB} MB. Leave out embedded bitmaps or split the artwork.`, { bad: true }); continue; }
+  for (const group of files) {
     bar.hidden = false; bar.value = 0;
     try {
-      last = await upload(f, (p) => { if (p < 100) bar.value = p; else bar.removeAttribute("value"); });
+      last = await uploadTo("/pieces", group, (p) => { if (p < 100) bar.value = p; else bar.removeAttribute("value"); });
       made++;
     } catch (e) { complain(e); }
   }
@@ -22,11 +28,26 @@ async function take(files) {
   else if (made) location.reload();
 }
 
+// together asks whether several files are one piece or several.
+function together(files) {
+  return new Promise((resolve) => {
+    const d = el("dialog", { class: "ask", "aria-labelledby": "asktitle" });
+    let answer = [];
+    const choice = (title, small, value) => el("button", { class: "bigchoice", type: "button", onclick: () => { answer = value; d.close(); } }, el("b", {}, title), el("span", {}, small));
+    d.append(el("h2", { id: "asktitle" }, `${files.length} files`), choice("One piece", `with ${files.length} sheets`, [files]), choice(`${files.length} pieces`, "one for each file", files.map((f) => [f])),
+      el("button", { class: "plainbutton", type: "button", onclick: () => d.close() }, "Cancel"));
+    d.addEventListener("close", () => { d.remove(); resolve(answer); });
+    document.body.append(d);
+    d.showModal();
+  });
+}
+
 drop.addEventListener("click", () => input.click());
 drop.addEventListener("keydown", (e) => { if (e.key === "Enter" || e.key === " ") { e.preventDefault(); input.click(); } });
 input.addEventListener("click", (e) => e.stopPropagation());
 input.addEventListener("change", () => take([...input.files]));
 onDrop(take);
+onPaste(take);
 addEventListener("keydown", (e) => { if (e.key.toLowerCase() === "n" && !typing(e) && !e.ctrlKey && !e.metaKey) input.click(); });
 
 async function remove(card) {
@@ -69,4 +90,4 @@ $("pieces").addEventListener("click", async (e) => {
   } catch (err) { complain(err); }
 });
 
-keysDialog([["N", "New piece: pick a file"], ["Tab", "To the next piece or button"], ["Enter", "Open the piece"], ["?", "This list"]]);
+keysDialog([["N", "New piece: pick a file"], ["Ctrl V", "New piece of SVG code in the clipboard"], ["Tab", "To the next piece or button"], ["Enter", "Open the piece"], ["?", "This list"]]);

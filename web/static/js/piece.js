@@ -1,7 +1,8 @@
 // The frame of a piece: its state, undo, the list of parts, the measure strip.
 // The step's own module draws the view and the panel.
 
-import { get, post, upload } from "./api.js";
+import { get, post } from "./api.js";
+import { onPaste, receive } from "./exchange.js";
 import { $, complain, el, keysDialog, onDrop, say, typing } from "./page.js";
 import { count, figure } from "./length.js";
 
@@ -21,7 +22,7 @@ export const piece = {
     try { take(await post(`${base}/change`, { label, ...patch })); } catch (e) { complain(e); saved("not kept"); await reload(); } finally { saving(-1); }
   },
   select(part) { this.selected = part; drawParts(); this.step?.selected?.(); remember(); },
-  measure, busy, done,
+  measure, busy, done, take, complain,
 };
 
 let waiting = 0;
@@ -57,7 +58,7 @@ const sizes = (depth, most) => {
 function railState() {
   const mark = (step, kind, title) => { const i = document.querySelector(`.rail a[data-step="${step}"] i`); i.className = kind; i.title = title; };
   const s = piece.state;
-  mark("intake", s.problem ? "bad" : Object.keys(s.recipe.choice).length ? "good" : "", s.problem ?? "");
+  mark("intake", s.problem ? "bad" : Object.keys(s.recipe.choice).length + Object.keys(s.recipe.edits ?? {}).length ? "good" : "", s.problem ?? "");
   mark("size", s.problem ? "" : "good", "");
   mark("raise", s.problem ? "" : Object.keys(s.recipe.parts).length ? "good" : "", "");
 }
@@ -150,19 +151,11 @@ addEventListener("keydown", (e) => {
   if (typing(e) || mod || e.altKey) return;
   if (e.key >= "1" && e.key <= "4") location.href = `${base}/${steps[e.key - 1]}`;
 });
-onDrop(async (files) => {
-  for (const f of files) {
-    piece.busy(`Reading ${f.name}`, null);
-    try {
-      const r = await upload(f);
-      say(`${f.name} became a new piece.`, { action: "Open it", act: () => { location.href = r.address; }, stay: 15000 });
-    } catch (e) { complain(e); }
-    piece.done();
-  }
-});
+onDrop((files) => receive(piece, files));
+onPaste((files) => receive(piece, files));
 
 const module = await import(`./${stepName}.js`);
-keysDialog([["1–4", "Go to a step"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["↑ ↓", "Step a figure by 0.5 mm; with Shift by 5, with Alt by 0.05"], ...module.keys, ["?", "This list"]]);
+keysDialog([["1–4", "Go to a step"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["Ctrl V", "Paste SVG code"], ["↑ ↓", "Step a figure by 0.5 mm; with Shift by 5, with Alt by 0.05"], ...module.keys, ["?", "This list"]]);
 recall();
 try {
   piece.state = await get(`${base}/data/state`);
