@@ -14,6 +14,7 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
+	"bildhauer/core/write"
 	"bildhauer/studio"
 )
 
@@ -197,9 +198,24 @@ func (h *server) drawing(c fiber.Ctx) error {
 
 func boxOf(b geom.Box) [4]float64 { return [4]float64{b.Min.X, b.Min.Y, b.W(), b.H()} }
 
-// shapePath writes the outline of a shape in page px.
+// shapePath writes the outline of a shape in page px, cut by its clips.
 func shapePath(sh *artwork.Shape, tol float64) string {
 	var b strings.Builder
+	if len(sh.Clips) > 0 && sh.Nodes() < 50_000 {
+		r := sh.Reach()
+		far := math.Max(math.Max(math.Abs(r.Min.X), math.Abs(r.Max.X)), math.Max(math.Abs(r.Min.Y), math.Abs(r.Max.Y)))
+		grid := math.Max(far, 1e-6) / (1 << 23)
+		if region, err := write.Resolve(sh, tol, grid); err == nil {
+			region.Loops(func(l plane.Loop) {
+				for i, p := range l {
+					b.WriteByte("ML"[min(i, 1)])
+					b.WriteString(short(float64(p.X)*grid) + " " + short(float64(p.Y)*grid))
+				}
+				b.WriteByte('Z')
+			})
+			return b.String()
+		}
+	}
 	for _, l := range sh.Outline(tol) {
 		for i, v := range l {
 			if i == 0 {

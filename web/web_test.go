@@ -287,7 +287,7 @@ func joinSTL(b []byte) *mesh.Mesh {
 func TestIntake(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/pieces/"+s.id("Tide clock")+"/intake")
-	w.wait("document.querySelectorAll('.shaperow').length === 13")
+	w.wait("document.querySelectorAll('.shaperow').length === 15")
 	if got := w.text("document.querySelector('.report').innerText"); !strings.Contains(got, "gradient became its mean colour") || !strings.Contains(got, "2 hidden shapes start left out") {
 		t.Errorf("report: %s", got)
 	}
@@ -353,28 +353,130 @@ func TestSectionGrips(t *testing.T) {
 	w.wait("document.getElementById('undo').title.startsWith('Undo: Back of Rings') && " + settled)
 }
 
+// TestTree renames, recolours, regroups and filters on the Intake page, by
+// pointer and keys, and takes all of it back.
+func TestTree(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Tide clock")
+	w := open(t, s.address+"/pieces/"+id+"/intake")
+	row := func(key string) string { return "document.querySelector('[data-id=\"" + key + "\"]')" }
+	w.wait(row("smoon"))
+	// F2 renames the row; the recipe has the name, the parts' colours stay.
+	w.js(row("smoon") + ".focus()")
+	w.js(row("smoon") + ".dispatchEvent(new KeyboardEvent('keydown', {key: 'F2', bubbles: true}))")
+	w.js("(i => { i.value = 'Crescent'; i.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true})); })(document.querySelector('input.rename'))")
+	w.wait(row("smoon") + ".textContent.includes('Crescent') && document.getElementById('undo').title.includes('Name Crescent')")
+	// A group takes a name, too.
+	w.js("[...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Sky')).dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))")
+	w.js("(i => { i.value = 'Night sky'; i.blur(); })(document.querySelector('input.rename'))")
+	w.wait("[...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('Night sky'))")
+	// Two rows go into a group of their own, then one is dragged to another.
+	w.js(row("stide-hand") + ".click()")
+	w.js(row("sboss") + ".dispatchEvent(new MouseEvent('click', {bubbles: true, ctrlKey: true}))")
+	w.js("[...document.querySelectorAll('.treebar button')].find(b => b.textContent === 'New group').click()")
+	w.wait("[...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('Group 1') && r.textContent.includes('2 of 2'))")
+	w.js("(() => { const from = " + row("smoon") + ", to = [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Group 1')); const d = new DataTransfer();" +
+		"from.dispatchEvent(new DragEvent('dragstart', {dataTransfer: d, bubbles: true})); for (const k of ['dragover', 'drop']) to.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })()")
+	w.wait("[...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('Group 1') && r.textContent.includes('3 of 3'))")
+	// A new colour makes a new part.
+	w.js(row("smoon") + ".querySelector('.sw').click()")
+	w.js("(i => { i.value = '#e0e4ea'; i.dispatchEvent(new Event('change')); })(document.querySelector('.colorpick'))")
+	w.wait("document.getElementById('m-parts').textContent === '7' && " + "document.querySelector('path[data-key=moon]').getAttribute('fill') === '#e0e4ea'")
+	p, err := s.studio.Piece(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if e := p.Doc.Recipe.Edits["moon"]; e.Name != "Crescent" || e.Color != "#e0e4ea" || e.Group != "new1" {
+		t.Errorf("kept: %+v", e)
+	}
+	// Filters, and report entries that select what they are about.
+	w.js("document.querySelector('[data-filter=texts]').click()")
+	w.wait("document.querySelectorAll('.shaperow').length === 2 && document.querySelector('.shaperow').textContent.includes('HIGH')")
+	w.js("[...document.querySelectorAll('.report li')].find(l => l.textContent.includes('gradient')).click()")
+	w.wait("document.querySelector('.treerow.picked')?.dataset.id === 'ssea' && document.querySelector('path[data-key=sea]').classList.contains('picked')")
+	w.js("[...document.querySelectorAll('.report li')].find(l => l.textContent.includes('strokes')).dispatchEvent(new PointerEvent('pointerenter'))")
+	w.wait("document.querySelectorAll('.shape.lit').length === 5")
+	// The arrow keys walk, the space bar leaves out.
+	w.js("(r => { r.focus(); r.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowDown', bubbles: true})); document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: ' ', bubbles: true})); })(" + row("ssea") + ")")
+	w.wait("document.getElementById('undo').title.includes('Leave out foam')")
+	for range 6 {
+		w.js("document.getElementById('undo').click()")
+		w.wait("document.getElementById('saved').textContent === 'kept'")
+	}
+	w.wait("document.getElementById('undo').title === 'Undo: Demo measures (Ctrl+Z)' && " + row("smoon") + ".textContent.includes('moon')")
+}
+
+// TestSheets adds a sheet and a font, pastes code, and exchanges a file.
+func TestSheets(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	w := open(t, s.address+"/")
+	// SVG code from the clipboard becomes a piece.
+	code, _ := json.Marshal(frame)
+	w.js(`(() => { const d = new DataTransfer(); d.setData("text/plain", ` + string(code) + `); document.body.dispatchEvent(new ClipboardEvent("paste", {clipboardData: d, bubbles: true, cancelable: true})); })()`)
+	w.wait("location.pathname.endsWith('/raise') && " + settled)
+	id := s.id("Pasted")
+	w.do(chromedp.Navigate(s.address + "/pieces/" + id + "/intake"))
+	w.wait("document.querySelectorAll('.shaperow').length === 1")
+	// Another file joins it, under its own name.
+	w.drop("pier.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle id="lamp" cx="20" cy="10" r="3" fill="#a33333"/><text y="15" font-family="Harbour Hand">a</text></svg>`)
+	w.wait("document.querySelectorAll('.bigchoice').length === 3")
+	w.js("[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('Add to this piece')).click()")
+	w.wait("document.querySelectorAll('.shaperow').length === 3 && document.querySelectorAll('.sheetline').length === 2 && [...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('pier.svg'))")
+	w.js("document.querySelector('[data-id=\"s2:lamp\"] input').click()")
+	w.wait("document.getElementById('undo').title.includes('Leave out lamp')")
+	// The changed file keeps the lamp's decision, brings one shape, loses the text.
+	w.drop("pier-2.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle id="lamp" cx="21" cy="10" r="3" fill="#a33333"/><rect id="post" x="1" y="1" width="2" height="9" fill="#336699"/></svg>`)
+	w.wait("document.querySelectorAll('.bigchoice').length === 4")
+	w.js("[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('Exchange pier.svg')).click()")
+	w.wait("document.querySelector('.comparison')")
+	if got := w.text("[...document.querySelectorAll('.was h3')].map(h => h.textContent).join('; ')"); got != "=0 kept as they were; ~1 kept, but look different; +1 new; −1 gone" {
+		t.Errorf("summary %q", got)
+	}
+	w.js("document.querySelector('dialog.ask .button.is-primary').click()")
+	w.wait("document.querySelector('[data-id=\"s2:post\"]') && document.querySelector('[data-id=\"s2:lamp\"]').classList.contains('off')")
+	w.js("document.getElementById('undo').click()")
+	w.wait("!document.querySelector('[data-id=\"s2:post\"]') && document.querySelectorAll('.shaperow').length === 3")
+	// A font that comes is used at once.
+	if got := w.text("document.querySelector('.report').innerText"); !strings.Contains(got, "text set in Harbour Hand: not embedded") {
+		t.Errorf("report before the font: %s", got)
+	}
+	raw, err := os.ReadFile("../core/read/font/shipped/pacifico-latin-400-normal.woff")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := s.studio.ChangeSheet(id, 2, "Page 1", func(*studio.SheetRef) {}, false); err != nil {
+		t.Fatal(err)
+	}
+	family, err := s.studio.AddFont(id, studio.File{Name: "hand.woff", Data: raw})
+	if err != nil || family != "Pacifico" {
+		t.Fatalf("font %q, %v", family, err)
+	}
+	w.do(chromedp.Navigate(s.address + "/pieces/" + id + "/intake"))
+	w.wait("[...document.querySelectorAll('.sheetline')].some(l => l.textContent.includes('Pacifico'))")
+}
+
 // TestHome renames, duplicates, deletes and brings back.
 func TestHome(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/")
-	w.wait("document.querySelectorAll('.piececard').length === 3 && [...document.images].every(i => i.complete && i.naturalWidth)")
+	w.wait("document.querySelectorAll('.piececard').length === 5 && [...document.images].every(i => i.complete && i.naturalWidth)")
 	id := s.id("Compass badge")
 	card := fmt.Sprintf(`document.querySelector('[data-id="%s"]')`, id)
 	w.js(card + `.querySelector('[data-act=rename]').click()`)
 	w.js(`(f => { f.value = "Badge <b>"; f.dispatchEvent(new KeyboardEvent("keydown", {key: "Enter"})); })(` + card + `.querySelector('input'))`)
 	w.wait(card + `.querySelector('.name')?.textContent === 'Badge <b>'`)
 	w.js(card + `.querySelector('[data-act=duplicate]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 4")
+	w.wait("document.querySelectorAll('.piececard').length === 6")
 	s.id("Badge <b> (copy)")
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 3")
+	w.wait("document.querySelectorAll('.piececard').length === 5")
 	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 4")
+	w.wait("document.querySelectorAll('.piececard').length === 6")
 	s.id("Badge <b>")
 	// What can't be read says why, and all pieces stay.
 	w.drop("notes.txt", "hello")
 	w.wait("document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG, EPS, AI or PDF file')")
-	if list, _ := s.studio.Pieces(); len(list) != 4 {
+	if list, _ := s.studio.Pieces(); len(list) != 6 {
 		t.Errorf("%d pieces", len(list))
 	}
 }

@@ -63,7 +63,7 @@ func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork
 	if fonts == nil {
 		fonts = &font.Library{}
 	}
-	if err := ctx.EnsurePageCount(); err != nil || ctx.PageCount < 1 {
+	if ctx.PageCount < 1 {
 		return nil, fault.New("is a PDF without pages; it may be cut short. Copy or save the artwork again")
 	}
 	if page == 0 {
@@ -106,7 +106,13 @@ func open(data []byte, conf *model.Configuration) (ctx *model.Context, err error
 			ctx, err = nil, fmt.Errorf("%v", p)
 		}
 	}()
-	return api.ReadContext(bytes.NewReader(data), conf)
+	if ctx, err = api.ReadContext(bytes.NewReader(data), conf); err != nil {
+		return nil, err
+	}
+	if err := ctx.EnsurePageCount(); err != nil {
+		ctx.PageCount = 0
+	}
+	return ctx, nil
 }
 
 func short(err error) string {
