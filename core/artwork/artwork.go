@@ -51,9 +51,12 @@ type Shape struct {
 	Stroke   *geom.StrokeStyle // nil for a filled area; in the shape's own space
 }
 
-// Clip is an area made of several outlines together. Shapes share it by
-// pointer.
-type Clip struct{ Items []ClipItem }
+// Clip is an area made of several outlines together, or all but that. Shapes
+// share it by pointer.
+type Clip struct {
+	Items   []ClipItem
+	Outside bool
+}
 
 // ClipItem is one outline of a clip.
 type ClipItem struct {
@@ -65,7 +68,7 @@ type ClipItem struct {
 // Rectangle returns the box of a clip that is a single upright rectangle, and
 // an empty one for any other.
 func (c *Clip) Rectangle() geom.Box {
-	if len(c.Items) != 1 || len(c.Items[0].Contours) != 1 {
+	if c.Outside || len(c.Items) != 1 || len(c.Items[0].Contours) != 1 {
 		return geom.EmptyBox()
 	}
 	ct := c.Items[0].Contours[0].Transform(c.Items[0].Matrix)
@@ -154,7 +157,9 @@ func outline(contours []geom.Contour, m geom.Matrix, tol float64) [][]geom.Vec {
 func (s *Shape) Box() geom.Box {
 	b := s.box()
 	for _, c := range s.Clips {
-		b = b.Intersect(c.Box())
+		if !c.Outside {
+			b = b.Intersect(c.Box())
+		}
 	}
 	return b
 }

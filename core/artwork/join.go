@@ -93,7 +93,7 @@ func (s Shape) moved(shift geom.Matrix, clips map[*Clip]*Clip) Shape {
 	own := make([]*Clip, len(s.Clips))
 	for i, c := range s.Clips {
 		if clips[c] == nil {
-			m := &Clip{}
+			m := &Clip{Outside: c.Outside}
 			for _, it := range c.Items {
 				it.Matrix = shift.Mul(it.Matrix)
 				m.Items = append(m.Items, it)

@@ -340,8 +340,12 @@ type Layer struct {
 	Clips []*Area // the layer shows only inside all of these
 }
 
-// Area is the union of several fills. Layers share areas by pointer.
-type Area struct{ Fills []AreaFill }
+// Area is the union of several fills, or all but that. Layers share areas by
+// pointer.
+type Area struct {
+	Fills   []AreaFill
+	Outside bool
+}
 
 // AreaFill is one fill of an area.
 type AreaFill struct {
@@ -356,6 +360,7 @@ type stackRule struct {
 	rules   []FillRule
 	area    []int32   // of each source after the layers: its area
 	covers  []int32   // of each area: how many of its fills cover the face
+	outside []bool    // of each area: it means all but its fills
 	clipped [][]int32 // of each area: the layers that it clips
 	shut    []int32   // of each layer: how many of its areas do not cover the face
 
@@ -380,6 +385,7 @@ func newStackRule(layers []Layer, ar *Arrangement) *stackRule {
 				n = int32(len(s.covers))
 				number[a] = n
 				s.covers = append(s.covers, 0)
+				s.outside = append(s.outside, a.Outside)
 				s.clipped = append(s.clipped, nil)
 				for _, f := range a.Fills {
 					for _, lp := range f.Loops {
@@ -390,7 +396,9 @@ func newStackRule(layers []Layer, ar *Arrangement) *stackRule {
 				}
 			}
 			s.clipped[n] = append(s.clipped[n], int32(i))
-			s.shut[i]++
+			if !a.Outside {
+				s.shut[i]++
+			}
 		}
 	}
 	s.w = make([]int32, len(s.rules))
@@ -412,13 +420,13 @@ func (s *stackRule) Cross(src, delta int32) {
 		s.show(src, is && s.shut[src] == 0)
 	default:
 		a := s.area[src-n]
-		open := s.covers[a] > 0
+		open := s.covers[a] > 0 != s.outside[a]
 		if is {
 			s.covers[a]++
 		} else {
 			s.covers[a]--
 		}
-		if now := s.covers[a] > 0; now != open {
+		if now := s.covers[a] > 0 != s.outside[a]; now != open {
 			for _, l := range s.clipped[a] {
 				if now {
 					s.shut[l]--

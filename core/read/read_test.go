@@ -129,6 +129,10 @@ func TestClipsCut(t *testing.T) {
 		{"of nothing", `<clipPath id="c"/><rect id="x" clip-path="url(#c)" width="20" height="2"/>`, 0},
 		{"a stroke", `<clipPath id="c"><rect width="10" height="10"/></clipPath><path clip-path="url(#c)" fill="none" stroke="red" stroke-width="4" d="M5 5H50"/>`, 20},
 		{"white mask", `<mask id="m"><rect width="10" height="10" fill="#fff"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 100},
+		{"white by the mask's own style", `<defs><rect id="r" width="4" height="4"/></defs><g fill="#fff"><mask id="m" fill-opacity="1"><use href="#r"/></mask></g><rect mask="url(#m)" width="20" height="20"/>`, 16},
+		{"black on white", `<mask id="m"><rect width="99" height="99" fill="#fff"/><rect x="2" y="2" width="5" height="5"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 375},
+		{"black lines on white", `<mask id="m"><rect width="99" height="99" fill="#fff"/><path d="M0 10H50" stroke="#000" stroke-width="2"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 360},
+		{"clip-rule from around", `<g clip-rule="evenodd"><clipPath id="c"><path d="M0 0h10v10h-10zM2 2h6v6h-6z"/></clipPath></g><rect clip-path="url(#c)" width="20" height="20"/>`, 64},
 		{"black under white", `<mask id="m"><rect width="99" height="99"/><circle cx="10" cy="10" r="5" fill="white"/></mask><rect mask="url(#m)" width="20" height="20"/>`, math.Pi * 25},
 		{"width fixed to the page", `<g transform="scale(4)"><path vector-effect="non-scaling-stroke" fill="none" stroke="red" stroke-width="2" d="M0 5H10"/></g>`, 80},
 	} {

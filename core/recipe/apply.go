@@ -100,7 +100,9 @@ func Apply(ctx context.Context, s *artwork.Sheet, r *Recipe) (*Prepared, error) 
 			}
 		}
 		for _, c := range s.Shapes[i].Clips {
-			own = own.Intersect(c.Box())
+			if !c.Outside {
+				own = own.Intersect(c.Box())
+			}
 		}
 		box = box.Union(own)
 		if points > maxPoints {
@@ -148,7 +150,7 @@ func Apply(ctx context.Context, s *artwork.Sheet, r *Recipe) (*Prepared, error) 
 		layer.Loops = snap(outlines[k])
 		for _, c := range sh.Clips {
 			if areas[c] == nil {
-				areas[c] = &plane.Area{}
+				areas[c] = &plane.Area{Outside: c.Outside}
 				for _, it := range c.Items {
 					f := plane.AreaFill{Loops: snap(it.Outline(pxTol))}
 					if it.EvenOdd {

@@ -124,7 +124,7 @@ func Resolve(sh *artwork.Shape, tol, grid float64) (plane.Region, error) {
 	}
 	layer := plane.Layer{Loops: snap(sh.Outline(tol)), Rule: rule(sh.EvenOdd), Label: 1}
 	for _, c := range sh.Clips {
-		a := &plane.Area{}
+		a := &plane.Area{Outside: c.Outside}
 		for _, it := range c.Items {
 			a.Fills = append(a.Fills, plane.AreaFill{Loops: snap(it.Outline(tol)), Rule: rule(it.EvenOdd)})
 		}

@@ -1,6 +1,7 @@
 package svg
 
 import (
+	"math"
 	"strings"
 
 	"bildhauer/core/artwork"
@@ -35,10 +36,12 @@ func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, err
 		target := r.reference(v)
 		if target == nil || target.name != "mask" {
 			r.sheet.Note("changed", "mask that is missing ignored", n.describe())
-		} else if c, ok, err := r.mask(n, target, m, st); err != nil {
+		} else if cuts, ok, err := r.mask(n, target, m, st); err != nil {
 			return nil, err
 		} else if ok {
-			add(c)
+			for _, c := range cuts {
+				add(c)
+			}
 		} else {
 			r.sheet.Note("changed", "mask with soft or layered parts not applied, the whole object is shown", n.describe())
 		}
@@ -121,10 +124,11 @@ func (r *reader) clip(n, target *node, m geom.Matrix, st style, depth int) (*art
 		m = m.Mul(tm)
 	}
 	c := &artwork.Clip{}
-	base := style{fontSize: st.fontSize, visible: true}
-	if base, _, err = r.styleOf(target, base); err != nil {
+	base, err := r.inherited(target)
+	if err != nil {
 		return nil, err
 	}
+	base.visible = true
 	for _, k := range target.kids {
 		if err := r.clipItem(k, m, base, c, depth); err != nil {
 			return nil, err
@@ -176,15 +180,35 @@ func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, dep
 	return nil
 }
 
-// mask turns a mask of plain light shapes into a clip; ok is false for masks
-// with half-tones, gradients, dark shapes on light ones, strokes or bitmaps.
-func (r *reader) mask(n, target *node, m geom.Matrix, st style) (*artwork.Clip, bool, error) {
+// inherited returns what the content of an element outside the drawing, such
+// as a mask, inherits: the styles of the element and those around it, without
+// their opacity and clips, which do not carry over.
+func (r *reader) inherited(n *node) (style, error) {
+	st := r.base
+	if n.parent != nil {
+		var err error
+		if st, err = r.inherited(n.parent); err != nil {
+			return st, err
+		}
+	}
+	st, _, err := r.styleOf(n, st)
+	st.opacity, st.clips = 1, nil
+	return st, err
+}
+
+// mask turns a mask of light shapes, with dark ones on top, into clips; ok is
+// false for masks with half-tones, gradients, light on dark on light, or
+// bitmaps.
+func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip, bool, error) {
 	m, err := r.unitSpace(n, target, "maskContentUnits", m, st)
 	if err != nil {
 		return nil, false, err
 	}
-	base := style{fill: "black", stroke: "none", fillAlpha: 1, strokeAlpha: 1, color: "black", visible: true, opacity: 1, fontSize: st.fontSize}
-	c := &artwork.Clip{}
+	base, err := r.inherited(target)
+	if err != nil {
+		return nil, false, err
+	}
+	c, dark := &artwork.Clip{}, &artwork.Clip{Outside: true}
 	plain := true
 	var walk func(n *node, m geom.Matrix, st style, depth int) error
 	walk = func(n *node, m geom.Matrix, st style, depth int) error {
@@ -222,27 +246,53 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) (*artwork.Clip, 
 		if err != nil {
 			return err
 		}
-		if !ok || st.stroke != "none" {
-			plain = false
-			return nil
-		}
-		if strings.HasPrefix(st.fill, "url(") {
-			plain = false
-			return nil
-		}
-		col, a, ok := r.paint(st.fill, &st, n)
 		if !ok {
+			plain = false
 			return nil
 		}
-		light := (0.2125*float64(col.R) + 0.7154*float64(col.G) + 0.0721*float64(col.B)) / 255 * a * st.fillAlpha * st.opacity
-		if target.attr("mask-type") == "alpha" || strings.Contains(target.attr("style"), "mask-type:alpha") {
-			light = a * st.fillAlpha * st.opacity
+		// put adds an outline in its light.
+		put := func(paint string, alpha float64, it artwork.ClipItem) {
+			if strings.HasPrefix(paint, "url(") {
+				plain = false
+				return
+			}
+			col, a, ok := r.paint(paint, &st, n)
+			if !ok {
+				return
+			}
+			light := (0.2125*float64(col.R) + 0.7154*float64(col.G) + 0.0721*float64(col.B)) / 255 * a * alpha * st.opacity
+			if target.attr("mask-type") == "alpha" || strings.Contains(target.attr("style"), "mask-type:alpha") {
+				light = a * alpha * st.opacity
+			}
+			switch solid := a*alpha*st.opacity > 0.95; {
+			case light > 0.95:
+				plain = plain && len(dark.Items) == 0
+				c.Items = append(c.Items, it)
+			case light > 0.05 || !solid && len(c.Items) > 0:
+				plain = false
+			case len(c.Items) > 0:
+				dark.Items = append(dark.Items, it)
+			}
 		}
-		switch {
-		case light > 0.95:
-			c.Items = append(c.Items, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.evenOdd})
-		case light > 0.05 || len(c.Items) > 0:
-			plain = false
+		put(st.fill, st.fillAlpha, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.evenOdd})
+		if width := r.length(st.width, r.diagonal(), &st); st.stroke != "none" && width > 0 && !math.IsInf(width, 0) {
+			sh := artwork.Shape{Contours: contours, Matrix: geom.Identity, Stroke: r.strokeStyle(&st, width)}
+			it := artwork.ClipItem{Matrix: m}
+			for _, l := range sh.Outline(width / 200) {
+				ct := geom.Contour{Closed: true}
+				for i, v := range l {
+					if i == 0 {
+						ct.Start = v
+					} else {
+						ct.Segs = append(ct.Segs, geom.Segment{To: v})
+					}
+				}
+				it.Contours = append(it.Contours, ct)
+				if r.nodes += len(l); r.nodes > maxNodes {
+					return tooManyNodes()
+				}
+			}
+			put(st.stroke, st.strokeAlpha, it)
 		}
 		return nil
 	}
@@ -251,5 +301,9 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) (*artwork.Clip, 
 			return nil, false, err
 		}
 	}
-	return c, plain, nil
+	cuts := []*artwork.Clip{c}
+	if len(dark.Items) > 0 {
+		cuts = append(cuts, dark)
+	}
+	return cuts, plain, nil
 }

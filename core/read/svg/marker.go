@@ -134,8 +134,8 @@ func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *s
 	}
 	ref := fitted.Apply(geom.Vec{X: r.length(target.attr("refX"), r.view.W(), st), Y: r.length(target.attr("refY"), r.view.H(), st)})
 	t = t.Mul(geom.Translate(-ref.X, -ref.Y)).Mul(fitted)
-	inner, shown, err := r.styleOf(target, r.base)
-	if err != nil || !shown {
+	inner, err := r.inherited(target)
+	if err != nil {
 		return err
 	}
 	inner.markers = [3]string{}

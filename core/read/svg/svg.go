@@ -591,15 +591,7 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		s.Key += "+stroke"
 		s.Name += " (stroke)"
 		s.EvenOdd = false
-		s.Stroke = &geom.StrokeStyle{Width: width, MiterLimit: st.miter,
-			Cap:  map[string]geom.Cap{"round": geom.RoundCap, "square": geom.SquareCap}[st.cap],
-			Join: map[string]geom.Join{"round": geom.RoundJoin, "bevel": geom.BevelJoin}[st.join]}
-		if st.dashes != "" && st.dashes != "none" {
-			for _, f := range strings.FieldsFunc(st.dashes, func(c rune) bool { return c == ',' || c == ' ' }) {
-				s.Stroke.Dashes = append(s.Stroke.Dashes, r.length(f, r.diagonal(), st))
-			}
-			s.Stroke.DashOffset = r.length(st.dashOffset, r.diagonal(), st)
-		}
+		s.Stroke = r.strokeStyle(st, width)
 		s.Clips = st.clips
 		if st.fixedStroke { // drawn on the page rather than in the shape's own space
 			s.Contours = make([]geom.Contour, len(contours))
@@ -624,6 +616,20 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		r.sheet.Note("left out", "object without fill and stroke", n.describe())
 	}
 	return nil
+}
+
+// strokeStyle returns the stroke of a style with the given width.
+func (r *reader) strokeStyle(st *style, width float64) *geom.StrokeStyle {
+	out := &geom.StrokeStyle{Width: width, MiterLimit: st.miter,
+		Cap:  map[string]geom.Cap{"round": geom.RoundCap, "square": geom.SquareCap}[st.cap],
+		Join: map[string]geom.Join{"round": geom.RoundJoin, "bevel": geom.BevelJoin}[st.join]}
+	if st.dashes != "" && st.dashes != "none" {
+		for _, f := range strings.FieldsFunc(st.dashes, func(c rune) bool { return c == ',' || c == ' ' }) {
+			out.Dashes = append(out.Dashes, r.length(f, r.diagonal(), st))
+		}
+		out.DashOffset = r.length(st.dashOffset, r.diagonal(), st)
+	}
+	return out
 }
 
 // setPaint gives a shape its colour or gradient; m and box are the space and
