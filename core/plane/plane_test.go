@@ -143,6 +143,48 @@ func TestBooleanAreas(t *testing.T) {
 	}
 }
 
+// TestFillSimpleAgrees compares the short way with the arrangement on loops
+// that do not touch, and holds that it gives up on others.
+func TestFillSimpleAgrees(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 7))
+	told := 0
+	for range 400 {
+		var loops []Loop
+		if r.IntN(3) == 0 {
+			loops = randomLoops(r, 40)
+		} else {
+			for range 1 + r.IntN(6) {
+				c := Point{r.Int32N(2000) - 1000, r.Int32N(2000) - 1000}
+				l := circle(20+r.Float64()*900, 5+r.IntN(20))
+				for i := range l {
+					l[i].X, l[i].Y = l[i].X/4+c.X/3, l[i].Y/4+c.Y/3
+				}
+				if r.IntN(2) == 0 {
+					slices.Reverse(l)
+				}
+				loops = append(loops, l)
+			}
+		}
+		for _, rule := range []FillRule{NonZero, EvenOdd} {
+			got, ok := FillSimple(loops, rule)
+			if !ok {
+				continue
+			}
+			told++
+			if want := fill(t, loops, rule); got.Area2() != want.Area2() || len(got) != len(want) {
+				t.Fatalf("rule %v: %v, want %v of %v", rule, got, want, loops)
+			}
+			checkRegion(t, got)
+		}
+	}
+	if told < 100 {
+		t.Errorf("only %d of the fills were told", told)
+	}
+	if _, ok := FillSimple([]Loop{{{0, 0}, {10, 10}, {10, 0}, {0, 10}}}, NonZero); ok {
+		t.Error("a crossing was not seen")
+	}
+}
+
 func TestNesting(t *testing.T) {
 	square := func(h int32) Loop { return Loop{{-h, -h}, {h, -h}, {h, h}, {-h, h}} }
 	var loops []Loop

@@ -45,6 +45,103 @@ func rawRegion(loops []Loop) (Region, bool) {
 	return Region{p}, true
 }
 
+// FillSimple returns the region that loops fill when it can be told without an
+// arrangement: nothing crosses or touches. ok is false otherwise, and Fill
+// must be asked. For loops that do not touch, both give the same region.
+func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
+	kept := make([]Loop, 0, len(loops))
+	total := 0
+	for _, l := range loops {
+		l = slices.CompactFunc(slices.Clone(l), func(a, b Point) bool { return a == b })
+		for len(l) > 1 && l[0] == l[len(l)-1] {
+			l = l[:len(l)-1]
+		}
+		if len(l) == 0 {
+			continue
+		}
+		if len(l) < 3 || l.Area2() == 0 {
+			return nil, false
+		}
+		kept = append(kept, l)
+		total += len(l)
+	}
+	if len(kept) == 0 {
+		return nil, true
+	}
+	if len(kept) > 400 || len(kept)*total > 2_000_000 || !disjoint(kept, total) {
+		return nil, false
+	}
+	// The winding around each loop, and the loops that it lies in.
+	boxes := make([]ibox, len(kept))
+	for i, l := range kept {
+		boxes[i] = boxOf(l)
+	}
+	type side struct {
+		within []int // indices of the loops around it
+		border int   // 1: filled inside only, -1: outside only, 0: neither
+	}
+	sides := make([]side, len(kept))
+	for i, l := range kept {
+		p, out := l[0], int32(0)
+		for j, o := range kept {
+			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y && o.contains(p) {
+				sides[i].within = append(sides[i].within, j)
+				if o.Area2() > 0 {
+					out++
+				} else {
+					out--
+				}
+			}
+		}
+		in := out + 1
+		if l.Area2() < 0 {
+			in = out - 1
+		}
+		switch a, b := rule.Inside(in), rule.Inside(out); {
+		case a && !b:
+			sides[i].border = 1
+		case b && !a:
+			sides[i].border = -1
+		}
+	}
+	at := map[int]int{} // loop -> polygon
+	turned := func(l Loop, positive bool) Loop {
+		if (l.Area2() > 0) != positive {
+			l = slices.Clone(l)
+			slices.Reverse(l)
+		}
+		return l.canonical()
+	}
+	for i, s := range sides {
+		if s.border > 0 {
+			at[i] = len(r)
+			r = append(r, Polygon{Outer: turned(kept[i], true)})
+		}
+	}
+	for i, s := range sides {
+		if s.border >= 0 {
+			continue
+		}
+		// Its polygon is that of the innermost filled loop around it.
+		inner, depth := -1, -1
+		for _, j := range s.within {
+			if sides[j].border > 0 && len(sides[j].within) > depth {
+				inner, depth = j, len(sides[j].within)
+			}
+		}
+		if inner < 0 {
+			return nil, false
+		}
+		p := &r[at[inner]]
+		p.Holes = append(p.Holes, turned(kept[i], false))
+	}
+	for i := range r {
+		slices.SortFunc(r[i].Holes, compareLoops)
+	}
+	slices.SortFunc(r, func(a, b Polygon) int { return compareLoops(a.Outer, b.Outer) })
+	return r, true
+}
+
 func boxOf(l []Point) ibox {
 	b := ibox{l[0], l[0]}
 	for _, p := range l {

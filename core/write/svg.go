@@ -6,7 +6,9 @@ import (
 	"html"
 	"io"
 	"math"
+	"runtime"
 	"strconv"
+	"sync/atomic"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
@@ -29,12 +31,17 @@ func CleanSVG(w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64)
 	grid := cleanGrid(s)
 	digits := max(0, int(math.Ceil(-math.Log10(grid*back.MaxScale()))))
 	paint := 0
+	var taken []int
 	for i := range s.Shapes {
-		if !take(i) {
-			continue
+		if take(i) {
+			taken = append(taken, i)
 		}
+	}
+	regions, stop := ahead(len(taken), func(k int) (plane.Region, error) { return Resolve(&s.Shapes[taken[k]], tol, grid) })
+	defer stop()
+	for k, i := range taken {
 		sh := &s.Shapes[i]
-		r, err := Resolve(sh, tol, grid)
+		r, err := regions(k)
 		if err != nil {
 			return fmt.Errorf("%s: %w", sh.Name, err)
 		}
@@ -70,6 +77,53 @@ func CleanSVG(w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64)
 	}
 	b.WriteString("</svg>\n")
 	return b.Flush()
+}
+
+// ahead works on the items 0 to n-1 with all processors and hands out the
+// results in order; few are held at a time. stop ends it early.
+func ahead[T any](n int, work func(k int) (T, error)) (take func(k int) (T, error), stop func()) {
+	type result struct {
+		value T
+		err   error
+	}
+	const depth = 256
+	ready := make([]chan result, min(n, depth))
+	for i := range ready {
+		ready[i] = make(chan result, 1)
+	}
+	var next atomic.Int64
+	done := make(chan struct{})
+	safe := func(k int) (r result) {
+		defer func() {
+			if p := recover(); p != nil {
+				r.err = fmt.Errorf("a mistake in the program: %v", p)
+			}
+		}()
+		r.value, r.err = work(k)
+		return r
+	}
+	room := make(chan struct{}, depth)
+	for range min(n, runtime.GOMAXPROCS(0)) {
+		go func() {
+			for {
+				select {
+				case room <- struct{}{}:
+				case <-done:
+					return
+				}
+				k := int(next.Add(1)) - 1
+				if k >= n {
+					return
+				}
+				ready[k%depth] <- safe(k)
+			}
+		}()
+	}
+	return func(k int) (T, error) {
+		r := <-ready[k%depth]
+		<-room
+		return r.value, r.err
+	}, func() { close(done) }
 }
 
 // writeGradient writes the gradient of a shape; back maps the page to the
@@ -123,6 +177,11 @@ func Resolve(sh *artwork.Shape, tol, grid float64) (plane.Region, error) {
 		return plane.NonZero
 	}
 	layer := plane.Layer{Loops: snap(sh.Outline(tol)), Rule: rule(sh.EvenOdd), Label: 1}
+	if len(sh.Clips) == 0 {
+		if r, ok := plane.FillSimple(layer.Loops, layer.Rule); ok {
+			return r, nil
+		}
+	}
 	for _, c := range sh.Clips {
 		a := &plane.Area{Outside: c.Outside}
 		for _, it := range c.Items {
