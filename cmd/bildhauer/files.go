@@ -17,6 +17,7 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/raise"
 	"bildhauer/core/read"
+	"bildhauer/core/read/font"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
 )
@@ -68,7 +69,38 @@ func each(files []string, stderr io.Writer, f func(path string) error) error {
 	return nil
 }
 
-func load(path string) (*artwork.Sheet, error) {
+// reading says how the files of a command are read.
+type reading struct {
+	page  int
+	fonts []string
+}
+
+// readFlags adds the flags of reading to a command.
+func readFlags(fs *flag.FlagSet) *reading {
+	r := &reading{}
+	fs.IntVar(&r.page, "page", 0, "")
+	fs.Func("font", "", func(s string) error { r.fonts = append(r.fonts, s); return nil })
+	return r
+}
+
+// library opens the fonts that were named.
+func (r *reading) library() (*font.Library, error) {
+	lib := &font.Library{}
+	for _, path := range r.fonts {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			return nil, fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
+		}
+		f, err := font.ParseFace(data)
+		if err != nil {
+			return nil, fmt.Errorf("%s %v", path, err)
+		}
+		lib.Added = append(lib.Added, f)
+	}
+	return lib, nil
+}
+
+func (r *reading) load(path string) (*artwork.Sheet, error) {
 	st, err := os.Stat(path)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be opened: %v", path, unwrapPath(err))
@@ -83,7 +115,11 @@ func load(path string) (*artwork.Sheet, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
 	}
-	return read.Sheet(path, data)
+	lib, err := r.library()
+	if err != nil {
+		return nil, err
+	}
+	return read.SheetWith(path, data, read.Options{Fonts: lib, Page: r.page})
 }
 
 func unwrapPath(err error) error {
@@ -103,6 +139,8 @@ type inspected struct {
 	Groups   int            `json:"groups"`
 	Shapes   int            `json:"shapes"`
 	Strokes  int            `json:"strokes"`
+	Texts    int            `json:"texts"`
+	Pages    int            `json:"pages,omitempty"` // of formats with pages
 	Hidden   int            `json:"hidden"`
 	OffPage  int            `json:"off_page"`
 	Contours int            `json:"contours"`
@@ -114,19 +152,21 @@ type inspected struct {
 }
 
 func inspect(args []string, stdout, stderr io.Writer) error {
-	files, err := flags(flag.NewFlagSet("inspect", flag.ContinueOnError), args, stderr)
+	fs := flag.NewFlagSet("inspect", flag.ContinueOnError)
+	how := readFlags(fs)
+	files, err := flags(fs, args, stderr)
 	if err != nil {
 		return err
 	}
 	out := json.NewEncoder(stdout)
 	return each(files, stderr, func(path string) error {
-		s, err := load(path)
+		s, err := how.load(path)
 		if err != nil {
 			return err
 		}
 		const mm = artwork.MMPerPx
 		r := inspected{File: path, Format: s.Format, WidthMM: round(s.Page.W() * mm), HeightMM: round(s.Page.H() * mm),
-			Groups: len(s.Groups), Shapes: len(s.Shapes), Nodes: s.Nodes(), Layers: []string{}, Colours: []string{}, Findings: []string{}, Notes: []artwork.Note{}}
+			Groups: len(s.Groups), Shapes: len(s.Shapes), Pages: s.Pages, Nodes: s.Nodes(), Layers: []string{}, Colours: []string{}, Findings: []string{}, Notes: []artwork.Note{}}
 		for _, g := range s.Groups {
 			if g.Layer {
 				r.Layers = append(r.Layers, g.Name)
@@ -139,6 +179,9 @@ func inspect(args []string, stdout, stderr io.Writer) error {
 			r.Contours += len(sh.Contours)
 			if sh.Stroke != nil {
 				r.Strokes++
+			}
+			if sh.Text != "" {
+				r.Texts++
 			}
 			if sh.Hidden {
 				r.Hidden++
@@ -156,6 +199,7 @@ func inspect(args []string, stdout, stderr io.Writer) error {
 			r.Art = [4]float64{round(box.Min.X * mm), round(box.Min.Y * mm), round(box.W() * mm), round(box.H() * mm)}
 		}
 		for _, n := range s.Notes {
+			n.Keys, n.Places = nil, nil
 			r.Notes = append(r.Notes, n)
 		}
 		return out.Encode(r)
@@ -168,6 +212,7 @@ func round(v float64) float64 {
 
 func clean(args []string, stdout, stderr io.Writer) error {
 	fs := flag.NewFlagSet("clean", flag.ContinueOnError)
+	how := readFlags(fs)
 	out := fs.String("o", "", "")
 	dir := fs.String("d", "", "")
 	tol := fs.Float64("tolerance", 0.02, "")
@@ -186,7 +231,7 @@ func clean(args []string, stdout, stderr io.Writer) error {
 		return wrong(stderr, "--tolerance takes px above 0")
 	}
 	return each(files, stderr, func(path string) error {
-		s, err := load(path)
+		s, err := how.load(path)
 		if err != nil {
 			return err
 		}
@@ -248,6 +293,7 @@ type stats struct {
 
 func makeSolids(args []string, stdout, stderr io.Writer) error {
 	fs := flag.NewFlagSet("make", flag.ContinueOnError)
+	how := readFlags(fs)
 	out := fs.String("o", "", "")
 	dir := fs.String("d", "", "")
 	format := fs.String("format", "", "")
@@ -322,7 +368,7 @@ func makeSolids(args []string, stdout, stderr io.Writer) error {
 	}
 	enc := json.NewEncoder(stdout)
 	return each(files, stderr, func(path string) error {
-		st, err := makeOne(path, target(*out, *dir, path, kind), kind, r)
+		st, err := makeOne(how, path, target(*out, *dir, path, kind), kind, r)
 		if st != nil && *showStats {
 			enc.Encode(st)
 		}
@@ -341,12 +387,12 @@ func known(format string) bool {
 
 // makeOne carries one file from artwork to mesh. A solid that is not sound is
 // written all the same, and reported as an error.
-func makeOne(path, out, format string, r recipe.Recipe) (*stats, error) {
+func makeOne(from *reading, path, out, format string, r recipe.Recipe) (*stats, error) {
 	ms := func(since time.Time) float64 { return float64(time.Since(since).Microseconds()) / 1000 }
 	ctx := context.Background()
 	st := &stats{File: path, Out: out, Watertight: true}
 	t := time.Now()
-	s, err := load(path)
+	s, err := from.load(path)
 	if err != nil {
 		return nil, err
 	}

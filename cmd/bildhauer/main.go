@@ -21,6 +21,9 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --profile round|chamfer, --segments 4, --tolerance 0.02mm, --back flat|bevel,
       --overlap cut|keep, --recipe FILE, --stats
 
+Files are SVG, EPS, AI or PDF, told by their content. inspect, clean and make also take
+--page N of files with pages, and --font FILE (TTF, OTF, WOFF) for text; repeat it.
+
 Several files may go to clean and make with -d DIR. Exit code 0: all done,
 1: some file failed (stderr says which and why), 2: wrong usage.
 `

@@ -33,7 +33,7 @@ func TestInspect(t *testing.T) {
 	if err := json.Unmarshal([]byte(lines[1]), &r); err != nil {
 		t.Fatal(err)
 	}
-	if r.Shapes != 13 || r.Hidden != 2 || r.WidthMM != 95.25 || len(r.Layers) != 6 || len(r.Notes) != 1 || len(r.Colours) != 7 {
+	if r.Shapes != 15 || r.Texts != 2 || r.Hidden != 2 || r.WidthMM != 95.25 || len(r.Layers) != 7 || len(r.Notes) != 1 || len(r.Colours) != 7 {
 		t.Errorf("%+v", r)
 	}
 }
@@ -79,7 +79,7 @@ func TestMakeAndClean(t *testing.T) {
 	}
 	code, out, _ = call(t, "inspect", flat)
 	var r inspected
-	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || r.Strokes != 0 || r.Shapes != 11 || r.WidthMM != 95.25 {
+	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || r.Strokes != 0 || r.Shapes != 13 || r.Texts != 0 || r.WidthMM != 95.25 {
 		t.Errorf("cleaned: %+v, %v", r, err)
 	}
 }
@@ -96,5 +96,29 @@ func TestUsage(t *testing.T) {
 	}
 	if code, _, errs := call(t, "serve", "--data", t.TempDir(), "--listen", "0.0.0.0:1"); code != 1 || !strings.Contains(errs, "this machine only") {
 		t.Errorf("listening to the world: %d %q", code, errs)
+	}
+}
+
+// TestPagesAndFonts reads both kinds of AI file, asks for a page that is not
+// there, and lends a font.
+func TestPagesAndFonts(t *testing.T) {
+	dir := t.TempDir()
+	code, out, _ := call(t, "inspect", "../../demo/pier-key-tag.ai", "../../demo/rope-mark.ai")
+	if code != 0 || strings.Count(out, `"format":"AI"`) != 2 || !strings.Contains(out, `"texts":3,"pages":1`) {
+		t.Errorf("inspect: %d %s", code, out)
+	}
+	if code, _, errs := call(t, "inspect", "--page", "4", "../../demo/pier-key-tag.ai"); code != 1 || !strings.Contains(errs, "has 1 pages; page 4") {
+		t.Errorf("page 4: %d %s", code, errs)
+	}
+	sign := filepath.Join(dir, "sign.svg")
+	if err := os.WriteFile(sign, []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="90" height="40"><text y="30" font-size="30" font-family="Pacifico Neu">Pier</text></svg>`), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	woff := "../../core/read/font/shipped/pacifico-latin-400-normal.woff"
+	if code, out, errs := call(t, "inspect", "--font", woff, sign); code != 0 || !strings.Contains(out, "not embedded") {
+		t.Errorf("another family: %d %s %s", code, out, errs)
+	}
+	if code, _, errs := call(t, "inspect", "--font", sign, sign); code != 1 || !strings.Contains(errs, "is not a font") {
+		t.Errorf("no font: %d %s", code, errs)
 	}
 }

@@ -133,6 +133,8 @@ func TestClipsCut(t *testing.T) {
 		{"black on white", `<mask id="m"><rect width="99" height="99" fill="#fff"/><rect x="2" y="2" width="5" height="5"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 375},
 		{"black lines on white", `<mask id="m"><rect width="99" height="99" fill="#fff"/><path d="M0 10H50" stroke="#000" stroke-width="2"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 360},
 		{"clip-rule from around", `<g clip-rule="evenodd"><clipPath id="c"><path d="M0 0h10v10h-10zM2 2h6v6h-6z"/></clipPath></g><rect clip-path="url(#c)" width="20" height="20"/>`, 64},
+		{"viewport of a symbol", `<symbol id="s" viewBox="0 0 10 10"><circle cx="10" cy="10" r="5"/></symbol><use href="#s" width="20" height="20"/>`, math.Pi * 25},
+		{"viewport left open", `<symbol id="s" viewBox="0 0 10 10" overflow="visible"><circle cx="10" cy="10" r="5"/></symbol><use href="#s" width="20" height="20"/>`, math.Pi * 100},
 		{"black under white", `<mask id="m"><rect width="99" height="99"/><circle cx="10" cy="10" r="5" fill="white"/></mask><rect mask="url(#m)" width="20" height="20"/>`, math.Pi * 25},
 		{"width fixed to the page", `<g transform="scale(4)"><path vector-effect="non-scaling-stroke" fill="none" stroke="red" stroke-width="2" d="M0 5H10"/></g>`, 80},
 	} {

@@ -9,6 +9,7 @@ import (
 
 	"bildhauer/core/geom"
 	"bildhauer/core/read/font"
+	"bildhauer/core/write"
 )
 
 // TestTextLayout sets SVG texts and compares where their letters come to lie.
@@ -42,6 +43,12 @@ func TestTextLayout(t *testing.T) {
 		if math.Abs(b.Min.X-c.minX) > 0.02 || math.Abs(b.Max.X-c.maxX) > 0.06 {
 			t.Errorf("%s: from %.2f to %.2f, want %.2f to %.2f", c.name, b.Min.X, b.Max.X, c.minX, c.maxX)
 		}
+	}
+	// A text clips by its letters.
+	letters := area(t, &mustRead(t, `<text x="2" y="20" font-size="20">IO</text>`).Shapes[0])
+	clipped := mustRead(t, `<clipPath id="c"><text x="2" y="20" font-size="20">IO</text></clipPath><rect clip-path="url(#c)" width="90" height="50"/>`)
+	if r, err := write.Resolve(&clipped.Shapes[0], 0.001, 1.0/4096); err != nil || math.Abs(float64(r.Area2())/2/4096/4096-letters) > 0.05 {
+		t.Errorf("clipped by a text: %v", err)
 	}
 	// Down a path the letters lie on their side.
 	s := mustRead(t, `<path id="p" d="M50 10V90" fill="none"/><text font-size="20" font-family="Courier"><textPath href="#p">MMM</textPath></text>`)

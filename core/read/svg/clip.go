@@ -158,8 +158,11 @@ func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, dep
 		return r.clipItem(t, m, st, c, depth+1)
 	}
 	if n.name == "text" {
-		r.sheet.Note("changed", "text in a clipping path ignored", n.describe())
-		return nil
+		contours, err := r.textOutline(n, st)
+		if err == nil && len(contours) > 0 {
+			c.Items = append(c.Items, artwork.ClipItem{Contours: contours, Matrix: m})
+		}
+		return err
 	}
 	contours, ok, err := r.geometry(n, &st)
 	if err != nil || !ok {

@@ -240,6 +240,6 @@ func inlineStyle(s string) []decl {
 // presentation lists the attributes that count as style.
 var presentation = []string{"fill", "fill-rule", "fill-opacity", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin",
 	"stroke-miterlimit", "stroke-dasharray", "stroke-dashoffset", "stroke-opacity", "opacity", "color", "display", "visibility",
-	"paint-order", "clip-path", "clip-rule", "mask", "filter", "stop-color", "stop-opacity", "font-size", "vector-effect", "marker-start", "marker-mid", "marker-end", "marker",
+	"paint-order", "clip-path", "clip-rule", "mask", "filter", "overflow", "stop-color", "stop-opacity", "font-size", "vector-effect", "marker-start", "marker-mid", "marker-end", "marker",
 	"font-family", "font-weight", "font-style", "text-anchor", "letter-spacing", "word-spacing", "text-decoration", "baseline-shift",
 	"dominant-baseline", "alignment-baseline"}

@@ -340,7 +340,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		g := r.group(n, group, hidden)
 		if n.name == "switch" {
 			for i, k := range n.kids {
-				if k.attr("requiredExtensions") == "" && k.attr("requiredFeatures") == "" && k.name != "foreignObject" {
+				if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" && k.attr("requiredFeatures") == "" && k.name != "foreignObject" {
 					return r.element(k, m, st, g, hidden, fmt.Sprintf("%s/%d", key, i), depth+1)
 				}
 			}
@@ -375,6 +375,20 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		return r.markers(n, contours, m, &st, group, hidden, key, depth)
 	}
 	return nil
+}
+
+// speaks reports whether a branch of a switch may be taken by its languages;
+// English ones are, and those without.
+func speaks(languages string, n *node) bool {
+	if _, has := n.attrs["systemLanguage"]; !has {
+		return true
+	}
+	for _, l := range strings.Split(languages, ",") {
+		if l = strings.ToLower(trim(l)); l == "en" || strings.HasPrefix(l, "en-") {
+			return true
+		}
+	}
+	return false
 }
 
 func (n *node) allText() string {
@@ -417,6 +431,17 @@ func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidde
 		r.view = vb
 	} else {
 		r.view = geom.Box{Max: geom.Vec{X: w, Y: h}}
+	}
+	// What leaves the viewport does not show, unless the file says it does.
+	if o := cascade(n, r.rules)["overflow"]; o != "visible" && o != "auto" && r.view.W() > 0 && r.view.H() > 0 {
+		v := r.view
+		if _, ok := viewBox(n.attr("viewBox")); ok && !strings.HasPrefix(trim(n.attr("preserveAspectRatio")), "none") {
+			// The viewport is larger than the view box where their ratios differ.
+			inv := fit(v, w, h, n.attr("preserveAspectRatio")).Inverse()
+			v = geom.Box{Min: inv.Apply(geom.Vec{}), Max: inv.Apply(geom.Vec{X: w, Y: h})}
+		}
+		cut := &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(v.Min.X, v.Min.Y, v.W(), v.H(), "", "", 0, 0), Matrix: m}}}
+		st.clips = append(st.clips[:len(st.clips):len(st.clips)], cut)
 	}
 	return r.children(n, m, st, group, hidden, key, depth)
 }

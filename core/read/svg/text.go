@@ -101,6 +101,29 @@ func (r *reader) text(n *node, m geom.Matrix, st style, group int, hidden bool, 
 	return nil
 }
 
+// textOutline returns all letters of a text element in its own space.
+func (r *reader) textOutline(n *node, st style) ([]geom.Contour, error) {
+	l := &layout{r: r, preserve: n.attr("space") == "preserve"}
+	if err := l.collect(n, st, nil, true); err != nil {
+		return nil, err
+	}
+	l.trimEnd()
+	if len(l.chars) == 0 {
+		return nil, nil
+	}
+	l.positions()
+	var out []geom.Contour
+	for _, g := range l.place(n) {
+		for _, c := range g.contours {
+			if r.nodes += len(c.Segs) + 1; r.nodes > maxNodes {
+				return nil, tooManyNodes()
+			}
+			out = append(out, c.Transform(g.m))
+		}
+	}
+	return out, nil
+}
+
 func shorten(s string) string {
 	if c := []rune(s); len(c) > 32 {
 		return string(c[:30]) + "…"
