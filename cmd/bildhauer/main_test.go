@@ -107,7 +107,7 @@ func TestPagesAndFonts(t *testing.T) {
 	if code != 0 || strings.Count(out, `"format":"AI"`) != 2 || !strings.Contains(out, `"texts":3,"pages":1`) {
 		t.Errorf("inspect: %d %s", code, out)
 	}
-	if code, _, errs := call(t, "inspect", "--page", "4", "../../demo/pier-key-tag.ai"); code != 1 || !strings.Contains(errs, "has 1 pages; page 4") {
+	if code, _, errs := call(t, "inspect", "--page", "4", "../../demo/pier-key-tag.ai"); code != 1 || !strings.Contains(errs, "has 1 page; there is no page 4") {
 		t.Errorf("page 4: %d %s", code, errs)
 	}
 	sign := filepath.Join(dir, "sign.svg")

@@ -240,20 +240,27 @@ func (l *lexer) hex() string {
 	return string(out)
 }
 
-// inlineImage moves behind an inline image whose BI has been read.
-func (l *lexer) inlineImage() {
+// inlineImage reads an inline image whose BI has been read: its entries and
+// its data.
+func (l *lexer) inlineImage() (map[name]any, []byte) {
+	d := map[name]any{}
 	for {
-		o, ok := l.next(0)
-		if !ok {
-			return
-		}
-		if o == operator("ID") {
+		k, ok := l.next(0)
+		if !ok || k == operator("ID") {
 			break
+		}
+		v, ok := l.next(0)
+		if !ok || v == operator("ID") {
+			break
+		}
+		if n, is := k.(name); is {
+			d[n] = v
 		}
 	}
 	// EI between white space ends it, when what follows looks like text.
-	for i := l.i + 1; i+2 <= len(l.b); i++ {
-		if l.b[i] != 'E' || l.b[i+1] != 'I' || !white(l.b[i-1]) || i+2 < len(l.b) && !white(l.b[i+2]) {
+	from := min(len(l.b), l.i+1)
+	for i := from; i+2 <= len(l.b); i++ {
+		if l.b[i] != 'E' || l.b[i+1] != 'I' || i > 0 && !white(l.b[i-1]) || i+2 < len(l.b) && !white(l.b[i+2]) {
 			continue
 		}
 		plain := true
@@ -262,8 +269,9 @@ func (l *lexer) inlineImage() {
 		}
 		if plain {
 			l.i = i + 2
-			return
+			return d, l.b[from:i]
 		}
 	}
 	l.i = len(l.b)
+	return d, l.b[from:]
 }

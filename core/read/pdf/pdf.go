@@ -70,7 +70,10 @@ func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork
 		page = 1
 	}
 	if page < 1 || page > ctx.PageCount {
-		return nil, fault.New("has %d pages; page %d is not among them", ctx.PageCount, page)
+		if ctx.PageCount == 1 {
+			return nil, fault.New("has 1 page; there is no page %d", page)
+		}
+		return nil, fault.New("has %d pages; there is no page %d", ctx.PageCount, page)
 	}
 	r := &reader{x: ctx.XRefTable, fonts: fonts, sheet: &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
 		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[string]bool{}, running: map[string]bool{}}

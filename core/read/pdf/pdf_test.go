@@ -10,6 +10,8 @@ import (
 	"time"
 
 	ot "github.com/go-text/typesetting/font/opentype"
+	"github.com/pdfcpu/pdfcpu/pkg/api"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
@@ -172,6 +174,8 @@ func TestText(t *testing.T) {
 			[]string{"<< /Type /FontDescriptor /Flags 4 /FontFile 11 0 R >>", stream1("", type1)}, a, "A"},
 		{"Type 3", fmt.Sprintf(show, "(A)"), "/Subtype /Type3 /FontBBox [0 0 1 1] /FontMatrix [1 0 0 1 0 0] /CharProcs << /A 10 0 R >> /Encoding << /Differences [65 /A] >> /FirstChar 65 /Widths [1]",
 			[]string{stream1("", "1 0 0 0 1 1 d1 0.05 0 0.5 0.5 re f")}, a, "A"},
+		{"Type 3 of dots", fmt.Sprintf(show, "(A)"), "/Subtype /Type3 /FontBBox [0 0 1 1] /FontMatrix [1 0 0 1 0 0] /CharProcs << /A 10 0 R >> /Encoding << /Differences [65 /A] >> /FirstChar 65 /Widths [1]",
+			[]string{stream1("", "1 0 0 0 1 1 d1 0.5 0 0 0.5 0.05 0 cm BI /W 2 /H 2 /IM true /BPC 1 /D [1 0] ID \xc0\x40 EI")}, a, "A"},
 		{"spacing, scale and rise", "BT /F 10 Tf 3 Tc 50 Tz 2 Ts 10 10 Td [(A) -1000 (A)] TJ ET", "/Subtype /Type1 /BaseFont /Forge /FontDescriptor 10 0 R /FirstChar 65 /Widths [600]",
 			[]string{"<< /Type /FontDescriptor /Flags 4 /FontFile 11 0 R >>", stream1("", type1)}, [4]float64{10.25, 12, 22.25, 17}, "A A"},
 		{"lines and matrices", "BT /F 1 Tf 10 0 0 10 10 40 Tm 3 TL T* (A) Tj ET", "/Subtype /Type1 /BaseFont /Forge /FontDescriptor 10 0 R",
@@ -217,7 +221,7 @@ func TestPages(t *testing.T) {
 	if b := s.Shapes[0].Box(); math.Abs(b.Min.X) > 1e-9 || math.Abs(b.Min.Y) > 1e-9 || b.W() < b.H() {
 		t.Errorf("the corner of the turned page lies at %v", b)
 	}
-	if _, err := Read("two.pdf", data, nil, 3); err == nil || !strings.Contains(err.Error(), "has 2 pages; page 3") {
+	if _, err := Read("two.pdf", data, nil, 3); err == nil || !strings.Contains(err.Error(), "has 2 pages; there is no page 3") {
 		t.Errorf("page 3: %v", err)
 	}
 }
@@ -229,10 +233,17 @@ func TestRefusals(t *testing.T) {
 	for i := range 8 {
 		deep = append(deep, stream1(fmt.Sprintf("/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Resources << /XObject << /F %d 0 R >> >>", 11+i), strings.Repeat("/F Do ", 50)))
 	}
+	var locked bytes.Buffer
+	conf := model.NewAESConfiguration("sea", "harbour", 256)
+	quiet()
+	if err := api.Encrypt(bytes.NewReader(file("0 0 5 5 re f", "")), &locked, conf); err != nil {
+		t.Fatal(err)
+	}
 	for name, c := range map[string]struct {
 		data []byte
 		want string
 	}{
+		"a password":       {locked.Bytes(), "is protected by a password"},
 		"nothing painted":  {file("0 0 m 5 5 l n", ""), "paints nothing on page 1"},
 		"only a bitmap":    {file("/I Do", "/XObject << /I 10 0 R >>", stream1("/Type /XObject /Subtype /Image /Width 1 /Height 1", "x")), "holds only bitmaps (1)"},
 		"private data":     {pages("/MediaBox [0 0 9 9] /PieceInfo << /Shop << /Private << /AIMetaData 10 0 R >> >> >>", []string{"BT (This file was saved without PDF Content.) Tj ET"}, "", stream1("", "x")), "holds only the private data"},

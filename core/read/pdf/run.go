@@ -9,6 +9,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/ink"
 )
 
 // paint is a colour or a pattern.
@@ -95,8 +96,10 @@ func (c *run) stream(b []byte, depth int) error {
 			continue
 		}
 		if op == "BI" {
-			l.inlineImage()
-			if c.hidden == 0 {
+			d, data := l.inlineImage()
+			if done, err := c.dots(d, data); err != nil {
+				return err
+			} else if !done && c.hidden == 0 {
 				c.r.images++
 				c.r.sheet.NoteAt("left out", "bitmap", "", unit.Transform(c.r.flip.Mul(c.g.ctm)))
 			}
@@ -574,6 +577,38 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 		}
 	}
 	return nil
+}
+
+// dots outlines a letter of a bitmap font: an inline mask of one bit without
+// filters, within a glyph.
+func (c *run) dots(d map[name]any, data []byte) (bool, error) {
+	get := func(short, long name) any {
+		if v, ok := d[short]; ok {
+			return v
+		}
+		return d[long]
+	}
+	w, _ := get("W", "Width").(float64)
+	h, _ := get("H", "Height").(float64)
+	mask, _ := get("IM", "ImageMask").(bool)
+	if !c.g.fixedColor || !mask || get("F", "Filter") != nil || !(w >= 1) || !(h >= 1) || w*h > ink.MaxTrace {
+		return false, nil
+	}
+	dec, _ := get("D", "Decode").([]any)
+	one := len(dec) > 0 && dec[0] == 1.0
+	c.r.steps += int(w * h / 4)
+	path := ink.Trace(int(w), int(h), ink.Bit(data, int(w), one))
+	for _, k := range path {
+		if c.r.nodes += len(k.Segs) + 1; c.r.nodes > maxNodes {
+			return false, errTooMuch
+		}
+	}
+	if len(path) == 0 {
+		return true, nil
+	}
+	c.r.sheet.Note("changed", "letter of a bitmap font outlined along its dots (a font with outlines would be smooth)", "")
+	m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})
+	return true, c.shape(path, m, true, nil, c.g.fill, c.g.fillAlpha)
 }
 
 // unit is where bitmaps lie before the matrix.

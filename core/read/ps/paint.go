@@ -310,7 +310,7 @@ func init() {
 
 		"image":      opImage,
 		"colorimage": opColorImage,
-		"imagemask":  opImage,
+		"imagemask":  opImageMask,
 
 		"findfont":     opFindFont,
 		"definefont":   opDefineFont,

@@ -78,6 +78,7 @@ func TestText(t *testing.T) {
 		{"reencoded", forged + "/Forge findfont dup length dict begin {1 index /FID ne {def} {pop pop} ifelse} forall /Encoding 256 array def 0 1 255 {Encoding exch /C put} for currentdict end /F2 exch definefont 10 scalefont setfont 10 10 moveto (x) show", 1, [4]float64{10, 10, 12, 12}, "C"},
 		{"slanted by a matrix", forged + "/Forge findfont [10 0 0 20 0 0] makefont setfont 10 10 moveto (A) show", 1, [4]float64{10.5, 10, 15.5, 20}, "A"},
 		{"Type 3", type3 + "20 20 moveto (AxA) show", 2, [4]float64{20, 20, 54, 25}, "A"},
+		{"a font of dots", "8 dict begin /FontType 3 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 9 9] def /Encoding 256 array def 0 1 255 {Encoding exch /a put} for /BuildChar {pop pop 8 0 0 0 8 8 setcachedevice 8 4 true [1 0 0 -1 0 4] {<3c 7e ff ff>} imagemask} def currentdict end /D exch definefont setfont 20 20 moveto (ab) show", 2, [4]float64{20, 20, 36, 24}, "a"},
 		{"Type 42", type42 + "10 10 moveto (HI) show", 1, [4]float64{10.98, 10, 19.5, 17.3}, "HI"},
 		{"a classic name", "/Courier 10 selectfont 10 10 moveto (I) show", 1, [4]float64{11.13, 10, 14.87, 15.63}, "I"},
 		{"kerned by a procedure", forged + "10 10 moveto {pop pop 3 0 rmoveto} (AA) kshow", 2, [4]float64{10.5, 10, 24.5, 15}, "A"},
