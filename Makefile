@@ -28,15 +28,18 @@ fuzz:
 	go test -run xxx -fuzz FuzzContent -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
 	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
 
-# Rebuilds the vendored styles, scripts and fonts; needs Node.js and npm.
+# Rebuilds the vendored styles, scripts and fonts (needs Node.js, npm and the
+# Debian packages that core/read/font/build.sh names), and the drawn demo files.
 assets:
 	sh web/assets/build.sh
+	sh core/read/font/build.sh
+	go run ./demo/draw
 
 chromium:
 	@command -v chromium >/dev/null || command -v chromium-browser >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
 
 # Compares cleaned outlines with their originals: make fidelity FILES="a.svg b.eps".
-FILES ?= $(wildcard demo/*.svg demo/*.eps)
+FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)
 fidelity:
-	@command -v rsvg-convert >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript; }
+	@command -v rsvg-convert >/dev/null && command -v gs >/dev/null && command -v pdftocairo >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript poppler-utils; }
 	go run ./internal/fidelity $(FILES)

@@ -71,6 +71,9 @@ func (c *Clip) Rectangle() geom.Box {
 	if c.Outside || len(c.Items) != 1 || len(c.Items[0].Contours) != 1 {
 		return geom.EmptyBox()
 	}
+	if len(c.Items[0].Contours[0].Segs) > 5 {
+		return geom.EmptyBox()
+	}
 	ct := c.Items[0].Contours[0].Transform(c.Items[0].Matrix)
 	at := ct.Start
 	turns := 0

@@ -150,7 +150,8 @@ func (l *Library) Find(w Want) Found {
 	for _, k := range []struct {
 		word string
 		fam  int
-	}{{"mono", 2}, {"code", 2}, {"slab", 12}, {"sans", 0}, {"gothic", 0}, {"grotesk", 3}, {"serif", 1}, {"roman", 5}, {"script", 11}, {"hand", 11}, {"chancery", 11}} {
+	}{{"garamond", 10}, {"caslon", 10}, {"jenson", 10}, {"minion", 10}, {"goudy", 10}, {"sabon", 10}, {"bembo", 10}, {"bodoni", 5}, {"baskerville", 5}, {"didot", 5}, {"times", 5},
+		{"lettergothic", 6}, {"typewriter", 6}, {"courier", 6}, {"univers", 3}, {"helvet", 3}, {"arial", 3}, {"inter", 3}, {"roboto", 3}, {"schoolbook", 9}, {"bookman", 8}, {"palatino", 10}, {"mono", 2}, {"code", 2}, {"slab", 12}, {"sans", 0}, {"gothic", 0}, {"grotesk", 3}, {"serif", 1}, {"roman", 5}, {"script", 11}, {"hand", 11}, {"chancery", 11}} {
 		if strings.Contains(normal(wanted), k.word) {
 			guess = k.fam
 			break

@@ -5,8 +5,10 @@ package pdf
 
 import (
 	"bytes"
+	"compress/flate"
 	"errors"
 	"fmt"
+	"io"
 	"math"
 	"strconv"
 	"strings"
@@ -302,11 +304,22 @@ func (r *reader) stream(o types.Object) *types.StreamDict {
 		}
 		if err := sd.DecodeWithLimit(maxDecoded); err != nil && len(sd.Content) == 0 {
 			r.sheet.Note("left out", "damaged part of the file", "")
-			return nil
+			if sd.Content = partial(sd); len(sd.Content) == 0 {
+				return nil
+			}
 		}
 		r.decoded += len(sd.Content)
 	}
 	return sd
+}
+
+// partial decodes what comes before the damage in a plainly compressed stream.
+func partial(sd *types.StreamDict) []byte {
+	if len(sd.FilterPipeline) != 1 || sd.FilterPipeline[0].Name != "FlateDecode" || len(sd.Raw) < 3 {
+		return nil
+	}
+	out, _ := io.ReadAll(io.LimitReader(flate.NewReader(bytes.NewReader(sd.Raw[2:])), maxDecoded))
+	return out
 }
 
 func (r *reader) array(o types.Object) types.Array {

@@ -16,18 +16,15 @@ import (
 // understood here directly, which also keeps layers, groups and names.
 
 // artworkScript returns the part of a file that is written in these
-// operators; ok is false for other PostScript.
-func artworkScript(data []byte) (script []byte, ok bool) {
+// operators; ours is false for files that do not say that they are.
+func artworkScript(data []byte) (script []byte, ours bool) {
 	head := data[:min(len(data), 16<<10)]
-	marked := false
-	for _, m := range []string{"%AI3_", "%AI5_", "%AI7_", "%AI8_", "%%AI8_", "%%AI3_", "%%AI5_", "%%AI7_", "%%Creator: Adobe Illustrator"} {
-		marked = marked || bytes.Contains(head, []byte(m))
+	for _, m := range []string{"%AI3_", "%AI5_", "%AI7_", "%AI8_", "%%AI8_", "%%AI3_", "%%AI5_", "%%AI7_"} {
+		ours = ours || bytes.Contains(head, []byte(m))
 	}
 	// Later versions print through another set of procedures, and documents
 	// placed inside need the interpreter.
-	if !marked || bytes.Contains(data, []byte("Adobe_AGM_")) || bytes.Contains(data, []byte("%%BeginDocument")) && bytes.Contains(data, []byte("%%BeginProlog")) {
-		return nil, false
-	}
+	ours = ours && !bytes.Contains(data, []byte("Adobe_AGM_")) && !(bytes.Contains(data, []byte("%%BeginDocument")) && bytes.Contains(data, []byte("%%BeginProlog")))
 	line := func(mark string) int { return bytes.Index(data, []byte(mark)) }
 	from := 0
 	if i := line("%%EndProlog"); i >= 0 {
@@ -42,7 +39,7 @@ func artworkScript(data []byte) (script []byte, ok bool) {
 			to = min(to, i)
 		}
 	}
-	return data[from:to], true
+	return data[from:to], ours
 }
 
 // aiState is what the artwork operators keep beside the graphics state.
@@ -105,6 +102,7 @@ type aiText struct {
 
 // runArtwork interprets a script of artwork operators.
 func (m *machine) runArtwork(script []byte) error {
+	m.sheet.Format = "AI"
 	m.ai = &aiState{group: -1, ramps: map[string]*ramp{}, fonts: map[string]*font.Classic{}}
 	ops := newDict()
 	for n, f := range aiOperators {

@@ -73,18 +73,30 @@ func Read(fileName string, data []byte, fonts *font.Library) (*artwork.Sheet, er
 	m.system.put("ISOLatin1Encoding", encodingArray(font.Named("isolatin1")))
 	m.dicts = []*dict{m.system, m.user}
 	var err error
-	if script, ok := artworkScript(data); ok {
-		sheet.Format = "AI"
-		err = m.runArtwork(script)
-		if len(sheet.Shapes) == 0 && err == nil { // none of it after all
-			fresh := *sheet
-			fresh.Format, fresh.Groups, fresh.Notes = "EPS", nil, nil
-			*sheet = fresh
-			m.ai, m.lenient, m.gs, m.stack, m.dicts = nil, false, newState(), nil, []*dict{m.system, m.user}
+	script, ours := artworkScript(data)
+	// again forgets a try that painted nothing.
+	again := func() {
+		*sheet = artwork.Sheet{Name: sheet.Name, Format: "EPS", Page: sheet.Page, SourceWidth: sheet.SourceWidth, SourceHeight: sheet.SourceHeight,
+			SourceViewBox: sheet.SourceViewBox, SourceUnits: sheet.SourceUnits}
+		m.ai, m.lenient, m.gs, m.saved, m.stack, m.dicts, m.done = nil, false, newState(), nil, nil, []*dict{m.system, m.user}, false
+	}
+	if ours {
+		if err = m.runArtwork(script); len(sheet.Shapes) == 0 && err == nil { // none of it after all
+			again()
 			err = m.run(&scanner{b: data})
 		}
 	} else {
 		err = m.run(&scanner{b: data})
+		var f *fail
+		if errors.As(err, &f) && f.name == "undefined" && len(sheet.Shapes) == 0 {
+			// Without its prolog the oldest artwork shows itself by this alone.
+			failed, images := err, m.images
+			again()
+			if err = m.runArtwork(script); err != nil || len(sheet.Shapes) == 0 {
+				again()
+				err, m.images = failed, images
+			}
+		}
 	}
 	var f *fail
 	switch {

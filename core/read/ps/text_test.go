@@ -184,7 +184,12 @@ func TestArtworkOperators(t *testing.T) {
 			t.Errorf("%s: %s, %d shapes, area %.2f, %s, hidden %v, in %q", c.name, s.Format, len(s.Shapes), got, last.Color.Hex(), last.Hidden, layer)
 		}
 	}
-	s, _ := Read("mark.ai", []byte(top+"1 To 1 0 0 1 0 0 0 Tp 0 0 m 9 0 L 9 9 L TP (a long text) Tx TO "+square+"f\n%%Trailer\n"), nil)
+	// The oldest files say nothing of themselves.
+	s, err := Read("mark.ai", []byte("%!PS-Adobe-2.0 EPSF-1.2\n%%BoundingBox: 0 0 9 9\n%%EndComments\n%%EndProlog\n0 A 0.5 g "+square+"f\n%%Trailer\n"), nil)
+	if err != nil || s.Format != "AI" || len(s.Shapes) != 1 || s.Shapes[0].Color.Hex() != "#808080" {
+		t.Errorf("without marks: %v", err)
+	}
+	s, _ = Read("mark.ai", []byte(top+"1 To 1 0 0 1 0 0 0 Tp 0 0 m 9 0 L 9 9 L TP (a long text) Tx TO "+square+"f\n%%Trailer\n"), nil)
 	if len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text, "text in an area") || s.Notes[0].Where[0] != "a long text" {
 		t.Errorf("text in an area: %v", s.Notes)
 	}
