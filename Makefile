@@ -1,5 +1,5 @@
 # demo and test need Go and nothing else on a Debian machine.
-.PHONY: demo test bench screenshots assets chromium fuzz fidelity
+.PHONY: demo test bench screenshots assets chromium fuzz fidelity references
 
 demo:
 	go run ./cmd/bildhauer demo
@@ -43,3 +43,8 @@ FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)
 fidelity:
 	@command -v rsvg-convert >/dev/null && command -v gs >/dev/null && command -v pdftocairo >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript poppler-utils; }
 	go run ./internal/fidelity $(FILES)
+
+# Draws the pictures of the readers' feature files anew; needs the renderers of
+# fidelity and the fonts of core/read/font/build.sh.
+references:
+	go run ./internal/fidelity -references -size 240 $(filter-out %.png,$(wildcard core/read/testdata/features/*))

@@ -25,6 +25,7 @@ import (
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
+	"bildhauer/internal/likeness"
 )
 
 type result struct {
@@ -38,11 +39,20 @@ func main() {
 	size := flag.Int("size", 512, "")
 	keep := flag.String("keep", "", "keep the pictures that differ here")
 	worst := flag.Int("worst", 20, "")
+	refs := flag.Bool("references", false, "draw each original by its reference renderer, beside it")
 	flag.Parse()
 	if _, err := exec.LookPath("rsvg-convert"); err != nil {
 		log.Fatal("rsvg-convert is missing: apt-get install librsvg2-bin")
 	}
 	files := flag.Args()
+	if *refs {
+		for _, path := range files {
+			if err := reference(path, *size); err != nil {
+				log.Fatal(path, ": ", err)
+			}
+		}
+		return
+	}
 	results := make([]result, len(files))
 	var wg sync.WaitGroup
 	next := make(chan int)
@@ -122,7 +132,7 @@ func compare(path string, size int, keep string) result {
 		r.notes += fmt.Sprintf(" (size %v became %v)", want.Bounds(), got.Bounds())
 		return r
 	}
-	r.share = differing(want, got)
+	r.share = likeness.Differing(want, got)
 	if keep != "" && r.share >= 0.01 {
 		base := filepath.Join(keep, strings.TrimSuffix(filepath.Base(path), ".svg"))
 		os.MkdirAll(keep, 0o755)
@@ -132,59 +142,22 @@ func compare(path string, size int, keep string) result {
 	return r
 }
 
-// differing returns the share of the inked pixels of either picture for which
-// the other has nothing alike within a pixel. Renderers disagree by that much
-// on edges: some paint every pixel that a shape touches.
-func differing(a, b image.Image) float64 {
-	w, h := min(a.Bounds().Dx(), b.Bounds().Dx()), min(a.Bounds().Dy(), b.Bounds().Dy())
-	type px struct {
-		c   [3]int32 // on white
-		ink bool
+// reference writes the picture that the tests of the readers compare with.
+func reference(path string, size int) error {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return err
 	}
-	load := func(m image.Image) []px {
-		out := make([]px, w*h)
-		for y := range h {
-			for x := range w {
-				r, g, b, a := m.At(x, y).RGBA()
-				white := int32(0xffff - a) // colours come premultiplied
-				out[y*w+x] = px{[3]int32{int32(r) + white, int32(g) + white, int32(b) + white}, a != 0}
-			}
-		}
-		return out
+	s, err := read.Sheet(path, data)
+	if err != nil {
+		return err
 	}
-	p, q := load(a), load(b)
-	far := func(u, v px) bool {
-		for i := range u.c {
-			if d := u.c[i] - v.c[i]; d > 0x4000 || d < -0x4000 {
-				return true
-			}
-		}
-		return false
+	m, err := original(path, data, size, s.Page.W()*0.75, s.Page.H()*0.75)
+	if err != nil {
+		return err
 	}
-	alone := func(p, q []px, x, y int) bool {
-		for v := max(0, y-1); v <= min(h-1, y+1); v++ {
-			for u := max(0, x-1); u <= min(w-1, x+1); u++ {
-				if !far(p[y*w+x], q[v*w+u]) {
-					return false
-				}
-			}
-		}
-		return true
-	}
-	inked, off := 0, 0
-	for y := range h {
-		for x := range w {
-			i := y*w + x
-			if !p[i].ink && !q[i].ink {
-				continue
-			}
-			inked++
-			if far(p[i], q[i]) && (alone(p, q, x, y) || alone(q, p, x, y)) {
-				off++
-			}
-		}
-	}
-	return float64(off) / float64(max(1, inked))
+	save(path+".png", m)
+	return nil
 }
 
 // original draws the file by the reference renderer of its format.

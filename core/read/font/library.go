@@ -6,6 +6,8 @@ import (
 	"strings"
 	"sync"
 	"unicode"
+
+	"bildhauer/core/geom"
 )
 
 //go:embed shipped/*.woff
@@ -300,6 +302,14 @@ func (c *Classic) Glyph(name string) (g Glyph, ok bool) {
 		g = Slanted(g)
 	}
 	if w, have := c.widths[name]; have && w > 0 {
+		// The stand-in's letter takes the width of the one it stands for.
+		if k := w / g.Advance; g.Advance > 0 && k > 0.5 && k < 1.8 {
+			wide := Glyph{}
+			for _, ct := range g.Contours {
+				wide.Contours = append(wide.Contours, ct.Transform(geom.Scale(k, 1)))
+			}
+			g = wide
+		}
 		g.Advance = w
 	}
 	return g, true

@@ -197,9 +197,11 @@ func init() {
 			}
 			return nil
 		},
-		"rectfill":    func(m *machine) error { return m.rects(func() error { return m.fill(false) }) },
-		"rectstroke":  func(m *machine) error { return m.rects(m.stroke) },
-		"rectclip":    func(m *machine) error { return m.rects(func() error { return m.clip(false) }) },
+		"rectfill":   func(m *machine) error { return m.rects(func() error { return m.fill(false) }) },
+		"rectstroke": func(m *machine) error { return m.rects(m.stroke) },
+		"rectclip": func(m *machine) error {
+			return first(m.rects(func() error { return m.clip(false) }), graphics["newpath"](m))
+		},
 		"flattenpath": func(*machine) error { return nil },
 		"reversepath": func(*machine) error { return nil },
 		"strokepath":  opStrokePath,
@@ -301,6 +303,11 @@ func init() {
 			graphics["gsave"](m)
 			if a, ok := m.numArray(d.m["Matrix"]); ok && len(a) == 6 {
 				m.gs.ctm = m.gs.ctm.Mul(geom.Matrix{A: a[0], B: a[1], C: a[2], D: a[3], E: a[4], F: a[5]})
+			}
+			m.gs.path, m.gs.has, m.gs.open = nil, false, false
+			if b, ok := m.numArray(d.m["BBox"]); ok && len(b) == 4 {
+				cell := boxContour(geom.Box{Min: geom.Vec{X: b[0], Y: b[1]}, Max: geom.Vec{X: b[2], Y: b[3]}}, m.gs.ctm)
+				m.gs.clips = append(m.gs.clips[:len(m.gs.clips):len(m.gs.clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: []geom.Contour{cell}, Matrix: m.flip}}})
 			}
 			m.push(o)
 			err = m.exec(d.m["PaintProc"], false)
