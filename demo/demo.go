@@ -28,21 +28,21 @@ var pieces = []piece{
 		part := func(name string, depth, bevel float64) recipe.Part {
 			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 5, Back: "flat"}
 		}
-		d.Recipe.Parts = map[string]recipe.Part{"#d3a15a": part("Hemp strands", 9, 3), "#3d261b": part("Tar lines", 5, 0.3), "#909090": part("Bollard", 8, 2), "#f1e0c4": part("Light", 9, 0.8)}
+		d.Recipe.Parts = map[string]recipe.Part{"#d2ae70": part("Hemp strands", 9, 3), "#3b2e21": part("Tar lines", 5, 0.3), "#909090": part("Bollard", 8, 2), "#efe5cf": part("Light", 9, 0.8)}
 	}},
 	{"pier-key-tag.ai", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "width", MM: 68}
 		part := func(name string, depth, bevel float64) recipe.Part {
 			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
 		}
-		d.Recipe.Parts = map[string]recipe.Part{"#2c6094": part("Tag", 2.4, 0.5), "#f1dfa0": part("Lettering", 3.6, 0.4), "#1c3e60": part("Outline", 3, 0.2)}
+		d.Recipe.Parts = map[string]recipe.Part{"#156ca0": part("Tag", 2.4, 0.5), "#efe4b2": part("Lettering", 3.6, 0.4), "#0e4669": part("Outline", 3, 0.2)}
 	}},
 	{"gull-crest.eps", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "height", MM: 120}
 		part := func(name string, depth, bevel float64) recipe.Part {
 			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
 		}
-		d.Recipe.Parts = map[string]recipe.Part{"#214a6b": part("Shield", 6, 1.2), "#f5f0e0": part("Gull, rim and waves", 9, 1.4), "#c35c3d": part("Beak", 11, 1)}
+		d.Recipe.Parts = map[string]recipe.Part{"#214a6b": part("Shield", 6, 1.2), "#f5f0e0": part("Gull, rim and waves", 9, 1.4), "#c46f4e": part("Beak", 11, 1)}
 	}},
 	{"tide-clock.svg", func(d *studio.Doc) {
 		d.Recipe.Size = recipe.Size{By: "width", MM: 180}

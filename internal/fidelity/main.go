@@ -178,7 +178,7 @@ func original(path string, data []byte, size int, w, h float64) (image.Image, er
 	// Draw large and shrink to the size at which the cleaned file is drawn.
 	// Four times as fine, since it paints every pixel that a shape touches.
 	res := fmt.Sprintf("-r%.2f", 4*72*float64(size)/max(w, h, 1))
-	got, err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-dUseFastColor=true", "-sDEVICE=pngalpha", "-dGraphicsAlphaBits=1", "-dTextAlphaBits=1", res, "-sOutputFile=-", path).Output()
+	got, err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-sDEVICE=pngalpha", "-dGraphicsAlphaBits=1", "-dTextAlphaBits=1", res, "-sOutputFile=-", path).Output()
 	if err != nil {
 		return nil, err
 	}

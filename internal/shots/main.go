@@ -41,7 +41,7 @@ var shots = []shot{
 
 // exchangeScript drops a changed artwork on the page and chooses to compare it.
 const exchangeScript = `(async () => {
-	const text = '<svg xmlns="http://www.w3.org/2000/svg" width="200pt" height="110pt" viewBox="0 0 200 110"><path fill="#2c6094" d="M22 10H178C188 10 196 18 196 28V82C196 92 188 100 178 100H22C12 100 4 92 4 82V28C4 18 12 10 22 10Z"/><path fill="none" stroke="#f1dfa0" stroke-width="1.6" d="M24 15H176C184 15 191 21 191 30V80C191 89 184 95 176 95H24C16 95 9 89 9 80V30C9 21 16 15 24 15Z"/><text x="62" y="64" font-family="Pacifico" font-size="44" fill="#f1dfa0">Pier 8</text></svg>';
+	const text = '<svg xmlns="http://www.w3.org/2000/svg" width="200pt" height="110pt" viewBox="0 0 200 110"><path fill="#156ca0" d="M22 10H178C188 10 196 18 196 28V82C196 92 188 100 178 100H22C12 100 4 92 4 82V28C4 18 12 10 22 10Z"/><path fill="none" stroke="#efe4b2" stroke-width="1.6" d="M24 15H176C184 15 191 21 191 30V80C191 89 184 95 176 95H24C16 95 9 89 9 80V30C9 21 16 15 24 15Z"/><text x="62" y="64" font-family="Pacifico" font-size="44" fill="#efe4b2">Pier 8</text></svg>';
 	const d = new DataTransfer();
 	d.items.add(new File([text], "pier-key-tag-2.svg"));
 	for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true}));

@@ -19,21 +19,24 @@ func RGB(r, g, b float64) artwork.Color {
 func Gray(v float64) artwork.Color { return RGB(v, v, v) }
 
 // press holds how the sixteen full overprints of C, M, Y and K look in sRGB on
-// coated paper; bit 0 is C, bit 3 is K.
+// coated paper; bit 0 is C, bit 3 is K. Full cyan lies outside of sRGB.
 var press = [16][3]float64{
-	{1, 1, 1}, {0, 0.678, 0.937}, {0.925, 0, 0.549}, {0.180, 0.192, 0.573},
+	{1, 1, 1}, {-0.2, 0.678, 0.937}, {0.925, 0, 0.549}, {0.180, 0.192, 0.573},
 	{1, 0.949, 0}, {0, 0.651, 0.314}, {0.929, 0.110, 0.141}, {0.212, 0.212, 0.224},
 	{0.137, 0.122, 0.125}, {0, 0.059, 0.141}, {0.141, 0, 0}, {0, 0, 0.008},
 	{0.110, 0.102, 0}, {0, 0.075, 0}, {0.133, 0, 0}, {0, 0, 0},
 }
 
 // CMYK converts by mixing the overprints by the area that each covers
-// (Neugebauer 1937). The reference renderers of EPS and PDF come out within a
-// few steps of it, while the plain complement is far more garish.
+// (Neugebauer 1937). The reference renderers of EPS and PDF come out within
+// some 30 of 255 steps of it, while the plain complement is far more garish.
 func CMYK(c, m, y, k float64) artwork.Color {
 	v := [4]float64{c, m, y, k}
 	for i := range v {
 		v[i] = math.Max(0, math.Min(1, v[i]))
+		if i == 1 || i == 2 { // middle tones of magenta and yellow look lighter than their dots
+			v[i] *= 0.8 + 0.2*math.Pow(v[i], 4)
+		}
 	}
 	var out [3]float64
 	for i, p := range press {

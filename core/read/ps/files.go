@@ -213,27 +213,34 @@ func (m *machine) sourceBytes(src object) (*scanner, error) {
 	case *str:
 		return &scanner{b: r.b}, nil
 	case *array:
-		var all []byte
-		for len(all) < maxDecoded {
-			if m.steps++; m.steps > maxSteps {
-				return nil, errQuit
-			}
-			if err := m.call(r); err != nil {
-				return nil, err
-			}
-			o, err := m.pop()
-			if err != nil {
-				return nil, err
-			}
-			s, ok := o.ref.(*str)
-			if !ok || len(s.b) == 0 {
-				break
-			}
-			all = append(all, s.b...)
-		}
-		return &scanner{b: all}, nil
+		all, err := m.pull(r, maxDecoded)
+		return &scanner{b: all}, err
 	}
 	return nil, m.err("typecheck")
+}
+
+// pull calls a procedure that gives strings until it has enough bytes or gets
+// an empty one.
+func (m *machine) pull(a *array, enough int) ([]byte, error) {
+	var all []byte
+	for len(all) < enough {
+		if m.steps++; m.steps > maxSteps {
+			return nil, errQuit
+		}
+		if err := m.call(a); err != nil {
+			return nil, err
+		}
+		o, err := m.pop()
+		if err != nil {
+			return nil, err
+		}
+		s, ok := o.ref.(*str)
+		if !ok || len(s.b) == 0 {
+			break
+		}
+		all = append(all, s.b...)
+	}
+	return all, nil
 }
 
 // runFile executes a file.

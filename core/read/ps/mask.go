@@ -72,23 +72,5 @@ func (m *machine) takeData(src object, n int) ([]byte, error) {
 	if !ok {
 		return nil, m.err("typecheck")
 	}
-	var out []byte
-	for len(out) < n {
-		if m.steps++; m.steps > maxSteps {
-			return nil, errQuit
-		}
-		if err := m.call(a); err != nil {
-			return nil, err
-		}
-		o, err := m.pop()
-		if err != nil {
-			return nil, err
-		}
-		s, ok := o.ref.(*str)
-		if !ok || len(s.b) == 0 {
-			break
-		}
-		out = append(out, s.b...)
-	}
-	return out, nil
+	return m.pull(a, n)
 }

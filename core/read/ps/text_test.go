@@ -161,7 +161,7 @@ func TestArtworkOperators(t *testing.T) {
 		{"open stroke", "2 w 0 0 m 10 0 L S", 1, 20, "#000000", false, ""},
 		{"curves that repeat points", "0 0 m 0 5.5228 4.4772 10 10 10 C 10 0 L f 20 0 m 30 10 30 10 V N", 1, math.Pi * 25, "#000000", false, ""},
 		{"compound", "*u " + square + "f 2 2 m 2 8 L 8 8 L 8 2 L f *U", 1, 64, "#000000", false, ""},
-		{"spot colour by its tint", "1 0 0 0 (Sea) 0.5 x " + square + "f", 1, 100, "#80d6f7", false, ""},
+		{"spot colour by its tint", "1 0 0 0 (Sea) 0.5 x " + square + "f", 1, 100, "#66d6f7", false, ""},
 		{"RGB", "0 0.5 1 Xa " + square + "f", 1, 100, "#0080ff", false, ""},
 		{"clip", "q 0 0 m 5 0 L 5 10 L 0 10 L h W n " + square + "f Q", 1, 50, "#000000", false, ""},
 		{"clip undone", "q 0 0 m 5 0 L 5 10 L h W n Q " + square + "f", 1, 100, "#000000", false, ""},
