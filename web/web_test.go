@@ -455,6 +455,42 @@ func TestSheets(t *testing.T) {
 	w.wait("[...document.querySelectorAll('.sheetline')].some(l => l.textContent.includes('Pacifico'))")
 }
 
+// TestFilesAndPages drops two files as one piece, and chooses a page of a file
+// with several.
+func TestFilesAndPages(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	w := open(t, s.address+"/")
+	one, _ := json.Marshal(frame)
+	w.js(`(() => { const d = new DataTransfer(); for (const n of ["rim.svg", "rim-back.svg"]) d.items.add(new File([` + string(one) + `], n));
+		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })()`)
+	w.wait("document.querySelectorAll('.bigchoice').length === 2")
+	w.js("[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('One piece')).click()")
+	w.wait("location.pathname.endsWith('/raise') && " + settled)
+	id := s.id("Rim")
+	w.do(chromedp.Navigate(s.address + "/pieces/" + id + "/intake"))
+	// Sheets of one size lie over each other; beside each other they are wider.
+	w.wait("document.querySelectorAll('.sheetline').length === 2 && document.querySelector('.facts').textContent.includes('10.583 × 5.292')")
+	w.js("(p => { p.value = 'beside'; p.dispatchEvent(new Event('change')); })(document.querySelector('.pagepick'))")
+	w.wait("document.querySelector('.facts').textContent.includes('22.225 × 5.292')")
+	w.js("[...document.querySelectorAll('.sheetline button')].filter(b => b.textContent === 'Take out')[1].click()")
+	w.wait("document.querySelectorAll('.sheetline').length === 1 && document.querySelectorAll('.shaperow').length === 1")
+
+	two := "%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R 5 0 R]/Count 2>>endobj\n" +
+		"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 72 72]/Contents 4 0 R>>endobj\n4 0 obj<</Length 15>>stream\n0 0 36 36 re f \nendstream endobj\n" +
+		"5 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 72 72]/Contents 6 0 R>>endobj\n6 0 obj<</Length 29>>stream\n0 0 9 9 re f 20 20 30 9 re f  \nendstream endobj\n"
+	two += "trailer<</Size 7/Root 1 0 R>>\n%%EOF\n"
+	pages, err := s.studio.Create(studio.File{Name: "two-pages.pdf", Data: []byte(two)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	w.do(chromedp.Navigate(s.address + "/pieces/" + pages + "/intake"))
+	w.wait("document.querySelectorAll('.shaperow').length === 1 && document.querySelector('.pagepick').textContent.includes('Page 2 of 2')")
+	w.js("(p => { p.value = '2'; p.dispatchEvent(new Event('change')); })(document.querySelector('.pagepick'))")
+	w.wait("document.querySelectorAll('.shaperow').length === 2 && document.getElementById('undo').title.includes('Page 2')")
+	w.js("document.getElementById('undo').click()")
+	w.wait("document.querySelectorAll('.shaperow').length === 1")
+}
+
 // TestHome renames, duplicates, deletes and brings back.
 func TestHome(t *testing.T) {
 	s := run(t, t.TempDir(), true)
