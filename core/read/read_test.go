@@ -342,6 +342,7 @@ func FuzzRead(f *testing.F) {
 		f.Add(data)
 	}
 	f.Add(doc(`<style>.a>b{fill:red}</style><symbol id="s" viewBox="0 0 1 1"><path d="M0 0A1 1 0 1 1 1 1Q1 1 2 2T3 3z" stroke-dasharray="1,2"/></symbol><use href="#s"/>`))
+	f.Add(doc(`<pattern id="p" width=".2" height=".2" viewBox="0 0 9 9"><rect width="5" height="5" fill="url(#p)"/></pattern><mask id="m"><rect width="9" height="9" fill="#fff"/><path stroke="#000" d="M0 5H9"/></mask><circle r="9" fill="url(#p)" mask="url(#m)"/>`))
 	f.Add(doc(`<defs><path id="p" d="M0 0H9"/></defs><text x="1 2" dy="1" rotate="3" font="bold 9px serif" textLength="9">a<tspan baseline-shift="sub">b</tspan><textPath href="#p" startOffset="9%">c</textPath></text>`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := Sheet("f.svg", data)

@@ -47,6 +47,7 @@ type reader struct {
 	using  map[*node]bool
 	images int
 	keys   map[string]int
+	depth  int   // of the element that is read
 	base   style // what nothing has set
 	fonts  *font.Library
 }
@@ -306,6 +307,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 	if depth > 2*maxDepth {
 		return fault.New("nests its groups and copies too deep. Ungroup the artwork and save it again")
 	}
+	r.depth = depth
 	switch n.name {
 	case "defs", "symbol", "clipPath", "mask", "marker", "pattern", "linearGradient", "radialGradient", "style", "title", "desc", "metadata", "filter", "view":
 		return nil
@@ -597,12 +599,19 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		}
 	}
 	base := artwork.Shape{Clips: clips, Key: key, Name: n.title(len(r.sheet.Shapes) + 1), Group: group, Hidden: hidden, Contours: contours, Matrix: m, EvenOdd: st.evenOdd}
+	var failed error
 	fill := func() {
 		area := false
 		for _, c := range contours {
 			area = area || len(c.Segs) > 1 || len(c.Segs) == 1 && c.Segs[0].Kind != geom.Line
 		}
 		s := base
+		if area && n.name != "line" {
+			if done, err := r.pattern(s, st.fill, st, m, own, st.fillAlpha*st.opacity, hidden, key, r.depth); done || err != nil {
+				failed = err
+				return
+			}
+		}
 		if area && n.name != "line" && r.setPaint(&s, st.fill, st, n, m, own, st.fillAlpha*st.opacity) {
 			r.sheet.Shapes = append(r.sheet.Shapes, s)
 		}
@@ -636,6 +645,9 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 	} else {
 		fill()
 		stroke()
+	}
+	if failed != nil {
+		return failed
 	}
 	if len(r.sheet.Shapes) == before && st.markers == [3]string{} {
 		r.sheet.Note("left out", "object without fill and stroke", n.describe())

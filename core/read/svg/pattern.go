@@ -1,0 +1,108 @@
+package svg
+
+import (
+	"math"
+	"strings"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/read/fault"
+)
+
+// maxTiles bounds the copies of a pattern's cell in one shape.
+const maxTiles = 2000
+
+// pattern fills a shape with copies of the cell that a paint names, cut to the
+// shape. done is false when the paint names no pattern or the copies would be
+// too many.
+func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix, box geom.Box, opacity float64, hidden bool, key string, depth int) (done bool, err error) {
+	target := r.reference(paint)
+	if !strings.HasPrefix(paint, "url(") || target == nil || target.name != "pattern" || s.Stroke != nil || r.using[target] || depth > maxDepth {
+		return false, nil
+	}
+	var chain []*node
+	for p, hops := target, 0; p != nil && hops < 20; hops++ {
+		chain = append(chain, p)
+		p = r.reference(p.attr("href"))
+	}
+	get := func(name string) string {
+		for _, p := range chain {
+			if v := p.attr(name); v != "" {
+				return v
+			}
+		}
+		return ""
+	}
+	content := target
+	for _, p := range chain {
+		if len(p.kids) > 0 {
+			content = p
+			break
+		}
+	}
+	own := get("patternUnits") != "userSpaceOnUse"
+	w, h := r.view.W(), r.view.H()
+	if own {
+		w, h = 1, 1
+	}
+	x, y := r.length(get("x"), w, st), r.length(get("y"), h, st)
+	dx, dy := r.length(get("width"), w, st), r.length(get("height"), h, st)
+	if own {
+		x, dx = box.Min.X+x*box.W(), dx*box.W()
+		y, dy = box.Min.Y+y*box.H(), dy*box.H()
+	}
+	if !(dx > 0) || !(dy > 0) || math.IsInf(dx+dy, 0) {
+		return true, nil // paints nothing
+	}
+	space := m
+	if t := get("patternTransform"); t != "" {
+		tm, _ := parseTransform(t)
+		space = space.Mul(tm)
+	}
+	if space.Det() == 0 {
+		return false, nil
+	}
+	area := s.Box().Transform(space.Inverse())
+	if area.Empty() {
+		return true, nil
+	}
+	i0, i1 := math.Floor((area.Min.X-x)/dx), math.Floor((area.Max.X-x)/dx)
+	j0, j1 := math.Floor((area.Min.Y-y)/dy), math.Floor((area.Max.Y-y)/dy)
+	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= maxTiles) {
+		return false, nil
+	}
+	inner, err := r.inherited(content)
+	if err != nil {
+		return false, err
+	}
+	inner.opacity, inner.markers = opacity, [3]string{}
+	cut := append(s.Clips[:len(s.Clips):len(s.Clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}}})
+	r.using[target] = true
+	outer := r.view
+	defer func() {
+		delete(r.using, target)
+		r.view = outer
+	}()
+	for j := j0; j <= j1; j++ {
+		for i := i0; i <= i1; i++ {
+			if r.uses++; r.uses > maxUses {
+				return true, fault.New("fills its shapes with more than %d copies of patterns. Expand the patterns you need and save again", maxUses)
+			}
+			cell := space.Mul(geom.Translate(x+i*dx, y+j*dy))
+			inner.clips = append(cut[:len(cut):len(cut)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(0, 0, dx, dy, "", "", 0, 0), Matrix: cell}}})
+			t := cell
+			if vb, ok := viewBox(get("viewBox")); ok {
+				t = cell.Mul(fit(vb, dx, dy, get("preserveAspectRatio")))
+				r.view = vb
+			} else if get("patternContentUnits") == "objectBoundingBox" {
+				t = space.Mul(geom.Translate(i*dx, j*dy)).Mul(geom.Matrix{A: box.W(), D: box.H(), E: box.Min.X, F: box.Min.Y})
+			} else {
+				t = space.Mul(geom.Translate(i*dx, j*dy))
+			}
+			if err := r.children(content, t, inner, s.Group, hidden, key, depth+1); err != nil {
+				return true, err
+			}
+		}
+	}
+	return true, nil
+}
