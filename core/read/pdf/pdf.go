@@ -225,7 +225,8 @@ func (r *reader) page(nr int) (err error) {
 		}
 	}
 	for _, o := range r.array(d["Annots"]) {
-		r.sheet.Note("left out", "annotation (link, comment or form field)", r.nameOf(r.dict(o)["Subtype"]))
+		a := r.dict(o)
+		r.sheet.NoteAt("left out", "annotation (link, comment or form field)", r.nameOf(a["Subtype"]), r.rect(a["Rect"]).Transform(r.flip))
 	}
 	r.optional()
 	res := r.dict(d["Resources"])

@@ -164,8 +164,8 @@ func init() {
 		"W": func(m *machine) error { m.ai.doClip = true; return nil },
 		"*": func(m *machine) error { // a guide; below it lies how it would be painted
 			m.stack = m.stack[:0]
+			m.aiLost("guide")
 			m.gs.path, m.gs.has, m.gs.open = nil, false, false
-			m.sheet.Note("left out", "guide", "")
 			return nil
 		},
 		"*u": func(m *machine) error { m.ai.compound++; return nil },
@@ -383,11 +383,20 @@ func (m *machine) aiPaint(shut, fill, stroke bool) error {
 			return err
 		}
 	} else if !fill && !stroke && len(m.contours()) > 0 && a.text == nil {
-		m.sheet.Note("left out", "object without fill and stroke", "")
+		m.aiLost("object without fill and stroke")
 	}
 	m.aiPlace(before)
 	m.gs.path, m.gs.has, m.gs.open = nil, false, false
 	return nil
+}
+
+// aiLost reports the path as left out.
+func (m *machine) aiLost(what string) {
+	box := geom.EmptyBox()
+	for _, c := range m.contours() {
+		box = box.Union(c.Box())
+	}
+	m.sheet.NoteAt("left out", what, "", box.Transform(m.flip))
 }
 
 // aiPlace puts the shapes from an index on into the open group.

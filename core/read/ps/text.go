@@ -798,7 +798,7 @@ func opStartData(m *machine) error {
 	if m.src == nil || n < 0 {
 		return m.err("rangecheck")
 	}
-	m.src.i = min(len(m.src.b), m.src.i+1)
+	// The blank behind the word has been read with it.
 	end := min(len(m.src.b), m.src.i+n)
 	data := m.src.b[m.src.i:end]
 	m.src.i = end

@@ -54,6 +54,25 @@ func truetype(t testing.TB) (string, int, int) {
 	return b.String(), face.ByRune('H'), face.ByRune('I')
 }
 
+// bare returns the CFF font of a shipped OpenType font.
+func bare(t testing.TB) string {
+	t.Helper()
+	f, err := os.Open("../font/shipped/texgyretermes-regular.woff")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	l, err := ot.NewLoader(f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := l.RawTable(ot.MustNewTag("CFF "))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(raw)
+}
+
 // TestText shows text of every kind of font and compares box and place of
 // what comes out.
 func TestText(t *testing.T) {
@@ -61,6 +80,8 @@ func TestText(t *testing.T) {
 	type3 := "8 dict begin /FontType 3 def /FontMatrix [.01 0 0 .01 0 0] def /FontBBox [0 0 100 100] def /Encoding 256 array def 0 1 255 {Encoding exch /.notdef put} for Encoding 65 /box put /BuildChar {exch /Encoding get exch get /box eq {120 0 0 0 100 100 setcachedevice 1 0 0 setrgbcolor 0 0 100 50 rectfill} {120 0 setcharwidth} ifelse} def currentdict end /T exch definefont pop /T findfont 10 scalefont setfont 0 0 1 setrgbcolor "
 	sf, h, i := truetype(t)
 	type42 := "11 dict begin /FontType 42 def /FontName /S def /PaintType 0 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 1 1] def /Encoding StandardEncoding def /CharStrings << /.notdef 0 /H " + fmt.Sprint(h) + " /I " + fmt.Sprint(i) + " >> def /sfnts [" + sf + "] def currentdict end /S exch definefont pop /S findfont 10 scalefont setfont "
+	cff := bare(t)
+	bareFont := fmt.Sprintf("/FontSetInit /ProcSet findresource begin /Bare %d StartData %s\n/Bare findfont 10 scalefont setfont ", len(cff), cff)
 	for _, c := range []struct {
 		name, program string
 		shapes        int
@@ -80,6 +101,7 @@ func TestText(t *testing.T) {
 		{"Type 3", type3 + "20 20 moveto (AxA) show", 2, [4]float64{20, 20, 54, 25}, "A"},
 		{"a font of dots", "8 dict begin /FontType 3 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 9 9] def /Encoding 256 array def 0 1 255 {Encoding exch /a put} for /BuildChar {pop pop 8 0 0 0 8 8 setcachedevice 8 4 true [1 0 0 -1 0 4] {<3c 7e ff ff>} imagemask} def currentdict end /D exch definefont setfont 20 20 moveto (ab) show", 2, [4]float64{20, 20, 36, 24}, "a"},
 		{"Type 42", type42 + "10 10 moveto (HI) show", 1, [4]float64{10.98, 10, 19.5, 17.3}, "HI"},
+		{"CFF", bareFont + "10 10 moveto (HI) show", 1, [4]float64{10.19, 10, 20.37, 16.62}, "HI"},
 		{"a classic name", "/Courier 10 selectfont 10 10 moveto (I) show", 1, [4]float64{11.13, 10, 14.87, 15.63}, "I"},
 		{"kerned by a procedure", forged + "10 10 moveto {pop pop 3 0 rmoveto} (AA) kshow", 2, [4]float64{10.5, 10, 24.5, 15}, "A"},
 	} {

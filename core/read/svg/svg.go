@@ -650,7 +650,7 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		return failed
 	}
 	if len(r.sheet.Shapes) == before && st.markers == [3]string{} {
-		r.sheet.Note("left out", "object without fill and stroke", n.describe())
+		r.sheet.NoteAt("left out", "object without fill and stroke", n.describe(), box)
 	}
 	return nil
 }
