@@ -234,8 +234,15 @@ func (s *Store) SetDeleted(id string, deleted bool) error {
 	return nil
 }
 
-// Purge removes pieces deleted longer than age ago for good.
+// Purge removes pieces deleted longer than age ago for good, and files a day
+// old that no step of their piece's history names, such as changed files that
+// were neither accepted nor declined. Steps of before there were several
+// sheets name none; they keep all.
 func (s *Store) Purge(age time.Duration) error {
-	_, err := s.db.Exec(`DELETE FROM pieces WHERE deleted_at < ?`, now()-age.Milliseconds())
+	if _, err := s.db.Exec(`DELETE FROM pieces WHERE deleted_at < ?`, now()-age.Milliseconds()); err != nil {
+		return err
+	}
+	_, err := s.db.Exec(`DELETE FROM sheets WHERE created_at < ? AND NOT EXISTS (SELECT 1 FROM states
+		WHERE states.piece_id = sheets.piece_id AND (instr(doc, sheets.id) > 0 OR instr(doc, '"sheets":[') = 0))`, now()-24*time.Hour.Milliseconds())
 	return err
 }

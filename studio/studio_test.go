@@ -228,3 +228,75 @@ func TestCacheSharesWork(t *testing.T) {
 		t.Errorf("%d values kept", len(c.items))
 	}
 }
+
+// TestExchangeAndOldPieces proposes, declines and accepts a changed file, takes
+// it back, and opens a piece from before there were several sheets.
+func TestExchangeAndOldPieces(t *testing.T) {
+	dir := t.TempDir()
+	s, err := New(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	id, err := s.Create(File{"sign.svg", []byte(square)}, File{"lamp.svg", []byte(square)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	shapes := func() int {
+		t.Helper()
+		p, err := s.Piece(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sheet, err := s.Sheet(p)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(sheet.Shapes)
+	}
+	before := shapes()
+	wider := strings.Replace(square, "</svg>", `<circle id="new" cx="5" cy="5" r="2"/></svg>`, 1)
+	x, err := s.Propose(id, 2, File{"lamp-2.svg", []byte(wider)})
+	if err != nil || len(x.Matching.New) != 1 || len(x.Matching.Gone) != 0 {
+		t.Fatalf("proposal: %+v, %v", x, err)
+	}
+	if err := s.Decline(id, x.File); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Accept(id, 2, x.File); err == nil {
+		t.Error("a declined file was accepted")
+	}
+	if x, err = s.Propose(id, 2, File{"lamp-2.svg", []byte(wider)}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Accept(id, 2, x.File); err != nil {
+		t.Fatal(err)
+	}
+	if got := shapes(); got != before+1 {
+		t.Errorf("%d shapes after the exchange, %d before", got, before)
+	}
+	// What the history uses can't be dropped.
+	if err := s.Decline(id, x.File); err != nil || shapes() != before+1 {
+		t.Errorf("a file in use was dropped: %v", err)
+	}
+	if err := s.Undo(id); err != nil || shapes() != before {
+		t.Errorf("undo left %d shapes: %v", shapes(), err)
+	}
+	if _, err := s.Propose(id, 2, File{"broken.svg", []byte("<svg")}); err == nil {
+		t.Error("a broken file was proposed")
+	}
+	copied, err := s.Duplicate(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, err := s.Piece(copied); err != nil || len(p.Doc.Sheets) != 2 {
+		t.Errorf("copy: %v", err)
+	}
+	// A document that names no sheets has the first file of its piece.
+	if err := s.Change(id, "As it was", func(d *Doc) error { d.Sheets = nil; return nil }); err != nil {
+		t.Fatal(err)
+	}
+	if got := shapes(); got != before/2 {
+		t.Errorf("an old document shows %d shapes, want %d", got, before/2)
+	}
+}

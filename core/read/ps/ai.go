@@ -110,7 +110,45 @@ func (m *machine) runArtwork(script []byte) error {
 	}
 	m.dicts = []*dict{m.system, ops}
 	m.lenient = true
+	script = printed(script)
+	// What comes before the end of the setup defines gradients, patterns and
+	// fonts; it paints nothing.
+	if i := bytes.Index(script, []byte("%%EndSetup")); i >= 0 {
+		m.silent = true
+		err := m.run(&scanner{b: script[:i], special: true})
+		m.silent = false
+		m.stack = m.stack[:0]
+		m.gs, m.ai.group, m.ai.groups, m.ai.hidden, m.ai.text = newState(), -1, nil, 0, nil
+		if err != nil {
+			return err
+		}
+		script = script[i:]
+	}
 	return m.run(&scanner{b: script, special: true})
+}
+
+// printed leaves out the sections of palettes, brushes and the like.
+func printed(script []byte) []byte {
+	for _, s := range [][2]string{{"%AI5_Begin_NonPrinting", "%AI5_End_NonPrinting"}, {"%AI8_BeginBrushPattern", "%AI8_EndBrushPattern"}, {"%AI3_BeginPattern", "%AI3_EndPattern"}, {"%AI5_BeginPalette", "%AI5_EndPalette"}} {
+		var kept []byte
+		rest := script
+		for {
+			i := bytes.Index(rest, []byte(s[0]))
+			if i < 0 {
+				break
+			}
+			j := bytes.Index(rest[i:], []byte(s[1]))
+			if j < 0 {
+				break
+			}
+			kept = append(kept, rest[:i]...)
+			rest = rest[i+j:]
+		}
+		if kept != nil {
+			script = append(kept, rest...)
+		}
+	}
+	return script
 }
 
 type aiOp = func(m *machine) error
@@ -317,7 +355,7 @@ func (m *machine) aiPattern(stroke bool) error {
 }
 
 func (m *machine) aiOpen(name string, layer, hidden bool) {
-	if len(m.ai.groups) > maxDepth*10 {
+	if len(m.ai.groups) > maxDepth*10 || m.silent {
 		return
 	}
 	m.ai.groups = append(m.ai.groups, aiGroup{m.ai.group, m.gs.clips, hidden})
@@ -392,6 +430,9 @@ func (m *machine) aiPaint(shut, fill, stroke bool) error {
 
 // aiLost reports the path as left out.
 func (m *machine) aiLost(what string) {
+	if m.silent {
+		return
+	}
 	box := geom.EmptyBox()
 	for _, c := range m.contours() {
 		box = box.Union(c.Box())

@@ -206,6 +206,11 @@ func TestArtworkOperators(t *testing.T) {
 			t.Errorf("%s: %s, %d shapes, area %.2f, %s, hidden %v, in %q", c.name, s.Format, len(s.Shapes), got, last.Color.Hex(), last.Hidden, layer)
 		}
 	}
+	// Brushes, palettes and what the setup defines are not painted.
+	setup := strings.Replace(top, "%%EndSetup", "%AI8_BeginBrushPattern\r(Rope) u "+square+"f U\r%AI8_EndBrushPattern\r"+square+"f\r%%EndSetup\r%AI5_Begin_NonPrinting\rNp "+square+"f\r%AI5_End_NonPrinting--", 1)
+	if s, err := Read("mark.ai", []byte(setup+"\n0 0 1 Xa "+square+"f\n%%Trailer\n"), nil); err != nil || len(s.Shapes) != 1 || len(s.Groups) != 0 || s.Shapes[0].Color.Hex() != "#0000ff" {
+		t.Errorf("setup: %v", err)
+	}
 	// The oldest files say nothing of themselves.
 	s, err := Read("mark.ai", []byte("%!PS-Adobe-2.0 EPSF-1.2\n%%BoundingBox: 0 0 9 9\n%%EndComments\n%%EndProlog\n0 A 0.5 g "+square+"f\n%%Trailer\n"), nil)
 	if err != nil || s.Format != "AI" || len(s.Shapes) != 1 || s.Shapes[0].Color.Hex() != "#808080" {
