@@ -562,7 +562,7 @@ func (m *machine) points(n int, relative bool, f func([]geom.Vec) error) error {
 			return m.err("limitcheck")
 		}
 	}
-	if m.nodes += n; m.nodes > maxNodes {
+	if m.nodes++; m.nodes > maxNodes {
 		return errQuit
 	}
 	return f(p)
