@@ -35,10 +35,14 @@ type result struct {
 	err   error
 }
 
+// viaPDF is set by the flag.
+var viaPDF bool
+
 func main() {
 	size := flag.Int("size", 512, "")
 	keep := flag.String("keep", "", "keep the pictures that differ here")
 	worst := flag.Int("worst", 20, "")
+	flag.BoolVar(&viaPDF, "via-pdf", false, "let the EPS renderer write PDF, and draw that without its device's pixel rules")
 	refs := flag.Bool("references", false, "draw each original by its reference renderer, beside it")
 	flag.Parse()
 	if _, err := exec.LookPath("rsvg-convert"); err != nil {
@@ -165,17 +169,23 @@ func reference(path string, size int) error {
 func original(path string, data []byte, size int, w, h float64) (image.Image, error) {
 	switch read.Detect(data) {
 	case "eps":
-	case "pdf":
-		c := exec.Command("pdftocairo", "-png", "-singlefile", "-transp", "-cropbox", "-scale-to", fmt.Sprint(size), path, "-")
-		got, err := c.Output()
-		if err != nil {
-			return nil, err
+		if viaPDF {
+			f, err := os.CreateTemp("", "fidelity-*.pdf")
+			if err != nil {
+				return nil, err
+			}
+			f.Close()
+			defer os.Remove(f.Name())
+			if err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-sDEVICE=pdfwrite", "-sOutputFile="+f.Name(), path).Run(); err != nil {
+				return nil, err
+			}
+			return drawPDF(f.Name(), size)
 		}
-		return png.Decode(bytes.NewReader(got))
+	case "pdf":
+		return drawPDF(path, size)
 	default:
 		return draw(data, size)
 	}
-	// Draw large and shrink to the size at which the cleaned file is drawn.
 	// Four times as fine, since it paints every pixel that a shape touches.
 	res := fmt.Sprintf("-r%.2f", 4*72*float64(size)/max(w, h, 1))
 	got, err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-sDEVICE=pngalpha", "-dGraphicsAlphaBits=1", "-dTextAlphaBits=1", res, "-sOutputFile=-", path).Output()
@@ -191,6 +201,14 @@ func original(path string, data []byte, size int, w, h float64) (image.Image, er
 	out := image.NewRGBA(image.Rect(0, 0, max(1, int(float64(b.Dx())*k+0.5)), max(1, int(float64(b.Dy())*k+0.5))))
 	xdraw.CatmullRom.Scale(out, out.Bounds(), big, b, xdraw.Src, nil)
 	return out, nil
+}
+
+func drawPDF(path string, size int) (image.Image, error) {
+	got, err := exec.Command("pdftocairo", "-png", "-singlefile", "-transp", "-cropbox", "-scale-to", fmt.Sprint(size), path, "-").Output()
+	if err != nil {
+		return nil, err
+	}
+	return png.Decode(bytes.NewReader(got))
 }
 
 func abs(x int) int {
