@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
 )
 
 func byte8(v float64) uint8 { return uint8(math.Round(math.Max(0, math.Min(1, v)) * 255)) }
@@ -75,4 +76,14 @@ func Lab(l, a, b float64) artwork.Color {
 		}
 	}
 	return RGB(lin[0], lin[1], lin[2])
+}
+
+// Hairline returns the width, in units of the page, that a line gets which is
+// thinner than any device shows: that of a dot of the page 1,000 dots large,
+// at most 0.2 pt. ok is false for lines with a width of their own.
+func Hairline(width float64, page geom.Box, pt float64) (w float64, ok bool) {
+	if width >= 0.02*pt {
+		return width, false
+	}
+	return math.Max(0.02*pt, math.Min(0.2*pt, math.Max(page.W(), page.H())/1000)), true
 }

@@ -414,13 +414,13 @@ func (c *run) strokePath(path []geom.Contour) error {
 	}
 	st.Cap = [3]geom.Cap{geom.ButtCap, geom.RoundCap, geom.SquareCap}[max(0, min(2, g.cap))]
 	st.Join = [3]geom.Join{geom.MiterJoin, geom.RoundJoin, geom.BevelJoin}[max(0, min(2, g.join))]
-	scale := g.ctm.MaxScale()
+	scale := c.r.flip.Mul(g.ctm).MaxScale()
 	if !(scale > 0) {
 		return nil
 	}
-	if st.Width*scale < 0.01 { // the thinnest line of a device has no width of its own
-		st.Width = 0.2 / scale
-		c.r.sheet.Note("changed", "hairline drawn 0.2 pt wide", "")
+	if w, thin := ink.Hairline(st.Width*scale, c.r.sheet.Page, pxPerPt); thin {
+		st.Width = w / scale
+		c.r.sheet.Note("changed", "line thinner than any device shows drawn as a hairline", "")
 	}
 	return c.shape(path, c.r.flip.Mul(g.ctm), false, &st, g.stroke, g.strokeAlpha)
 }
@@ -579,8 +579,8 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	return nil
 }
 
-// dots outlines a letter of a bitmap font: an inline mask of one bit without
-// filters, within a glyph.
+// dots outlines an inline mask of one bit without filters: a letter of a
+// bitmap font, or a small one, as rules and bullets are drawn.
 func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 	get := func(short, long name) any {
 		if v, ok := d[short]; ok {
@@ -591,7 +591,7 @@ func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 	w, _ := get("W", "Width").(float64)
 	h, _ := get("H", "Height").(float64)
 	mask, _ := get("IM", "ImageMask").(bool)
-	if !c.g.fixedColor || !mask || get("F", "Filter") != nil || !(w >= 1) || !(h >= 1) || w*h > ink.MaxTrace {
+	if !c.g.fixedColor && w*h > 4096 || !mask || get("F", "Filter") != nil || !(w >= 1) || !(h >= 1) || w*h > ink.MaxTrace {
 		return false, nil
 	}
 	dec, _ := get("D", "Decode").([]any)
@@ -605,6 +605,10 @@ func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 	}
 	if len(path) == 0 {
 		return true, nil
+	}
+	if !c.g.fixedColor {
+		m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})
+		return true, c.shape(path, m, true, nil, c.g.fill, c.g.fillAlpha)
 	}
 	c.r.sheet.Note("changed", "letter of a bitmap font outlined along its dots (a font with outlines would be smooth)", "")
 	m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})

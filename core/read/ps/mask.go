@@ -5,12 +5,29 @@ import (
 	"bildhauer/core/read/ink"
 )
 
+// smallMask is how many samples a mask outside of fonts may have to become
+// outlines: rules and bullets are drawn as such.
+const smallMask = 4096
+
 // opImageMask paints a bitmap of one bit in the current colour. In letters of
-// bitmap fonts its samples become outlines; anywhere else it is a bitmap like
-// any other.
+// bitmap fonts, and where it is small, its samples become outlines; anywhere
+// else it is a bitmap like any other.
 func opImageMask(m *machine) error {
-	if m.fontDepth == 0 || len(m.stack) == 0 {
-		return opImage(m)
+	if n := len(m.stack); m.fontDepth == 0 {
+		samples := smallMask + 1
+		if n > 0 {
+			if d, ok := m.stack[n-1].ref.(*dict); ok {
+				samples = d.m["Width"].n * d.m["Height"].n
+			} else if n >= 5 {
+				samples = m.stack[n-5].n * m.stack[n-4].n
+			}
+		}
+		if samples > smallMask {
+			return opImage(m)
+		}
+	}
+	if len(m.stack) == 0 {
+		return m.err("stackunderflow")
 	}
 	var w, h int
 	var t geom.Matrix
@@ -51,6 +68,9 @@ func opImageMask(m *machine) error {
 	var path []geom.Contour
 	for _, c := range ink.Trace(w, h, ink.Bit(data, w, one)) {
 		path = append(path, c.Transform(to))
+	}
+	if m.fontDepth == 0 {
+		return m.shape(path, m.flip, true, nil)
 	}
 	m.sheet.Note("changed", "letter of a bitmap font outlined along its dots (a font with outlines would be smooth)", "")
 	return m.shape(path, m.flip, true, nil)

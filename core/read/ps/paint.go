@@ -774,10 +774,11 @@ func (m *machine) strokeStyle() geom.StrokeStyle {
 	st := geom.StrokeStyle{Width: g.width, MiterLimit: g.miter, Dashes: g.dash, DashOffset: g.dashAt}
 	st.Cap = [3]geom.Cap{geom.ButtCap, geom.RoundCap, geom.SquareCap}[max(0, min(2, g.cap))]
 	st.Join = [3]geom.Join{geom.MiterJoin, geom.RoundJoin, geom.BevelJoin}[max(0, min(2, g.join))]
-	// The thinnest line of a device has no width of its own; 0.2 pt serves.
-	if scale := g.ctm.MaxScale(); st.Width*scale < 0.01 && scale > 0 {
-		st.Width = 0.2 / scale
-		m.sheet.Note("changed", "hairline drawn 0.2 pt wide", "")
+	if scale := m.flip.Mul(g.ctm).MaxScale(); scale > 0 {
+		if w, thin := ink.Hairline(st.Width*scale, m.page, pxPerPt); thin {
+			st.Width = w / scale
+			m.sheet.Note("changed", "line thinner than any device shows drawn as a hairline", "")
+		}
 	}
 	return st
 }
