@@ -3,10 +3,10 @@
 package demo
 
 import (
+	"context"
 	"embed"
 	"fmt"
 
-	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/studio"
 )
@@ -17,67 +17,80 @@ var art embed.FS
 // File returns the bytes of an artwork file.
 func File(name string) ([]byte, error) { return art.ReadFile(name) }
 
+// part is how a part of a demo piece is raised; its back is flat.
+type part struct {
+	color, name          string
+	depth, width, height float64
+	profile              string
+	segments             int
+}
+
+// round is a part with an even round bevel.
+func round(color, name string, depth, bevel float64) part {
+	return part{color, name, depth, bevel, bevel, recipe.Round, 4}
+}
+
+// faceted is a part with a wide chamfer, as points of a star have.
+func faceted(color, name string, depth, width, height float64) part {
+	return part{color, name, depth, width, height, recipe.Chamfer, 5}
+}
+
 type piece struct {
-	file string
-	make func(*studio.Doc)
+	file  string
+	by    string
+	mm    float64
+	parts []part
 }
 
 var pieces = []piece{
-	{"rope-mark.ai", func(d *studio.Doc) {
-		d.Recipe.Size = recipe.Size{By: "width", MM: 90}
-		part := func(name string, depth, bevel float64) recipe.Part {
-			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 5, Back: "flat"}
-		}
-		d.Recipe.Parts = map[string]recipe.Part{"#d2ae70": part("Hemp strands", 9, 3), "#3b2e21": part("Tar lines", 5, 0.3), "#909090": part("Bollard", 8, 2), "#efe5cf": part("Light", 9, 0.8)}
+	{"rope-mark.ai", recipe.Width, 90, []part{
+		round("#d2ae70", "Hemp strands", 9, 3), round("#3b2e21", "Tar lines", 5, 0.3),
+		round("#909090", "Bollard", 8, 2), round("#efe5cf", "Light", 9, 0.8),
 	}},
-	{"pier-key-tag.ai", func(d *studio.Doc) {
-		d.Recipe.Size = recipe.Size{By: "width", MM: 68}
-		part := func(name string, depth, bevel float64) recipe.Part {
-			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
-		}
-		d.Recipe.Parts = map[string]recipe.Part{"#156ca0": part("Tag", 2.4, 0.5), "#efe4b2": part("Lettering", 3.6, 0.4), "#0e4669": part("Outline", 3, 0.2)}
+	{"pier-key-tag.ai", recipe.Width, 68, []part{
+		round("#156ca0", "Tag", 2.4, 0.5), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
 	}},
-	{"gull-crest.eps", func(d *studio.Doc) {
-		d.Recipe.Size = recipe.Size{By: "height", MM: 120}
-		part := func(name string, depth, bevel float64) recipe.Part {
-			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
-		}
-		d.Recipe.Parts = map[string]recipe.Part{"#214a6b": part("Shield", 6, 1.2), "#f5f0e0": part("Gull, rim and waves", 9, 1.4), "#c46f4e": part("Beak", 11, 1)}
+	{"gull-crest.eps", recipe.Height, 120, []part{
+		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},
-	{"tide-clock.svg", func(d *studio.Doc) {
-		d.Recipe.Size = recipe.Size{By: "width", MM: 180}
-		part := func(name string, depth, bevel float64) recipe.Part {
-			return recipe.Part{Name: name, Depth: depth, Width: bevel, Height: bevel, Profile: raise.Round, Segments: 4, Back: "flat"}
-		}
-		d.Recipe.Parts = map[string]recipe.Part{
-			"#b98a35": part("Brass", 14, 2), "#7a4b2a": part("Rope", 16, 1.2), "#f3ead8": part("Face and foam", 8, 0.6),
-			"#2b2f38": part("Marks", 9.5, 0.8), "#2f737e": part("Sea", 10, 1.5), "#a9492b": part("Hand", 15, 1.6),
-		}
+	{"tide-clock.svg", recipe.Width, 180, []part{
+		round("#b98a35", "Brass", 14, 2), round("#7a4b2a", "Rope", 16, 1.2), round("#f3ead8", "Face and foam", 8, 0.6),
+		round("#2b2f38", "Marks", 9.5, 0.8), round("#2f737e", "Sea", 10, 1.5), round("#a9492b", "Hand", 15, 1.6),
 	}},
-	{"compass-badge.svg", func(d *studio.Doc) {
-		d.Recipe.Size = recipe.Size{By: "width", MM: 80}
-		part := func(name string, depth, width, height float64, p raise.Profile) recipe.Part {
-			return recipe.Part{Name: name, Depth: depth, Width: width, Height: height, Profile: p, Segments: 5, Back: "flat"}
-		}
-		d.Recipe.Parts = map[string]recipe.Part{
-			"#24404f": part("Rings", 5, 0.9, 0.9, raise.Round), "#a9492b": part("Long points", 9, 6, 5, raise.Chamfer),
-			"#c9973f": part("Short points", 7, 6, 4.5, raise.Chamfer), "#f1e7d3": part("Hub", 8, 1.2, 1.2, raise.Round),
-		}
+	{"compass-badge.svg", recipe.Width, 80, []part{
+		round("#24404f", "Rings", 5, 0.9), faceted("#a9492b", "Long points", 9, 6, 5),
+		faceted("#c9973f", "Short points", 7, 6, 4.5), round("#f1e7d3", "Hub", 8, 1.2),
 	}},
 }
 
+// PartID returns the id of the part that takes a colour of a demo piece.
+func PartID(color string) string { return (&recipe.Parts{}).Taking(color).ID }
+
+// change returns the measures of a piece as one step of its history.
+func (p piece) change() recipe.Change {
+	parts := map[string]recipe.PartPatch{}
+	for _, q := range p.parts {
+		parts[PartID(q.color)] = recipe.PartPatch{
+			Name: &q.name, Depth: &q.depth, BevelWidth: &q.width, BevelHeight: &q.height, Profile: &q.profile, Segments: &q.segments,
+		}
+	}
+	return recipe.Change{Label: "Demo measures", Edits: []recipe.Edit{
+		&recipe.SetSize{By: &p.by, MM: &p.mm}, &recipe.EditParts{Parts: parts},
+	}}
+}
+
 // Fill adds the demo pieces to a studio.
-func Fill(s *studio.Studio) error {
+func Fill(ctx context.Context, s *studio.Studio) error {
 	for _, p := range pieces {
 		data, err := File(p.file)
 		if err != nil {
 			return err
 		}
-		id, err := s.Create(studio.File{Name: p.file, Data: data})
+		id, err := s.Create(ctx, studio.File{Name: p.file, Data: data})
 		if err != nil {
 			return fmt.Errorf("demo piece %s: %w", p.file, err)
 		}
-		if err := s.Change(id, "Demo measures", func(d *studio.Doc) error { p.make(d); return nil }); err != nil {
+		if _, err := s.Change(ctx, id, studio.Latest, p.change()); err != nil {
 			return fmt.Errorf("demo piece %s: %w", p.file, err)
 		}
 	}

@@ -15,15 +15,15 @@ func TestDemoPiecesAreSound(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if err := Fill(s); err != nil {
+	if err := Fill(t.Context(), s); err != nil {
 		t.Fatal(err)
 	}
-	list, err := s.Pieces()
+	list, err := s.Pieces(t.Context())
 	if err != nil || len(list) != len(pieces) {
 		t.Fatalf("%d pieces, %v", len(list), err)
 	}
 	for _, p := range list {
-		solids, err := s.Solids(p)
+		solids, err := s.Solids(t.Context(), p.Piece)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -31,12 +31,12 @@ func TestDemoPiecesAreSound(t *testing.T) {
 		for _, solid := range solids {
 			have[solid.Part.ID] = true
 			if !mesh.Check(solid.Mesh, true).Sound() {
-				t.Errorf("%s: %s is not sound", p.Doc.Name, solid.Part.Name)
+				t.Errorf("%s: %s is not sound", p.Recipe.Name, solid.Name)
 			}
 		}
-		for id, part := range p.Doc.Recipe.Parts {
-			if !have[id] {
-				t.Errorf("%s: no part %s for %q", p.Doc.Name, id, part.Name)
+		for _, part := range p.Recipe.Parts.List {
+			if !have[part.ID] {
+				t.Errorf("%s: no part %s for %q", p.Recipe.Name, part.ID, part.Name)
 			}
 		}
 	}

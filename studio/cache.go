@@ -1,81 +1,63 @@
 package studio
 
 import (
-	"errors"
-	"sync"
+	"container/list"
+	"time"
+
+	"bildhauer/core/stages"
 )
 
-var errBroken = errors.New("the build broke off")
-
-// cache keeps the values used last. Concurrent callers of one key share the
-// making of its value. Errors are not kept.
-type cache[V any] struct {
-	mu    sync.Mutex
-	most  int
-	order []string // oldest first
-	items map[string]*cacheItem[V]
+// cache keeps the results used last, by what they weigh and not by their
+// number. It is guarded by the flights that own it. Its laws:
+//
+//  1. the weights of what it holds never pass most;
+//  2. a result that would take more than half of it is not kept;
+//  3. what goes is handed to drop.
+type cache struct {
+	most, held int64
+	order      *list.List // of *kept, oldest first
+	items      map[stages.Key]*list.Element
+	drop       func(any)
 }
 
-type cacheItem[V any] struct {
-	ready chan struct{}
-	value V
-	err   error
+type kept struct {
+	key   stages.Key
+	value any
+	bytes int64
+	took  time.Duration // to make it
 }
 
-func newCache[V any](most int) *cache[V] {
-	return &cache[V]{most: most, items: map[string]*cacheItem[V]{}}
+func newCache(most int64, drop func(any)) *cache {
+	return &cache{most: most, order: list.New(), items: map[stages.Key]*list.Element{}, drop: drop}
 }
 
-func (c *cache[V]) get(key string, build func() (V, error)) (V, error) {
-	c.mu.Lock()
-	it, ok := c.items[key]
-	if ok {
-		c.touch(key)
-		c.mu.Unlock()
-		<-it.ready
-		if it.err == nil {
-			return it.value, nil
-		}
-		return build() // the one before was cancelled or failed
+func (c *cache) get(key stages.Key) (*kept, bool) {
+	e, ok := c.items[key]
+	if !ok {
+		return nil, false
 	}
-	it = &cacheItem[V]{ready: make(chan struct{})}
-	c.items[key] = it
-	c.order = append(c.order, key)
-	if len(c.order) > c.most {
-		delete(c.items, c.order[0])
-		c.order = c.order[1:]
+	c.order.MoveToBack(e)
+	return e.Value.(*kept), true
+}
+
+// put keeps a value and reports whether it did.
+func (c *cache) put(key stages.Key, value any, bytes int64, took time.Duration) bool {
+	if _, ok := c.items[key]; ok || bytes > c.most/2 {
+		return false
 	}
-	c.mu.Unlock()
-	done := false
-	defer func() {
-		if !done {
-			it.err = errBroken // a panic passes through
-		}
-		if it.err != nil {
-			c.mu.Lock()
-			if c.items[key] == it {
-				delete(c.items, key)
-				c.forget(key)
-			}
-			c.mu.Unlock()
-		}
-		close(it.ready)
-	}()
-	it.value, it.err = build()
-	done = true
-	return it.value, it.err
+	c.items[key] = c.order.PushBack(&kept{key, value, bytes, took})
+	c.held += bytes
+	for c.held > c.most {
+		c.remove(c.order.Front())
+	}
+	return true
 }
 
-func (c *cache[V]) touch(key string) {
-	c.forget(key)
-	c.order = append(c.order, key)
-}
-
-func (c *cache[V]) forget(key string) {
-	for i, k := range c.order {
-		if k == key {
-			c.order = append(c.order[:i], c.order[i+1:]...)
-			return
-		}
+func (c *cache) remove(e *list.Element) {
+	k := c.order.Remove(e).(*kept)
+	delete(c.items, k.key)
+	c.held -= k.bytes
+	if c.drop != nil {
+		c.drop(k.value)
 	}
 }

@@ -3,10 +3,8 @@ package web
 
 import (
 	"embed"
-	"errors"
 	"fmt"
 	"io/fs"
-	"log"
 	"net"
 	"net/url"
 	"strings"
@@ -18,9 +16,6 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/static"
 
-	"bildhauer/core/read"
-	"bildhauer/core/recipe"
-	"bildhauer/store"
 	"bildhauer/studio"
 )
 
@@ -28,11 +23,11 @@ import (
 var staticFiles embed.FS
 
 // policy lets pages load their own files only; nothing inline runs.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; connect-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; " +
+	"connect-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
-type server struct {
-	studio *studio.Studio
-}
+// server answers requests on top of a studio.
+type server struct{ studio *studio.Studio }
 
 // New returns the application on top of a studio.
 func New(s *studio.Studio) (*fiber.App, error) {
@@ -41,11 +36,12 @@ func New(s *studio.Studio) (*fiber.App, error) {
 		return nil, err
 	}
 	app := fiber.New(fiber.Config{
-		AppName:      "Bildhauer",
-		Views:        views,
-		BodyLimit:    read.MaxBytes + 1<<20,
-		ErrorHandler: handleError,
-		ReadTimeout:  60 * time.Second,
+		AppName:           "Bildhauer",
+		Views:             views,
+		BodyLimit:         1 << 20, // what is read ahead; larger bodies are streams with limits of their own
+		StreamRequestBody: true,
+		ErrorHandler:      handleError,
+		ReadTimeout:       60 * time.Second,
 	})
 	app.Use(recover.New(recover.Config{EnableStackTrace: true}))
 	app.Use(guard)
@@ -54,41 +50,49 @@ func New(s *studio.Studio) (*fiber.App, error) {
 		return nil, err
 	}
 	app.Use("/static", etag.New(), static.New("", static.Config{FS: sub, MaxAge: 0}))
-	app.Use(csrf.New(csrf.Config{CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", IdleTimeout: 12 * time.Hour,
-		ErrorHandler: func(c fiber.Ctx, err error) error {
+	app.Use(csrf.New(csrf.Config{
+		CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", IdleTimeout: 12 * time.Hour,
+		ErrorHandler: func(fiber.Ctx, error) error {
 			return fiber.NewError(fiber.StatusForbidden, "This page is too old to make changes. Reload it and try again.")
-		}}))
-	h := &server{s}
+		},
+	}))
+	(&server{s}).routes(app)
+	return app, nil
+}
+
+// routes names the address of everything.
+func (h *server) routes(app *fiber.App) {
 	app.Get("/", h.home)
 	app.Get("/token", func(c fiber.Ctx) error { return c.JSON(fiber.Map{"token": csrf.TokenFromContext(c)}) })
+	app.Get("/frame", h.frame)
 	app.Post("/pieces", h.create)
+	app.Post("/jobs/:job/cancel", h.cancel)
+
 	app.Get("/pieces/:id", func(c fiber.Ctx) error {
 		return c.Redirect().To("/pieces/" + url.PathEscape(c.Params("id")) + "/raise")
 	})
 	app.Get("/pieces/:id/thumb.svg", h.thumb)
-	app.Get("/pieces/:id/file/:format", h.download)
 	app.Get("/pieces/:id/data/state", h.state)
-	app.Get("/pieces/:id/data/drawing", h.drawing)
-	app.Post("/pieces/:id/data/solid", h.solid)
-	app.Get("/pieces/:id/data/checks", h.checks)
+	app.Get("/pieces/:id/data/events", h.events)
 	app.Post("/pieces/:id/change", h.change)
-	app.Post("/pieces/:id/sheets", h.addSheet)
-	app.Post("/pieces/:id/sheets/:slot/change", h.changeSheet)
-	app.Post("/pieces/:id/sheets/:slot/propose", h.propose)
-	app.Post("/pieces/:id/sheets/:slot/accept", h.accept)
-	app.Post("/pieces/:id/decline", h.decline)
-	app.Post("/pieces/:id/fonts/remove", h.dropFont)
 	app.Post("/pieces/:id/undo", h.undo)
 	app.Post("/pieces/:id/redo", h.redo)
-	app.Post("/pieces/:id/cancel", h.cancel)
 	app.Post("/pieces/:id/duplicate", h.duplicate)
 	app.Post("/pieces/:id/delete", h.remove)
 	app.Post("/pieces/:id/restore", h.restore)
+
+	app.Get("/pieces/:id/data/drawing", h.drawing)
+	app.Post("/pieces/:id/sheets", h.addFiles)
+	app.Post("/pieces/:id/sheets/:slot/propose", h.propose)
+	app.Post("/pieces/:id/sheets/:slot/accept", h.accept)
+	app.Post("/pieces/:id/decline", h.decline)
+	app.Post("/pieces/:id/data/solid", h.solid)
+	app.Get("/pieces/:id/data/checks", h.checks)
+	app.Get("/pieces/:id/file/:format", h.download)
 	app.Get("/pieces/:id/:step", h.step)
-	app.Use(func(c fiber.Ctx) error {
+	app.Use(func(fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusNotFound, "There is nothing at this address.")
 	})
-	return app, nil
 }
 
 // guard accepts requests only under the names of this machine and changes
@@ -131,34 +135,3 @@ func LoopbackAddress(addr string) error {
 	}
 	return nil
 }
-
-// handleError answers with a sentence: as JSON to scripts, as a page to
-// people. What went wrong inside goes to the log, not to the screen.
-func handleError(c fiber.Ctx, err error) error {
-	code, text := fiber.StatusInternalServerError, "Something went wrong inside Bildhauer. Your piece is safe as it was before; try again."
-	var fe *fiber.Error
-	var in *studio.ErrInput
-	var re *recipe.Error
-	switch {
-	case errors.As(err, &fe):
-		code, text = fe.Code, fe.Message
-		if code == fiber.StatusRequestEntityTooLarge {
-			text = tooLarge
-		}
-	case errors.As(err, &in):
-		code, text = fiber.StatusUnprocessableEntity, in.Text
-	case errors.As(err, &re):
-		code, text = fiber.StatusUnprocessableEntity, re.Text
-	case errors.Is(err, store.ErrNotFound):
-		code, text = fiber.StatusNotFound, "There is no such piece. It may have been deleted."
-	default:
-		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
-	}
-	c.Status(code)
-	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
-		return c.Render("error", fiber.Map{"Title": "Not here", "Text": text})
-	}
-	return c.JSON(fiber.Map{"error": text})
-}
-
-var tooLarge = fmt.Sprintf("This file is larger than %d MB. Leave out embedded bitmaps or split the artwork.", read.MaxBytes>>20)

@@ -3,11 +3,18 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
 	"os"
+	"os/signal"
 	"runtime/debug"
+	"strings"
+	"syscall"
+
+	"bildhauer/core/recipe"
+	"bildhauer/core/write"
 )
 
 const usage = `Bildhauer turns flat vector artwork into clean solids.
@@ -18,14 +25,16 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
   bildhauer clean   FILE -o OUT.svg                       resolved outlines, strokes included
   bildhauer make    FILE... (-o OUT.stl | -d DIR --format stl) [measures]
       --width 100mm or --height 50mm, --depth 8mm, --bevel 1mm, --bevel-height 1mm,
-      --profile round|chamfer, --segments 4, --tolerance 0.02mm, --back flat|bevel,
+      --profile {profiles}, --segments 4, --tolerance 0.02mm, --back flat|bevel,
       --overlap cut|keep, --recipe FILE, --stats
 
-Files are SVG, EPS, AI or PDF, told by their content. inspect, clean and make also take
---page N of files with pages, and --font FILE (TTF, OTF, WOFF) for text; repeat it.
+Formats are {formats}. Files are SVG, EPS, AI or PDF, told by their content. inspect,
+clean and make also take --page N of files with pages, and --font FILE (TTF, OTF, WOFF)
+for text; repeat it.
 
-Several files may go to clean and make with -d DIR. Exit code 0: all done,
-1: some file failed (stderr says which and why), 2: wrong usage.
+Several files may go to clean and make with -d DIR; they are worked on side by side. Two
+of one name are numbered, and no result takes the place of a file that was read. Exit
+code 0: all done, 1: some file failed (stderr says which and why), 2: wrong usage.
 `
 
 // errUsage marks wrong usage; its text has been printed.
@@ -39,32 +48,46 @@ func main() {
 	// within 1 GB, so collect harder before growing past it.
 	debug.SetGCPercent(400)
 	debug.SetMemoryLimit(850 << 20)
-	os.Exit(run(os.Args[1:], os.Stdout, os.Stderr))
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	code := run(ctx, os.Args[1:], os.Stdout, os.Stderr)
+	stop()
+	os.Exit(code)
 }
 
-func run(args []string, stdout, stderr io.Writer) int {
-	commands := map[string]func([]string, io.Writer, io.Writer) error{
+func help() string {
+	profiles := strings.Join(recipe.Profiles, "|")
+	return strings.NewReplacer("{profiles}", profiles, "{formats}", strings.Join(write.Formats, ", ")).Replace(usage)
+}
+
+type command func(ctx context.Context, args []string, stdout, stderr io.Writer) error
+
+// run runs a command until it is done or ctx ends it.
+func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
+	commands := map[string]command{
 		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "make": makeSolids,
 	}
 	if len(args) == 0 {
-		fmt.Fprint(stderr, usage)
+		fmt.Fprint(stderr, help())
 		return 2
 	}
 	if args[0] == "help" || args[0] == "-h" || args[0] == "--help" {
-		fmt.Fprint(stdout, usage)
+		fmt.Fprint(stdout, help())
 		return 0
 	}
 	f, ok := commands[args[0]]
 	if !ok {
-		fmt.Fprintf(stderr, "bildhauer: there is no command %q\n\n%s", args[0], usage)
+		fmt.Fprintf(stderr, "bildhauer: there is no command %q\n\n%s", args[0], help())
 		return 2
 	}
-	switch err := f(args[1:], stdout, stderr); {
+	switch err := f(ctx, args[1:], stdout, stderr); {
 	case err == nil:
 		return 0
 	case errors.Is(err, errUsage):
 		return 2
 	case errors.Is(err, errSome):
+		return 1
+	case errors.Is(err, context.Canceled):
+		fmt.Fprintln(stderr, "bildhauer: interrupted; nothing half written is left")
 		return 1
 	default:
 		fmt.Fprintf(stderr, "bildhauer: %v\n", err)

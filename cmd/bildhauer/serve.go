@@ -2,13 +2,10 @@ package main
 
 import (
 	"context"
-	"flag"
 	"fmt"
 	"io"
 	"net"
 	"os"
-	"os/signal"
-	"syscall"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -20,10 +17,10 @@ import (
 
 const defaultListen = "127.0.0.1:8473"
 
-func demoCommand(args []string, stdout, stderr io.Writer) error {
-	fs := flag.NewFlagSet("demo", flag.ContinueOnError)
+func demoCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	fs := newFlags("demo", stderr)
 	listen := fs.String("listen", defaultListen, "")
-	if err := noFiles(fs, args, stderr); err != nil {
+	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
 	dir, err := os.MkdirTemp("", "bildhauer-demo-")
@@ -31,36 +28,27 @@ func demoCommand(args []string, stdout, stderr io.Writer) error {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	return serve(dir, *listen, stdout, demo.Fill)
+	return serve(ctx, dir, *listen, stdout, demo.Fill)
 }
 
-func serveCommand(args []string, stdout, stderr io.Writer) error {
-	fs := flag.NewFlagSet("serve", flag.ContinueOnError)
+func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	fs := newFlags("serve", stderr)
 	listen := fs.String("listen", defaultListen, "")
 	data := fs.String("data", "", "")
-	if err := noFiles(fs, args, stderr); err != nil {
+	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
 	if *data == "" {
 		return wrong(stderr, "serve needs --data DIR, the folder where pieces are kept")
 	}
-	return serve(*data, *listen, stdout, nil)
+	return serve(ctx, *data, *listen, stdout, nil)
 }
 
-func noFiles(fs *flag.FlagSet, args []string, stderr io.Writer) error {
-	fs.SetOutput(stderr)
-	fs.Usage = func() { fmt.Fprint(stderr, usage) }
-	if err := fs.Parse(args); err != nil {
-		return errUsage
-	}
-	if fs.NArg() > 0 {
-		return wrong(stderr, "%s takes no file (%s)", fs.Name(), fs.Arg(0))
-	}
-	return nil
-}
+// shutdownTime is how long requests may go on when the program ends.
+const shutdownTime = 5 * time.Second
 
-// serve runs the application until a signal comes.
-func serve(dir, listen string, stdout io.Writer, fill func(*studio.Studio) error) error {
+// serve runs the application until ctx ends.
+func serve(ctx context.Context, dir, listen string, stdout io.Writer, fill func(context.Context, *studio.Studio) error) error {
 	if err := web.LoopbackAddress(listen); err != nil {
 		return err
 	}
@@ -70,7 +58,7 @@ func serve(dir, listen string, stdout io.Writer, fill func(*studio.Studio) error
 	}
 	defer st.Close()
 	if fill != nil {
-		if err := fill(st); err != nil {
+		if err := fill(ctx, st); err != nil {
 			return err
 		}
 	}
@@ -82,12 +70,11 @@ func serve(dir, listen string, stdout io.Writer, fill func(*studio.Studio) error
 	if err != nil {
 		return fmt.Errorf("can't listen on %s: %w", listen, err)
 	}
-	stop, cancel := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer cancel()
 	done := make(chan error, 1)
 	go func() {
-		<-stop.Done()
-		done <- app.ShutdownWithTimeout(5 * time.Second)
+		<-ctx.Done()
+		st.EndWindows() // open event streams would hold the shutdown
+		done <- app.ShutdownWithTimeout(shutdownTime)
 	}()
 	fmt.Fprintf(stdout, "Bildhauer is at http://%s (Ctrl+C ends it)\n", ln.Addr())
 	if err := app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}); err != nil {

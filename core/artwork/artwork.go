@@ -6,7 +6,6 @@ package artwork
 import (
 	"fmt"
 	"math"
-	"sort"
 	"strings"
 
 	"bildhauer/core/geom"
@@ -192,21 +191,6 @@ func (s *Shape) box() geom.Box {
 	return b
 }
 
-// Note is an entry of the report on what was read.
-type Note struct {
-	Level  string     `json:"level"`            // "info", "changed" or "left out"
-	Text   string     `json:"text"`             // a sentence without count, such as "bitmap left out"
-	Count  int        `json:"count"`            // how many objects it is about
-	Where  []string   `json:"where,omitempty"`  // names of the first few
-	Keys   []string   `json:"keys,omitempty"`   // of shapes that it is about
-	Places []geom.Box `json:"places,omitempty"` // on the page, of what became no shape
-
-	before []int // how many shapes there were at each object
-}
-
-// maxWhere bounds the objects that a note remembers.
-const maxWhere = 400
-
 // Sheet is one artwork file.
 type Sheet struct {
 	Name   string
@@ -215,6 +199,7 @@ type Sheet struct {
 	Groups []Group
 	Shapes []Shape
 	Notes  []Note
+	noted  map[string]int // while it is read: index of each entry
 
 	Pages, PageNumber int // of files with pages; 0 for others
 
@@ -229,60 +214,13 @@ func (s *Sheet) OffPage(i int) bool {
 	return !s.Page.Empty() && !s.Shapes[i].Box().Overlaps(s.Page)
 }
 
-// Note adds an object to the entry with the given level and text. The shape
-// that is added next is taken to be the one it is about, unless it is left
-// out.
-func (s *Sheet) Note(level, text, where string) { s.note(level, text, where) }
-
-// NoteAt adds an object that became no shape, and where it was on the page.
-func (s *Sheet) NoteAt(level, text, where string, place geom.Box) {
-	n := s.note(level, text, where)
-	if !place.Empty() && place.Min.Finite() && place.Max.Finite() && len(n.Places) < maxWhere {
-		n.Places = append(n.Places, place)
-	}
-}
-
-func (s *Sheet) note(level, text, where string) *Note {
-	for i := range s.Notes {
-		n := &s.Notes[i]
-		if n.Level == level && n.Text == text {
-			n.Count++
-			if where != "" && len(n.Where) < 5 {
-				n.Where = append(n.Where, where)
-			}
-			if len(n.before) < maxWhere {
-				n.before = append(n.before, len(s.Shapes))
-			}
-			return n
-		}
-	}
-	n := Note{Level: level, Text: text, Count: 1, before: []int{len(s.Shapes)}}
-	if where != "" {
-		n.Where = []string{where}
-	}
-	s.Notes = append(s.Notes, n)
-	return &s.Notes[len(s.Notes)-1]
-}
-
 // Finish gives groups their keys and notes the keys of their shapes, once
 // everything has been read.
 func (s *Sheet) Finish() {
 	for i := range s.Groups {
 		s.Groups[i].Key = fmt.Sprintf("g%d", i)
 	}
-	for i := range s.Notes {
-		n := &s.Notes[i]
-		if n.Level == "left out" {
-			continue
-		}
-		last := ""
-		for _, at := range n.before {
-			if at < len(s.Shapes) && s.Shapes[at].Key != last {
-				last = s.Shapes[at].Key
-				n.Keys = append(n.Keys, last)
-			}
-		}
-	}
+	s.keepNotes()
 }
 
 // Backdrops returns the plain rectangles under everything else that cover the
@@ -308,12 +246,6 @@ func (s *Sheet) Backdrops() []int {
 	return out
 }
 
-// SortNotes puts what was left out first, then what was changed.
-func (s *Sheet) SortNotes() {
-	rank := map[string]int{"left out": 0, "changed": 1, "info": 2}
-	sort.SliceStable(s.Notes, func(i, j int) bool { return rank[s.Notes[i].Level] < rank[s.Notes[j].Level] })
-}
-
 // Path returns the names of the groups around group g, outermost first.
 func (s *Sheet) Path(g int) string {
 	var names []string
@@ -331,6 +263,19 @@ func (s *Sheet) Nodes() int {
 	n := 0
 	for i := range s.Shapes {
 		n += s.Shapes[i].Nodes()
+	}
+	return n
+}
+
+// Bytes returns about how much memory the sheet holds.
+func (s *Sheet) Bytes() int64 {
+	n := int64(4096) + 96*int64(len(s.Groups))
+	for i := range s.Shapes {
+		sh := &s.Shapes[i]
+		n += 400 + int64(len(sh.Key)+len(sh.Name)+len(sh.Text))
+		for _, c := range sh.Contours {
+			n += 56 + 56*int64(len(c.Segs))
+		}
 	}
 	return n
 }

@@ -2,6 +2,8 @@ package artwork
 
 import (
 	"fmt"
+	"slices"
+	"strconv"
 
 	"bildhauer/core/geom"
 )
@@ -9,15 +11,70 @@ import (
 // Placed is a sheet within a piece.
 type Placed struct {
 	Sheet  *Sheet
-	Prefix string // put before its keys; "" for the first sheet
-	Beside bool   // to the right of the sheets before it, not over them
+	Slot   int  // from 1; stays when the file changes
+	Beside bool // to the right of the sheets before it, not over them
+}
+
+// SheetGroup is the key, within its slot, of the group that Join makes for a
+// sheet.
+const SheetGroup = "sheet"
+
+// JoinedKey returns the key that a shape or group of a slot has in the joined
+// sheet. Keys of slot 1 stay as they are, so that they are short where there
+// is one sheet, unless they look as if they named a slot themselves; no two
+// pairs of slot and key give the same.
+func JoinedKey(slot int, key string) string {
+	if slot <= 1 && prefixLen(key) == 0 {
+		return key
+	}
+	return strconv.Itoa(slot) + ":" + key
+}
+
+// SlotOf returns the slot of a joined key.
+func SlotOf(joined string) int {
+	n := prefixLen(joined)
+	if n == 0 {
+		return 1
+	}
+	slot, err := strconv.Atoi(joined[:n-1])
+	if err != nil {
+		return 1
+	}
+	return slot
+}
+
+// prefixLen returns the length of digits and colon at the begin of a key, 0
+// for none.
+func prefixLen(key string) int {
+	i := 0
+	for i < len(key) && key[i] >= '0' && key[i] <= '9' {
+		i++
+	}
+	if i == 0 || i == len(key) || key[i] != ':' {
+		return 0
+	}
+	return i + 1
+}
+
+// plain reports whether all keys of a sheet are the same when joined in slot 1.
+func (s *Sheet) plain() bool {
+	for i := range s.Shapes {
+		if prefixLen(s.Shapes[i].Key) > 0 {
+			return false
+		}
+	}
+	return true
 }
 
 // Join puts several sheets together as one: their shapes in order, each under
-// a group with the sheet's name. A single sheet comes back as it is.
+// a group with the sheet's name. A single sheet comes back as it is, but for
+// its keys.
 func Join(parts []Placed) *Sheet {
-	if len(parts) == 1 && parts[0].Prefix == "" {
-		return parts[0].Sheet
+	if len(parts) == 1 && parts[0].Slot <= 1 {
+		if parts[0].Sheet.plain() {
+			return parts[0].Sheet
+		}
+		return parts[0].Sheet.rekeyed()
 	}
 	out := &Sheet{Page: geom.EmptyBox(), SourceUnits: geom.Identity}
 	for i, p := range parts {
@@ -37,9 +94,9 @@ func Join(parts []Placed) *Sheet {
 		}
 		out.Page = out.Page.Union(s.Page.Transform(shift))
 		top := len(out.Groups)
-		out.Groups = append(out.Groups, Group{Key: p.Prefix + "sheet", Name: s.Name, Layer: true, Parent: -1})
+		out.Groups = append(out.Groups, Group{Key: JoinedKey(p.Slot, SheetGroup), Name: s.Name, Layer: true, Parent: -1})
 		for _, g := range s.Groups {
-			g.Key = p.Prefix + g.Key
+			g.Key = JoinedKey(p.Slot, g.Key)
 			if g.Parent < 0 {
 				g.Parent = top
 			} else {
@@ -49,7 +106,7 @@ func Join(parts []Placed) *Sheet {
 		}
 		clips := map[*Clip]*Clip{}
 		for _, sh := range s.Shapes {
-			sh.Key = p.Prefix + sh.Key
+			sh.Key = JoinedKey(p.Slot, sh.Key)
 			if sh.Group < 0 {
 				sh.Group = top
 			} else {
@@ -64,22 +121,39 @@ func Join(parts []Placed) *Sheet {
 			m := n
 			m.Keys, m.Places = nil, nil
 			for _, k := range n.Keys {
-				m.Keys = append(m.Keys, p.Prefix+k)
+				m.Keys = append(m.Keys, JoinedKey(p.Slot, k))
 			}
 			for _, b := range n.Places {
 				m.Places = append(m.Places, b.Transform(shift))
 			}
 			if len(parts) > 1 {
-				m.Text = fmt.Sprintf("%s (%s)", n.Text, s.Name)
+				m.Sheet = s.Name
 			}
 			out.Notes = append(out.Notes, m)
 		}
 	}
-	out.SortNotes()
+	out.sortNotes()
 	mm := func(px float64) string { return fmt.Sprintf("%.4fmm", px*MMPerPx) }
 	out.SourceWidth, out.SourceHeight = mm(out.Page.W()), mm(out.Page.H())
 	out.SourceViewBox = fmt.Sprintf("%.4f %.4f %.4f %.4f", out.Page.Min.X, out.Page.Min.Y, out.Page.W(), out.Page.H())
 	return out
+}
+
+// rekeyed returns a single sheet with the keys of slot 1.
+func (s *Sheet) rekeyed() *Sheet {
+	out := *s
+	out.Shapes = slices.Clone(s.Shapes)
+	for i := range out.Shapes {
+		out.Shapes[i].Key = JoinedKey(1, out.Shapes[i].Key)
+	}
+	out.Notes = slices.Clone(s.Notes)
+	for i := range out.Notes {
+		out.Notes[i].Keys = slices.Clone(out.Notes[i].Keys)
+		for j, k := range out.Notes[i].Keys {
+			out.Notes[i].Keys[j] = JoinedKey(1, k)
+		}
+	}
+	return &out
 }
 
 // moved returns the shape moved on the page, its shared clips once each.

@@ -32,6 +32,11 @@ type Mesh struct {
 	Corner  [][3]int32
 }
 
+// Bytes returns how much memory the mesh holds.
+func (m *Mesh) Bytes() int64 {
+	return 12*int64(len(m.Verts)) + 13*int64(len(m.Tris)) + 12*int64(len(m.Normals)) + 12*int64(len(m.Corner)) + 128
+}
+
 // Pos returns the position of vertex i in mm, exact in 32-bit floats.
 func (m *Mesh) Pos(i int32) [3]float32 {
 	v := m.Verts[i]

@@ -92,7 +92,7 @@ func (p *Plan) Shade(m *mesh.Mesh, spec Spec, b Bevel, crease float64) {
 	if p.dirs == nil || p.dirsAt != cosCrease {
 		p.dirs, p.dirsAt = p.directions(cosCrease), cosCrease
 	}
-	depth := max(int32(math.Round(spec.Depth/m.Step)), 64)
+	depth := spec.depthUnits(m.Step)
 	steep := 0.0
 	if p.Width > 0 {
 		steep = float64(p.fitHeight(spec, depth, m.Step)) / p.Width

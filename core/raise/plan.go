@@ -30,6 +30,13 @@ type Plan struct {
 	dirsAt float64  // for which crease
 }
 
+// Bytes returns about how much memory the plan holds.
+func (p *Plan) Bytes() int64 {
+	p.dirsMu.Lock()
+	defer p.dirsMu.Unlock()
+	return 12*int64(len(p.Pts)) + 13*int64(len(p.Tris)) + 8*int64(len(p.Rim)) + 12*int64(len(p.Cap)) + 24*int64(len(p.Tris)) + 512
+}
+
 // minStep is the least distance between two rings in grid units; bevels finer
 // than that get fewer facets.
 const minStep = 50

@@ -20,7 +20,7 @@ type Spec struct {
 // wall remains.
 func (p *Plan) Solid(spec Spec, step float64) *mesh.Mesh {
 	base := int32(math.Round(spec.Base / step))
-	depth := max(int32(math.Round(spec.Depth/step)), 64)
+	depth := spec.depthUnits(step)
 	high := p.fitHeight(spec, depth, step)
 	n := int32(len(p.Pts))
 	m := &mesh.Mesh{Step: step}
@@ -91,12 +91,24 @@ func (p *Plan) fitHeight(spec Spec, depth int32, step float64) int32 {
 	if p.Width == 0 {
 		return 0
 	}
-	high := int32(math.Round(spec.Height / step))
 	room := depth - thinnest
 	if spec.BackBevel {
 		room /= 2
 	}
-	return max(0, min(high, room))
+	// A height of some metres on a fine grid is beyond 32 bits: compare first.
+	high := math.Min(math.Round(spec.Height/step), float64(room))
+	return max(0, int32(high))
+}
+
+// depthUnits returns the depth in grid units, at least two walls of thinnest.
+func (s Spec) depthUnits(step float64) int32 {
+	return max(int32(math.Round(s.Depth/step)), 2*thinnest)
+}
+
+// BevelHeight returns the height in mm that the bevel has in a solid of this
+// spec: less than asked for where the depth allows no more.
+func (p *Plan) BevelHeight(spec Spec, step float64) float64 {
+	return float64(p.fitHeight(spec, spec.depthUnits(step), step)) * step
 }
 
 // reach returns the share of the height at share t of the width, straight

@@ -5,11 +5,14 @@ package read
 import (
 	"bytes"
 	"compress/gzip"
+	"context"
 	"errors"
 	"fmt"
 	"io"
+	"runtime/debug"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
 	"bildhauer/core/read/pdf"
@@ -28,56 +31,85 @@ type Options struct {
 
 // Sheet reads a file with the shipped fonts and takes its first page.
 func Sheet(name string, data []byte) (*artwork.Sheet, error) {
-	return SheetWith(name, data, Options{})
+	return SheetWith(context.Background(), name, data, Options{})
 }
 
 // SheetWith reads a file. Errors are sentences for the person who chose it and
-// name the file.
-func SheetWith(name string, data []byte, o Options) (sheet *artwork.Sheet, err error) {
-	defer func() {
-		if p := recover(); p != nil {
-			sheet, err = nil, fmt.Errorf("%s: this file hit a mistake in the reader (%v). Please keep the file and tell us about it", name, p)
-		}
-	}()
+// name the file. It returns ctx.Err() when nobody waits any more.
+func SheetWith(ctx context.Context, name string, data []byte, o Options) (*artwork.Sheet, error) {
 	switch {
 	case len(data) == 0:
-		return nil, fmt.Errorf("%s is empty. Save the artwork again and try once more", name)
+		return nil, &Refusal{Text: name + " is empty. Save the artwork again and try once more"}
 	case len(data) > MaxBytes:
-		return nil, fmt.Errorf("%s has %d MB; the most that is read is %d MB. Leave out embedded bitmaps or split the artwork", name, len(data)>>20, MaxBytes>>20)
+		return nil, TooLarge(name, int64(len(data)))
 	}
+	sheet, err := budget.Within(ctx, func(b *budget.Budget) (*artwork.Sheet, error) { return sheetOf(name, data, o, b) })
+	if err == nil {
+		if o.Page > 1 && sheet.Pages == 0 {
+			return nil, &Refusal{Text: fmt.Sprintf("%s has no pages; there is no page %d", name, o.Page)}
+		}
+		sheet.Finish()
+		return sheet, nil
+	}
+	var f *fault.Fault
+	var x *budget.Exceeded
+	switch {
+	case ctx.Err() != nil:
+		return nil, ctx.Err()
+	case errors.As(err, &f):
+		return nil, &Refusal{Text: name + " " + f.Text}
+	case errors.As(err, &x):
+		return nil, &Refusal{Text: name + " " + x.Text}
+	}
+	return nil, &Refusal{Text: name + " hit a mistake in the reader. Please keep the file and tell us about it", Bug: err}
+}
+
+// Refusal is why a file is not read: a sentence, without its full stop, that
+// names the file and the way out.
+type Refusal struct {
+	Text string
+	Bug  error // a mistake of the reader, for the log
+}
+
+func (r *Refusal) Error() string { return r.Text }
+
+// TooLarge returns the error for a file of more than MaxBytes.
+func TooLarge(name string, bytes int64) error {
+	mb := (bytes + 1<<20 - 1) >> 20
+	return &Refusal{Text: fmt.Sprintf("%s has %d MB; the most that is read is %d MB. Leave out embedded bitmaps or split the artwork", name, mb, MaxBytes>>20)}
+}
+
+func sheetOf(name string, data []byte, o Options, b *budget.Budget) (sheet *artwork.Sheet, err error) {
+	defer func() {
+		p := recover()
+		budget.Pass(p)
+		if p != nil {
+			sheet, err = nil, fmt.Errorf("%v\n%s", p, debug.Stack())
+		}
+	}()
 	switch Detect(data) {
 	case "svg":
-		sheet, err = svg.Read(name, data, o.Fonts)
+		return svg.Read(name, data, o.Fonts, b)
 	case "eps":
-		sheet, err = ps.Read(name, data, o.Fonts)
-	case "gzip":
-		if data, err = gunzip(data); err == nil {
-			if kind := Detect(data); kind == "gzip" {
-				err = fault.New("is compressed more than once. Unpack it first")
-				break
-			}
-			return SheetWith(name, data, o)
-		}
+		return ps.Read(name, data, o.Fonts, b)
 	case "pdf":
-		sheet, err = pdf.Read(name, data, o.Fonts, o.Page)
-	case "bitmap":
-		err = fault.New("is a bitmap. Bildhauer needs outlines: trace it in a drawing program and save it as SVG")
-	default:
-		err = fault.New("is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)")
-	}
-	if err != nil {
-		var f *fault.Fault
-		if errors.As(err, &f) {
-			return nil, fmt.Errorf("%s %s", name, f.Text)
+		return pdf.Read(name, data, o.Fonts, o.Page, b)
+	case "gzip":
+		if data, err = gunzip(data, b); err != nil {
+			return nil, err
 		}
-		return nil, fmt.Errorf("%s: %w", name, err)
+		if Detect(data) == "gzip" {
+			return nil, fault.New("is compressed more than once. Unpack it first")
+		}
+		return sheetOf(name, data, o, b)
+	case "bitmap":
+		return nil, fault.New("is a bitmap. Bildhauer needs outlines: trace it in a drawing program and save it as SVG")
 	}
-	sheet.Finish()
-	return sheet, nil
+	return nil, fault.New("is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)")
 }
 
 // gunzip unpacks a compressed file up to the size that is read.
-func gunzip(data []byte) ([]byte, error) {
+func gunzip(data []byte, b *budget.Budget) ([]byte, error) {
 	z, err := gzip.NewReader(bytes.NewReader(data))
 	if err != nil {
 		return nil, fault.New("is compressed, but damaged. Copy it again")
@@ -89,6 +121,7 @@ func gunzip(data []byte) ([]byte, error) {
 	if len(out) > MaxBytes {
 		return nil, fault.New("unpacks to more than %d MB. Split the artwork", MaxBytes>>20)
 	}
+	b.Spend(budget.Bytes, len(out))
 	return out, nil
 }
 

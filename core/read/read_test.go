@@ -221,7 +221,7 @@ func TestNothingIsLostSilently(t *testing.T) {
 		<linearGradient id="g"><stop stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient>`)
 	var all []string
 	for _, n := range s.Notes {
-		all = append(all, fmt.Sprintf("%s: %d %s %v", n.Level, n.Count, n.Text, n.Where))
+		all = append(all, fmt.Sprintf("%s: %d %s %v", n.Level(), n.Count, n.Text(), n.Where))
 	}
 	report := strings.Join(all, "\n")
 	for _, want := range []string{"1 bitmap [photo]", "text without a font, shown in TeX Gyre Termes [Quellhaven]", "clipping path that is missing ignored [cut]", "2 object with coordinates that are not usable numbers", "error in its data", "filter effect", "script", "copy of an object that is missing", "gradient became its mean colour [shade]"} {
@@ -271,9 +271,9 @@ func TestBadInput(t *testing.T) {
 		{"a file as an entity", []byte(`<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]>` + head + `<text>&a;</text></svg>`), "refers to another file"},
 		{"undefined entity", doc(`<text>&nope;</text>`), "not defined"},
 		{"40 MB", bytes.Repeat([]byte(" "), 40<<20), "40 MB"},
-		{"a million objects", doc(strings.Repeat(`<g/>`, 1_000_000)), "more than 400000 objects"},
+		{"a million objects", doc(strings.Repeat(`<g/>`, 1_000_000)), "more than 400,000 objects"},
 		{"copies of copies", doc(copies()), "copies"},
-		{"too many nodes", doc(`<path d="M0 0` + strings.Repeat("h1v1", 2_100_000) + `"/>`), "more than 2500000 nodes"},
+		{"too many nodes", doc(`<path d="M0 0` + strings.Repeat("h1v1", 2_100_000) + `"/>`), "more than 2,500,000 nodes"},
 		{"copies itself", doc(`<g id="a"><use href="#a"/></g>`), "holds the copy itself"},
 	} {
 		t.Run(c.name, func(t *testing.T) {

@@ -1,6 +1,7 @@
 package read
 
 import (
+	"context"
 	"encoding/base64"
 	"math"
 	"os"
@@ -84,11 +85,11 @@ func TestFontsOfTheFile(t *testing.T) {
 		t.Fatal(err)
 	}
 	f.Family = "Harbour Hand"
-	s, err = SheetWith("a.svg", doc(text), Options{Fonts: &font.Library{Added: []*font.Face{f}}})
+	s, err = SheetWith(context.Background(), "a.svg", doc(text), Options{Fonts: &font.Library{Added: []*font.Face{f}}})
 	if err != nil || math.Abs(area(t, &s.Shapes[0])-want) > 0.01 {
 		t.Errorf("added font: %v", err)
 	}
-	if s = mustRead(t, text); len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text, "text set in Harbour Hand: not embedded, shown in TeX Gyre Chorus") {
+	if s = mustRead(t, text); len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text(), "text set in Harbour Hand: not embedded, shown in TeX Gyre Chorus") {
 		t.Errorf("stand-in not said: %v", s.Notes)
 	}
 }

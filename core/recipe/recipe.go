@@ -1,166 +1,156 @@
-// Package recipe holds the decisions about a piece as one versioned document,
-// and applies them to the artwork: which shapes take part, how large it is in
-// the end, which parts it falls into and how each is raised.
+// Package recipe is the document of all decisions about a piece, and nothing
+// that is computed from it. Each step of the application has a section of its
+// own; what the artwork comes to under a recipe is the business of the stages.
+//
+// The guarantees:
+//  1. A document of an older version opens: one migration for each step of the
+//     version, see migrate.go.
+//  2. A document of a newer version is refused with ErrNewer, never half read.
+//  3. Fields that this program does not know stay in a document that it opens
+//     and saves again, see unknown.go.
+//  4. A recipe that passed Check is within the limits of limits.go.
+//  5. Changes are typed values (edits.go) that leave the recipe they are
+//     applied to as it is.
 package recipe
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"math"
-
-	"bildhauer/core/raise"
+	"strings"
+	"unicode/utf8"
 )
 
 // Version is the version of the document that this program writes.
-const Version = 1
+const Version = 2
 
 // Recipe is all decisions of a piece. Lengths are in mm.
 type Recipe struct {
-	Version   int             `json:"version"`
-	Size      Size            `json:"size"`
-	Tolerance float64         `json:"tolerance"`       // how far outlines may depart from the curves
-	Overlap   string          `json:"overlap"`         // "cut": upper shapes cut the lower ones; "keep"
-	Choice    map[string]bool `json:"choice"`          // by shape key: taken in or left out, where it differs from the rule
-	Edits     map[string]Edit `json:"edits,omitempty"` // by shape key
-	Default   Part            `json:"default"`
-	Parts     map[string]Part `json:"parts"` // by part id, where it differs from Default
+	Version int    `json:"version"`
+	Name    string `json:"name,omitempty"`
+	Sheets  Sheets `json:"sheets"`
+	Intake  Intake `json:"intake"`
+	Size    Size   `json:"size"`
+	Parts   Parts  `json:"parts"`
 
-	GroupNames map[string]string `json:"groupNames,omitempty"` // by group key
-	NewGroups  []NewGroup        `json:"newGroups,omitempty"`
-}
-
-// Size fixes one side; the other follows.
-type Size struct {
-	By string  `json:"by"` // "width" or "height"
-	MM float64 `json:"mm"`
-}
-
-// Part is how one part is raised.
-type Part struct {
-	Name     string        `json:"name,omitempty"`
-	Depth    float64       `json:"depth"`
-	Width    float64       `json:"bevelWidth"`
-	Height   float64       `json:"bevelHeight"`
-	Profile  raise.Profile `json:"profile"`
-	Segments int           `json:"segments"`
-	Back     string        `json:"back"` // "flat" or "bevel"
-	Out      bool          `json:"out,omitempty"`
+	rest map[string]any // what the document held beyond these fields
 }
 
 // New returns the recipe that a new piece starts with.
 func New() Recipe {
-	return Recipe{
-		Version: Version, Size: Size{"width", 100}, Tolerance: 0.02, Overlap: "cut",
-		Choice: map[string]bool{}, Parts: map[string]Part{},
-		Default: Part{Depth: 8, Width: 1, Height: 1, Profile: raise.Round, Segments: 4, Back: "flat"},
-	}
+	return Recipe{Version: Version, Size: newSize(), Parts: Parts{Default: newMeasures()}}
 }
 
-// Limits of the measures, in mm.
-const (
-	MinSize, MaxSize   = 0.1, 100_000
-	MaxSegments        = 32
-	MinTolerance       = 0.0005
-	MinDepth, MaxDepth = 0.01, 100_000
-)
+// ErrNewer is returned for documents of a later version.
+var ErrNewer = errors.New("the recipe was written by a newer Bildhauer")
 
-// Parse reads a recipe document; missing fields keep the values of New.
+// Parse reads a recipe that a person wrote. Missing fields keep the values of
+// New; a field that is not known is an error, for it may be a slip of the pen.
 func Parse(data []byte) (Recipe, error) {
+	r, err := Open(data)
+	if err != nil {
+		return r, err
+	}
+	if name := firstUnknown(r.rest, ""); name != "" {
+		return r, fmt.Errorf("the recipe has a field %q that is not known", name)
+	}
+	return r, nil
+}
+
+// Open reads a stored document, of this version or an older one. Fields that
+// are not known are kept and written again. It returns ErrNewer for a newer
+// one.
+func Open(data []byte) (Recipe, error) {
 	r := New()
-	if err := json.Unmarshal(data, &r); err != nil {
+	tree, err := decodeTree(data)
+	if err != nil {
 		return r, fmt.Errorf("the recipe is not readable: %w", err)
 	}
-	if r.Version > Version {
-		return r, fmt.Errorf("the recipe was written by a newer Bildhauer (version %d, this one knows %d)", r.Version, Version)
+	if tree, err = migrate(tree); err != nil {
+		return r, err
 	}
-	r.Version = Version
-	if r.Choice == nil {
-		r.Choice = map[string]bool{}
+	raw, err := json.Marshal(tree)
+	if err != nil {
+		return r, err
 	}
-	if r.Parts == nil {
-		r.Parts = map[string]Part{}
+	if err := json.Unmarshal(raw, (*fields)(&r)); err != nil {
+		return r, fmt.Errorf("the recipe is not readable: %w", plainJSON(err))
 	}
+	r.rest = unknownFields(tree)
 	return r, r.Check()
 }
 
-// Check returns an error that names the first measure out of range.
+// plainJSON words a type error of the JSON package for people.
+func plainJSON(err error) error {
+	var t *json.UnmarshalTypeError
+	if errors.As(err, &t) {
+		return fmt.Errorf("%q can't be a %s", t.Field, t.Value)
+	}
+	return err
+}
+
+// fields is a Recipe without its methods.
+type fields Recipe
+
+// MarshalJSON writes the document, with the fields it was opened with.
+func (r Recipe) MarshalJSON() ([]byte, error) {
+	raw, err := json.Marshal(fields(r))
+	if err != nil || len(r.rest) == 0 {
+		return raw, err
+	}
+	tree, err := decodeTree(raw)
+	if err != nil {
+		return nil, err
+	}
+	putBack(tree, r.rest)
+	return json.Marshal(tree)
+}
+
+// UnmarshalJSON reads a stored document (see Open).
+func (r *Recipe) UnmarshalJSON(data []byte) (err error) {
+	*r, err = Open(data)
+	return err
+}
+
+func decodeTree(data []byte) (map[string]any, error) {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.UseNumber()
+	var tree map[string]any
+	err := d.Decode(&tree)
+	if err == nil && tree == nil {
+		err = errors.New("it is empty")
+	}
+	return tree, err
+}
+
+// Clone returns a copy that shares nothing with r that edits change.
+func (r Recipe) Clone() Recipe {
+	r.Sheets = r.Sheets.clone()
+	r.Intake = r.Intake.clone()
+	r.Parts = r.Parts.clone()
+	return r
+}
+
+// Check returns an error that names the first figure out of its limits.
 func (r *Recipe) Check() error {
-	if r.Size.By != "width" && r.Size.By != "height" {
-		return errors.New("the size goes by width or height")
-	}
-	if err := within("The "+r.Size.By, r.Size.MM, MinSize, MaxSize); err != nil {
+	if err := checkName("A piece's name", r.Name); err != nil {
 		return err
 	}
-	if err := within("The tolerance", r.Tolerance, MinTolerance, 10); err != nil {
-		return err
-	}
-	if r.Overlap != "cut" && r.Overlap != "keep" {
-		return errors.New("overlaps are cut or kept")
-	}
-	if err := r.checkEdits(); err != nil {
-		return err
-	}
-	if err := r.Default.check(); err != nil {
-		return err
-	}
-	for _, p := range r.Parts {
-		if err := p.check(); err != nil {
+	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Size, &r.Parts} {
+		if err := section.check(); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func within(what string, v, lo, hi float64) error {
-	if !(v >= lo && v <= hi) {
-		return fmt.Errorf("%s must be between %g and %g mm", what, lo, hi)
+func checkName(what, name string) error {
+	if n := utf8.RuneCountInString(name); float64(n) > NameLimit.Max {
+		return fmt.Errorf("%s has at most %g letters", what, NameLimit.Max)
+	}
+	if strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }) {
+		return fmt.Errorf("%s can't hold line breaks", what)
 	}
 	return nil
-}
-
-func (p *Part) check() error {
-	if err := within("The depth", p.Depth, MinDepth, MaxDepth); err != nil {
-		return err
-	}
-	if err := within("The bevel's width", p.Width, 0, MaxSize); err != nil {
-		return err
-	}
-	if err := within("The bevel's height", p.Height, 0, MaxSize); err != nil {
-		return err
-	}
-	if p.Segments < 1 || p.Segments > MaxSegments {
-		return fmt.Errorf("a bevel has 1 to %d segments", MaxSegments)
-	}
-	if p.Back != "flat" && p.Back != "bevel" {
-		return errors.New("the back is flat or bevelled (\"flat\", \"bevel\")")
-	}
-	return p.Profile.Valid()
-}
-
-// Of returns how the part with this id is raised.
-func (r *Recipe) Of(id string) Part {
-	if p, ok := r.Parts[id]; ok {
-		return p
-	}
-	return r.Default
-}
-
-// Bevel returns the bevel of a part.
-func (p Part) Bevel() raise.Bevel {
-	return raise.Bevel{Profile: p.Profile, Width: p.Width, Height: p.Height, Segments: p.Segments}
-}
-
-// Spec returns the upright measures of a part.
-func (p Part) Spec() raise.Spec {
-	return raise.Spec{Depth: p.Depth, Height: p.Height, BackBevel: p.Back == "bevel" && p.Bevel().On()}
-}
-
-// deepest returns the greatest depth of any part.
-func (r *Recipe) deepest() float64 {
-	d := r.Default.Depth
-	for _, p := range r.Parts {
-		d = math.Max(d, p.Depth)
-	}
-	return d
 }

@@ -42,7 +42,11 @@ func GLB(w io.Writer, parts []Part) error {
 	}
 	doc.Nodes = append(nodes, root)
 	doc.Scenes[0].Nodes = []int{len(doc.Nodes) - 1}
-	return gltf.NewEncoder(w).Encode(doc)
+	out := &sticky{w: w}
+	if err := gltf.NewEncoder(out).Encode(doc); err != nil {
+		return err
+	}
+	return out.err // the encoder does not look at all of its writes
 }
 
 // linear converts sRGB to the linear values that glTF wants.

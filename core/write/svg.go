@@ -2,6 +2,7 @@ package write
 
 import (
 	"bufio"
+	"context"
 	"fmt"
 	"html"
 	"io"
@@ -18,7 +19,7 @@ import (
 // CleanSVG resolves every shape of the sheet that take accepts to filled
 // outlines without crossings, strokes included, and writes them in the
 // artwork's colours and order on its own page. tol is in px of the page.
-func CleanSVG(w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64) error {
+func CleanSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64) error {
 	b := bufio.NewWriterSize(w, 1<<16)
 	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg"`)
 	for _, a := range [...][2]string{{"width", s.SourceWidth}, {"height", s.SourceHeight}, {"viewBox", s.SourceViewBox}, {"preserveAspectRatio", s.SourceAspect}} {
@@ -29,7 +30,11 @@ func CleanSVG(w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64)
 	b.WriteString(">\n")
 	back := s.SourceUnits.Inverse()
 	grid := cleanGrid(s)
-	digits := max(0, int(math.Ceil(-math.Log10(grid*back.MaxScale()))))
+	number := Fixed(max(0, int(math.Ceil(-math.Log10(grid*back.MaxScale())))))
+	place := func(p plane.Point) geom.Vec {
+		return back.Apply(geom.Vec{X: float64(p.X) * grid, Y: float64(p.Y) * grid})
+	}
+	var line []byte
 	paint := 0
 	var taken []int
 	for i := range s.Shapes {
@@ -42,6 +47,9 @@ func CleanSVG(w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64)
 	for k, i := range taken {
 		sh := &s.Shapes[i]
 		r, err := regions(k)
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", sh.Name, err)
 		}
@@ -59,20 +67,8 @@ func CleanSVG(w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64)
 			fmt.Fprintf(b, ` fill-opacity="%s"`, num(sh.Opacity, 4))
 		}
 		b.WriteString(` d="`)
-		r.Loops(func(l plane.Loop) {
-			for k, p := range l {
-				cmd := " "
-				if k == 0 {
-					cmd = "M"
-				}
-				b.WriteString(cmd)
-				v := back.Apply(geom.Vec{X: float64(p.X) * grid, Y: float64(p.Y) * grid})
-				b.WriteString(num(v.X, digits))
-				b.WriteByte(' ')
-				b.WriteString(num(v.Y, digits))
-			}
-			b.WriteByte('Z')
-		})
+		line = RegionPath(line[:0], r, place, number)
+		b.Write(line)
 		b.WriteString("\"/>\n")
 	}
 	b.WriteString("</svg>\n")
@@ -160,23 +156,9 @@ func writeGradient(b *bufio.Writer, id string, sh *artwork.Shape, back geom.Matr
 // step in px, y down as on the page.
 func Resolve(sh *artwork.Shape, tol, grid float64) (plane.Region, error) {
 	snap := func(outline [][]geom.Vec) []plane.Loop {
-		var loops []plane.Loop
-		for _, l := range outline {
-			loop := make(plane.Loop, len(l))
-			for j, v := range l {
-				loop[j] = plane.Point{X: int32(math.Round(v.X / grid)), Y: int32(math.Round(v.Y / grid))}
-			}
-			loops = append(loops, loop)
-		}
-		return loops
+		return plane.Snap(outline, func(v geom.Vec) (x, y float64) { return v.X / grid, v.Y / grid })
 	}
-	rule := func(evenOdd bool) plane.FillRule {
-		if evenOdd {
-			return plane.EvenOdd
-		}
-		return plane.NonZero
-	}
-	layer := plane.Layer{Loops: snap(sh.Outline(tol)), Rule: rule(sh.EvenOdd), Label: 1}
+	layer := plane.Layer{Loops: snap(sh.Outline(tol)), Rule: plane.RuleOf(sh.EvenOdd), Label: 1}
 	if len(sh.Clips) == 0 {
 		if r, ok := plane.FillSimple(layer.Loops, layer.Rule); ok {
 			return r, nil
@@ -185,7 +167,7 @@ func Resolve(sh *artwork.Shape, tol, grid float64) (plane.Region, error) {
 	for _, c := range sh.Clips {
 		a := &plane.Area{Outside: c.Outside}
 		for _, it := range c.Items {
-			a.Fills = append(a.Fills, plane.AreaFill{Loops: snap(it.Outline(tol)), Rule: rule(it.EvenOdd)})
+			a.Fills = append(a.Fills, plane.AreaFill{Loops: snap(it.Outline(tol)), Rule: plane.RuleOf(it.EvenOdd)})
 		}
 		layer.Clips = append(layer.Clips, a)
 	}
@@ -205,21 +187,7 @@ func cleanGrid(s *artwork.Sheet) float64 {
 	return math.Ldexp(1, exp)
 }
 
-func num(v float64, digits int) string {
-	s := strconv.FormatFloat(v, 'f', digits, 64)
-	if digits > 0 {
-		for s[len(s)-1] == '0' {
-			s = s[:len(s)-1]
-		}
-		if s[len(s)-1] == '.' {
-			s = s[:len(s)-1]
-		}
-	}
-	if s == "-0" {
-		return "0"
-	}
-	return s
-}
+func num(v float64, digits int) string { return string(Fixed(digits)(nil, v)) }
 
 // Outline is the region of one part on the grid of a piece, y up.
 type Outline struct {
@@ -232,21 +200,14 @@ type Outline struct {
 // step is that of the grid, width and height those of the piece.
 func PartsSVG(w io.Writer, parts []Outline, step, width, height float64) error {
 	b := bufio.NewWriterSize(w, 1<<16)
-	digits := max(0, int(math.Ceil(-math.Log10(step))))
+	number := Fixed(max(0, int(math.Ceil(-math.Log10(step)))))
+	var line []byte
 	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="%s %s %s %s">`+"\n",
 		num(width, 4), num(height, 4), num(-width/2, 6), num(-height/2, 6), num(width, 6), num(height, 6))
 	for _, p := range parts {
 		fmt.Fprintf(b, `<path fill="%s" d="`, p.Color.Hex())
-		p.Region.Loops(func(l plane.Loop) {
-			for k, q := range l {
-				cmd := "L"
-				if k == 0 {
-					cmd = "M"
-				}
-				b.WriteString(cmd + num(float64(q.X)*step, digits) + " " + num(-float64(q.Y)*step, digits))
-			}
-			b.WriteByte('Z')
-		})
+		line = RegionPath(line[:0], p.Region, Upright(step), number)
+		b.Write(line)
 		fmt.Fprintf(b, `"><title>%s</title></path>`+"\n", html.EscapeString(p.Name))
 	}
 	b.WriteString("</svg>\n")

@@ -6,6 +6,7 @@ package main
 
 import (
 	"bytes"
+	"context"
 	"flag"
 	"fmt"
 	"image"
@@ -111,12 +112,12 @@ func compare(path string, size int, keep string) result {
 	}
 	var notes []string
 	for _, n := range s.Notes {
-		notes = append(notes, n.Text)
+		notes = append(notes, n.Text())
 	}
 	r.notes = strings.Join(notes, "; ")
 	var b bytes.Buffer
-	rec := recipe.New()
-	if err := write.CleanSVG(&b, s, func(i int) bool { return !s.Shapes[i].Hidden && rec.Included(s, i) }, max(s.Page.W(), s.Page.H())/5000); err != nil {
+	rec := recipe.Intake{}
+	if err := write.CleanSVG(context.Background(), &b, s, func(i int) bool { return !s.Shapes[i].Hidden && rec.Included(s, i) }, max(s.Page.W(), s.Page.H())/5000); err != nil {
 		r.err = fmt.Errorf("%s: %w", path, err)
 		return r
 	}

@@ -33,7 +33,7 @@ var shots = []shot{
 	{"raise-rope", "Rope mark", "raise", "", "document.body.dataset.solids"},
 	{"size", "Compass badge", "size", "", "document.querySelectorAll('.dimtext').length"},
 	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
-	{"raise-clock", "Tide clock", "raise", "document.querySelector('[data-part=\"#2f737e\"]').click()", "document.body.dataset.solids"},
+	{"raise-clock", "Tide clock", "raise", "document.querySelector('[data-part=c2f737e]').click()", "document.body.dataset.solids"},
 	{"raise-crest", "Gull crest", "raise", "", "document.body.dataset.solids"},
 	{"zebra", "Compass badge", "raise", "document.querySelector('[data-choice=zebra]').click()", "document.body.dataset.solids"},
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
@@ -69,7 +69,7 @@ func run(out, only string) error {
 		return err
 	}
 	defer st.Close()
-	if err := demo.Fill(st); err != nil {
+	if err := demo.Fill(context.Background(), st); err != nil {
 		return err
 	}
 	app, err := web.New(st)
@@ -82,13 +82,13 @@ func run(out, only string) error {
 	}
 	go app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true})
 	defer app.Shutdown()
-	list, err := st.Pieces()
+	list, err := st.Pieces(context.Background())
 	if err != nil {
 		return err
 	}
 	ids := map[string]string{}
 	for _, p := range list {
-		ids[p.Doc.Name] = p.ID
+		ids[p.Recipe.Name] = p.ID
 	}
 	root, stop, err := browser.Start()
 	if err != nil {

@@ -1,6 +1,6 @@
 // What the 3D view uses of three.js; bundled by build.sh.
 export {
-  AmbientLight, BufferAttribute, BufferGeometry, CircleGeometry, Color, CylinderGeometry, DirectionalLight, DoubleSide,
-  Float32BufferAttribute, Group, HemisphereLight, LineBasicMaterial, LineLoop, LineSegments, Mesh, MeshBasicMaterial,
-  MeshPhongMaterial, PerspectiveCamera, Scene, ShaderMaterial, SRGBColorSpace, Vector3, Box3, WebGLRenderer, WireframeGeometry,
+  Box3, BufferAttribute, BufferGeometry, CanvasTexture, Color, CylinderGeometry, DirectionalLight, Float32BufferAttribute, Group,
+  HemisphereLight, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, MeshPhongMaterial, PerspectiveCamera, PlaneGeometry,
+  Scene, ShaderMaterial, SRGBColorSpace, Vector3, WebGLRenderer,
 } from "three";

@@ -2,7 +2,11 @@
 // sentence that begins with the name of the file.
 package fault
 
-import "fmt"
+import (
+	"fmt"
+
+	"bildhauer/core/artwork"
+)
 
 // Fault is what is wrong with a file and what to do about it.
 type Fault struct{ Text string }
@@ -11,3 +15,15 @@ func (f *Fault) Error() string { return "the file " + f.Text }
 
 // New returns a fault with a formatted text, such as "is empty. Save it again".
 func New(format string, args ...any) error { return &Fault{fmt.Sprintf(format, args...)} }
+
+// Empty returns the fault of a sheet without shapes: only bitmaps, only things
+// that are left out, or what nothing says.
+func Empty(s *artwork.Sheet, bitmaps int, nothing string) error {
+	switch {
+	case bitmaps > 0:
+		return New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", bitmaps)
+	case len(s.Notes) > 0:
+		return New("holds nothing that could become a solid (%s). Convert it to paths and save again", s.Gravest())
+	}
+	return &Fault{nothing}
+}

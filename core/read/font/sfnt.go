@@ -23,10 +23,14 @@ type Face struct {
 	upem  float64
 	names func() map[string]int
 	count int
+	bytes int64
 
 	mu   sync.Mutex
 	face *gotext.Face
 }
+
+// Bytes returns about how much memory the font holds.
+func (f *Face) Bytes() int64 { return f.bytes }
 
 // ParseFace reads a TTF, OTF, TTC (its first font) or WOFF file. Errors are
 // the rest of a sentence that begins with the file's name.
@@ -45,7 +49,9 @@ func ParseFace(data []byte) (f *Face, err error) {
 	}
 	g := faces[0].Font
 	d := g.Describe()
-	return newFace(g, d.Family, int(d.Aspect.Weight), d.Aspect.Style == gotext.StyleItalic), nil
+	f = newFace(g, d.Family, int(d.Aspect.Weight), d.Aspect.Style == gotext.StyleItalic)
+	f.bytes = 6 * int64(len(data)) // its tables, parsed, and the outlines met so far
+	return f, nil
 }
 
 func newFace(g *gotext.Font, family string, weight int, italic bool) *Face {

@@ -111,7 +111,7 @@ func (s *Shading) Limit(m geom.Matrix, reach float64) (artwork.ClipItem, bool) {
 func (s *Shading) Paint(sheet *artwork.Sheet, sh *artwork.Shape, m geom.Matrix) bool {
 	g := s.Gradient(m)
 	if g == nil {
-		sheet.Note("left out", "shading of a kind that is no gradient along a line or circles", "")
+		sheet.Note(artwork.NoteShading, "")
 		return false
 	}
 	tol := func() float64 {
@@ -127,6 +127,6 @@ func (s *Shading) Paint(sheet *artwork.Sheet, sh *artwork.Shape, m geom.Matrix) 
 	sh.Gradient, sh.Veil = g, veil
 	sh.Color, sh.Opacity = g.Mean(where...)
 	sh.Opacity *= veil
-	sheet.Note("changed", "gradient became its mean colour", "")
+	sheet.Note(artwork.NoteMeanColor, "")
 	return sh.Opacity > 0
 }

@@ -2,6 +2,8 @@ package pdf
 
 import (
 	"unicode/utf16"
+
+	"bildhauer/core/read/budget"
 )
 
 // cmap maps codes to CIDs or to text (9.7.5, 9.10.3).
@@ -15,9 +17,6 @@ type cmap struct {
 type codeKey struct{ code, n int }
 type codeRange struct{ lo, hi, n int }
 type cidRange struct{ lo, hi, n, cid int }
-
-// maxEntries bounds a map.
-const maxEntries = 200_000
 
 func (m *cmap) valid(code, n int) bool {
 	for _, r := range m.lengths {
@@ -44,12 +43,11 @@ func (m *cmap) cid(code, n int) int {
 }
 
 // parseCmap reads the map operators; other maps that it uses are not followed.
-func parseCmap(b []byte, _ func(string) []byte) *cmap {
+func parseCmap(b []byte, limit *budget.Budget) *cmap {
 	m := &cmap{single: map[codeKey]int{}, text: map[int]string{}}
 	l := &lexer{b: b}
 	var args []any
-	entries := 0
-	for entries < maxEntries {
+	for {
 		o, ok := l.next(0)
 		if !ok {
 			return m
@@ -67,7 +65,7 @@ func parseCmap(b []byte, _ func(string) []byte) *cmap {
 			}
 			return v, len(s)
 		}
-		entries += len(args)
+		limit.Spend(budget.Entries, len(args)+1)
 		switch op {
 		case "endcodespacerange":
 			for i := 0; i+1 < len(args); i += 2 {
@@ -100,9 +98,7 @@ func parseCmap(b []byte, _ func(string) []byte) *cmap {
 				hi, _ := val(i + 1)
 				list, isList := args[i+2].([]any)
 				for c := lo; c <= hi && c-lo < 65536; c++ {
-					if entries++; entries > maxEntries {
-						return m
-					}
+					limit.Spend(budget.Entries, 1)
 					if isList {
 						if c-lo < len(list) {
 							s, _ := list[c-lo].(string)
@@ -117,7 +113,6 @@ func parseCmap(b []byte, _ func(string) []byte) *cmap {
 		}
 		args = args[:0]
 	}
-	return m
 }
 
 // utf16Text decodes big-endian UTF-16 with the last unit raised by add.

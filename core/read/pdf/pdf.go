@@ -6,7 +6,6 @@ package pdf
 import (
 	"bytes"
 	"compress/flate"
-	"errors"
 	"fmt"
 	"io"
 	"math"
@@ -21,25 +20,20 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
 )
 
-// Limits of a page.
+// Limits of a page's structure; what a file may take altogether is the
+// budget's.
 const (
-	maxSteps   = 20_000_000
-	maxShapes  = 200_000
-	maxNodes   = 2_500_000
-	maxForms   = 24 // nested
-	maxCopies  = 50_000
-	maxSaved   = 5000
-	maxDecoded = 64 << 20 // of one stream
-	maxTotal   = 384 << 20
+	maxForms   = 24       // forms within forms; ISO 32000-1, annex C asks for fewer
+	maxSaved   = 5000     // graphics states and marks
+	maxDecoded = 64 << 20 // bytes of one stream
 )
 
 const pxPerPt = 96.0 / 72
-
-var errTooMuch = errors.New("too much")
 
 var quiet = sync.OnceFunc(func() {
 	api.DisableConfigDir()
@@ -47,7 +41,7 @@ var quiet = sync.OnceFunc(func() {
 })
 
 // Read returns what a page paints; page counts from 1, 0 means the first.
-func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork.Sheet, error) {
+func Read(fileName string, data []byte, fonts *font.Library, page int, b *budget.Budget) (*artwork.Sheet, error) {
 	quiet()
 	if i := bytes.Index(data[:min(len(data), 1024)], []byte("%PDF-")); i > 0 {
 		data = data[i:]
@@ -77,30 +71,21 @@ func Read(fileName string, data []byte, fonts *font.Library, page int) (*artwork
 		}
 		return nil, fault.New("has %d pages; there is no page %d", ctx.PageCount, page)
 	}
-	r := &reader{x: ctx.XRefTable, fonts: fonts, sheet: &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
-		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[string]bool{}, running: map[string]bool{}}
+	r := &reader{budget: b, x: ctx.XRefTable, fonts: fonts, sheet: &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
+		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[standing]bool{}, running: map[string]bool{}}
 	if err := r.page(page); err != nil {
-		if errors.Is(err, errTooMuch) {
-			return nil, fault.New("paints more than a drawing should (over %d nodes or %d shapes). Simplify the artwork or split it", maxNodes, maxShapes)
-		}
 		return nil, err
 	}
 	sheet := r.sheet
 	if sheet.Pages > 1 {
-		sheet.Note("info", fmt.Sprintf("the file has %d pages; this is page %d", sheet.Pages, page), "")
+		sheet.Note(artwork.NotePages, "", sheet.Pages, page)
 	}
-	sheet.SortNotes()
 	if r.private && (len(sheet.Shapes) == 0 || r.placeholder) {
 		return nil, fault.New("holds only the private data of the program that made it, no page content. Open it there and save it once more with the option for PDF compatible content ticked")
 	}
 	if len(sheet.Shapes) == 0 {
-		if r.images > 0 {
-			return nil, fault.New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", r.images)
-		}
-		if len(sheet.Notes) > 0 {
-			return nil, fault.New("holds nothing that could become a solid (%s). Convert it to paths and save again", sheet.Notes[0].Text)
-		}
-		return nil, fault.New("paints nothing on page %d. Check that the artwork was saved into it, or choose another page", page)
+		nothing := fmt.Sprintf("paints nothing on page %d. Check that the artwork was saved into it, or choose another page", page)
+		return nil, fault.Empty(sheet, r.images, nothing)
 	}
 	return sheet, nil
 }
@@ -137,16 +122,16 @@ type reader struct {
 	sheet *artwork.Sheet
 	fonts *font.Library
 
-	steps, nodes, images, decoded int
-	forms                         int
-	running                       map[string]bool // forms, by their reference
-	private, placeholder          bool
-	flip                          geom.Matrix // from points to the page
+	budget               *budget.Budget
+	images               int
+	running              map[string]bool // forms, by their reference
+	private, placeholder bool
+	flip                 geom.Matrix // from points to the page
 
 	layers   map[layerKey]int
 	spaces   map[string]*space
 	programs map[string]*textFont
-	told     map[string]bool
+	told     map[standing]bool
 	hiddenOC map[string]bool // optional content that is switched off
 }
 
@@ -158,12 +143,13 @@ type layerKey struct {
 func (r *reader) page(nr int) (err error) {
 	defer func() {
 		if p := recover(); p != nil {
+			budget.Pass(p)
 			// The library met something that it did not expect.
 			if len(r.sheet.Shapes) == 0 {
 				err = fault.New("is a PDF whose structure is damaged (%v). Save the artwork again", p)
 				return
 			}
-			r.sheet.Note("left out", "rest of the page behind a damaged object", "")
+			r.sheet.Note(artwork.NoteRestOfPage, "")
 		}
 	}()
 	d, _, inherited, err := r.x.PageDict(nr, false)
@@ -226,7 +212,7 @@ func (r *reader) page(nr int) (err error) {
 	}
 	for _, o := range r.array(d["Annots"]) {
 		a := r.dict(o)
-		r.sheet.NoteAt("left out", "annotation (link, comment or form field)", r.nameOf(a["Subtype"]), r.rect(a["Rect"]).Transform(r.flip))
+		r.sheet.NoteAt(artwork.NoteAnnotation, r.nameOf(a["Subtype"]), r.rect(a["Rect"]).Transform(r.flip))
 	}
 	r.optional()
 	res := r.dict(d["Resources"])
@@ -260,9 +246,6 @@ func (r *reader) content(o types.Object) ([]byte, error) {
 		if sd := r.stream(o); sd != nil {
 			out = sd.Content
 		}
-	}
-	if r.decoded > maxTotal {
-		return nil, errTooMuch
 	}
 	return out, nil
 }
@@ -300,16 +283,14 @@ func (r *reader) stream(o types.Object) *types.StreamDict {
 		return nil
 	}
 	if sd.Content == nil {
-		if r.decoded > maxTotal {
-			return nil
-		}
+		r.budget.Visit()
 		if err := sd.DecodeWithLimit(maxDecoded); err != nil && len(sd.Content) == 0 {
-			r.sheet.Note("left out", "damaged part of the file", "")
+			r.sheet.Note(artwork.NoteDamagedPart, "")
 			if sd.Content = partial(sd); len(sd.Content) == 0 {
 				return nil
 			}
 		}
-		r.decoded += len(sd.Content)
+		r.budget.Spend(budget.Bytes, len(sd.Content))
 	}
 	return sd
 }

@@ -9,6 +9,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/ink"
 )
 
@@ -73,8 +74,9 @@ type mark struct {
 
 // stream runs a content stream.
 func (c *run) stream(b []byte, depth int) error {
-	if depth > maxForms {
-		c.r.sheet.Note("left out", "object nested too deep in others", "")
+	defer c.r.budget.Leave()
+	if !c.r.budget.Enter() || depth > maxForms {
+		c.r.sheet.Note(artwork.NoteTooDeep, "")
 		return nil
 	}
 	c.depth = depth
@@ -85,9 +87,7 @@ func (c *run) stream(b []byte, depth int) error {
 		if !ok {
 			return nil
 		}
-		if c.r.steps++; c.r.steps > maxSteps {
-			return errTooMuch
-		}
+		c.r.budget.Visit()
 		op, isOp := o.(operator)
 		if !isOp {
 			if len(args) < 1000 {
@@ -101,7 +101,7 @@ func (c *run) stream(b []byte, depth int) error {
 				return err
 			} else if !done && c.hidden == 0 {
 				c.r.images++
-				c.r.sheet.NoteAt("left out", "bitmap", "", unit.Transform(c.r.flip.Mul(c.g.ctm)))
+				c.r.sheet.NoteAt(artwork.NoteBitmap, "", unit.Transform(c.r.flip.Mul(c.g.ctm)))
 			}
 			args = args[:0]
 			continue
@@ -329,7 +329,7 @@ func (c *run) extState(d types.Dict) {
 	}
 	if m := c.r.get(d["SMask"]); m != nil {
 		if n, ok := m.(types.Name); !ok || n != "None" {
-			c.r.sheet.Note("changed", "soft mask ignored, the whole object is shown", "")
+			c.r.sheet.Note(artwork.NoteSoftMaskIgnored, "")
 		}
 	}
 	mode := c.r.nameOf(d["BM"])
@@ -337,7 +337,7 @@ func (c *run) extState(d types.Dict) {
 		mode = c.r.nameOf(a[0])
 	}
 	if mode != "" && mode != "Normal" && mode != "Compatible" {
-		c.r.sheet.Note("changed", fmt.Sprintf("blend mode %s shown as normal", strings.ToLower(mode)), "")
+		c.r.sheet.Note(artwork.NoteBlend, "", strings.ToLower(mode))
 	}
 }
 
@@ -347,9 +347,7 @@ func (c *run) moveTo(p geom.Vec) error {
 	}
 	c.path = append(c.path, geom.Contour{Start: p})
 	c.at, c.open = p, true
-	if c.r.nodes++; c.r.nodes > maxNodes {
-		return errTooMuch
-	}
+	c.r.budget.Spend(budget.Nodes, 1)
 	return nil
 }
 
@@ -365,9 +363,7 @@ func (c *run) add(s geom.Segment) error {
 	k := &c.path[len(c.path)-1]
 	k.Segs = append(k.Segs, s)
 	c.at = s.To
-	if c.r.nodes++; c.r.nodes > maxNodes {
-		return errTooMuch
-	}
+	c.r.budget.Spend(budget.Nodes, 1)
 	return nil
 }
 
@@ -420,7 +416,7 @@ func (c *run) strokePath(path []geom.Contour) error {
 	}
 	if w, thin := ink.Hairline(st.Width*scale, c.r.sheet.Page, pxPerPt); thin {
 		st.Width = w / scale
-		c.r.sheet.Note("changed", "line thinner than any device shows drawn as a hairline", "")
+		c.r.sheet.Note(artwork.NoteHairline, "")
 	}
 	return c.shape(path, c.r.flip.Mul(g.ctm), false, &st, g.stroke, g.strokeAlpha)
 }
@@ -436,7 +432,7 @@ func (c *run) shape(path []geom.Contour, m geom.Matrix, evenOdd bool, stroke *ge
 		box = box.Union(k.Box().Transform(m))
 	}
 	if !box.Min.Finite() || !box.Max.Finite() || math.Max(box.W(), box.H()) > 1e8 {
-		r.sheet.Note("left out", "object with coordinates that are not usable numbers", "")
+		r.sheet.Note(artwork.NoteBadNumbers, "")
 		return nil
 	}
 	var clips []*artwork.Clip
@@ -448,7 +444,7 @@ func (c *run) shape(path []geom.Contour, m geom.Matrix, evenOdd bool, stroke *ge
 	s := artwork.Shape{Group: c.group, Hidden: c.hidden > 0, Color: p.color, Opacity: alpha * c.g.groupAlpha, Clips: clips,
 		Contours: path, Matrix: m, EvenOdd: evenOdd, Stroke: stroke, Text: c.text}
 	if s.Opacity <= 0 {
-		r.sheet.Note("left out", "object that is fully transparent", "")
+		r.sheet.Note(artwork.NoteTransparent, "")
 		return nil
 	}
 	if p.pattern != nil {
@@ -459,9 +455,7 @@ func (c *run) shape(path []geom.Contour, m geom.Matrix, evenOdd bool, stroke *ge
 
 // append adds a shape under a key and name of its own.
 func (r *reader) append(s artwork.Shape) error {
-	if len(r.sheet.Shapes) >= maxShapes {
-		return errTooMuch
-	}
+	r.budget.Spend(budget.Objects, 1)
 	k := len(r.sheet.Shapes) + 1
 	s.Key, s.Name = fmt.Sprintf("s%d", k), fmt.Sprintf("Shape %d", k)
 	if s.Stroke != nil {
@@ -536,7 +530,7 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 		return nil
 	}
 	grey := func() error {
-		r.sheet.Note("changed", "pattern became plain grey", "")
+		r.sheet.Note(artwork.NotePatternGrey, "")
 		return r.append(s)
 	}
 	sd := r.stream(p.pattern)
@@ -561,6 +555,7 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	res := r.dict(d["Resources"])
 	for j := j0; j <= j1; j++ {
 		for i := i0; i <= i1; i++ {
+			r.budget.Spend(budget.Copies, 1)
 			g := newState()
 			g.ctm = m.Mul(geom.Translate(i*dx, j*dy))
 			g.groupAlpha = s.Opacity
@@ -596,12 +591,10 @@ func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 	}
 	dec, _ := get("D", "Decode").([]any)
 	one := len(dec) > 0 && dec[0] == 1.0
-	c.r.steps += int(w * h / 4)
+	c.r.budget.Spend(budget.Steps, int(w*h/4))
 	path := ink.Trace(int(w), int(h), ink.Bit(data, int(w), one))
 	for _, k := range path {
-		if c.r.nodes += len(k.Segs) + 1; c.r.nodes > maxNodes {
-			return false, errTooMuch
-		}
+		c.r.budget.Spend(budget.Nodes, len(k.Segs)+1)
 	}
 	if len(path) == 0 {
 		return true, nil
@@ -610,7 +603,7 @@ func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 		m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})
 		return true, c.shape(path, m, true, nil, c.g.fill, c.g.fillAlpha)
 	}
-	c.r.sheet.Note("changed", "letter of a bitmap font outlined along its dots (a font with outlines would be smooth)", "")
+	c.r.sheet.Note(artwork.NoteDotLetters, "")
 	m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})
 	return true, c.shape(path, m, true, nil, c.g.fill, c.g.fillAlpha)
 }
@@ -656,7 +649,7 @@ func (c *run) do(n name) error {
 	case "Image":
 		if c.hidden == 0 {
 			r.images++
-			r.sheet.NoteAt("left out", "bitmap", "", unit.Transform(r.flip.Mul(c.g.ctm)))
+			r.sheet.NoteAt(artwork.NoteBitmap, "", unit.Transform(r.flip.Mul(c.g.ctm)))
 		}
 		return nil
 	case "Form":
@@ -669,15 +662,13 @@ func (c *run) do(n name) error {
 	}
 	if key := id(o); key != "" {
 		if r.running[key] {
-			r.sheet.Note("left out", "copy of an object that holds the copy itself", "")
+			r.sheet.Note(artwork.NoteCircularCopy, "")
 			return nil
 		}
 		r.running[key] = true
 		defer delete(r.running, key)
 	}
-	if r.forms++; r.forms > maxCopies {
-		return errTooMuch
-	}
+	r.budget.Spend(budget.Copies, 1)
 	g := *c.g
 	g.ctm = g.ctm.Mul(r.matrix(d["Matrix"]))
 	g.patternBase = g.ctm

@@ -1,7 +1,6 @@
 package pdf
 
 import (
-	"fmt"
 	"math"
 	"strings"
 
@@ -9,6 +8,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
 )
 
@@ -23,7 +23,7 @@ type textFont struct {
 	type3   types.Dict
 	matrix  geom.Matrix // of Type 3 fonts
 	names   *font.Encoding
-	stand   string // what to say when it is used
+	stand   *standing // what to say when it is used
 }
 
 func (c *run) textOperator(op string, args []any) error {
@@ -132,9 +132,7 @@ func (c *run) show(parts []any) error {
 				code, n := f.next(v)
 				single := n == 1 && v[0] == ' '
 				v = v[n:]
-				if c.r.steps += 4; c.r.steps > maxSteps {
-					return errTooMuch
-				}
+				c.r.budget.Spend(budget.Steps, 4)
 				m := c.tm.Mul(geom.Matrix{A: g.size * g.stretch, D: g.size, F: g.rise})
 				if !m.Finite() {
 					return nil
@@ -156,9 +154,7 @@ func (c *run) show(parts []any) error {
 					}
 					for _, k := range gl.Contours {
 						outlines = append(outlines, k.Transform(m))
-						if c.r.nodes += len(k.Segs) + 1; c.r.nodes > maxNodes {
-							return errTooMuch
-						}
+						c.r.budget.Spend(budget.Nodes, len(k.Segs)+1)
 					}
 					words.WriteString(f.word(code))
 				}
@@ -176,13 +172,9 @@ func (c *run) show(parts []any) error {
 	if len(outlines) == 0 {
 		return nil
 	}
-	if f.stand != "" && !c.r.told[f.stand] && g.mode != 3 {
-		c.r.told[f.stand] = true
-		level := "changed"
-		if !strings.Contains(f.stand, "not embedded") {
-			level = "info"
-		}
-		c.r.sheet.Note(level, f.stand, strings.TrimSpace(words.String()))
+	if f.stand != nil && !c.r.told[*f.stand] && g.mode != 3 {
+		c.r.told[*f.stand] = true
+		c.r.sheet.Note(f.stand.kind, strings.TrimSpace(words.String()), f.stand.base, f.stand.face)
 	}
 	outer := c.text
 	c.text = strings.TrimSpace(words.String())
@@ -195,7 +187,7 @@ func (c *run) show(parts []any) error {
 		}
 	case 3:
 		if g.mode == 3 && c.hidden == 0 {
-			c.r.sheet.Note("left out", "invisible text", c.text)
+			c.r.sheet.Note(artwork.NoteInvisibleText, c.text)
 		}
 	}
 	if k := g.mode & 3; k == 1 || k == 2 {
@@ -312,7 +304,7 @@ func (r *reader) spoken(f *textFont, d types.Dict) {
 	if sd == nil {
 		return
 	}
-	m := parseCmap(sd.Content, nil)
+	m := parseCmap(sd.Content, r.budget)
 	other := f.word
 	f.word = func(code int) string {
 		if s, ok := m.text[code]; ok {
@@ -421,7 +413,7 @@ func (r *reader) simpleFont(d types.Dict) *textFont {
 	symbolic := int(flags)&4 != 0
 	p := r.program(desc)
 	if desc != nil && p == nil && (desc["FontFile"] != nil || desc["FontFile2"] != nil || desc["FontFile3"] != nil) {
-		r.sheet.Note("changed", "embedded font that is damaged", base)
+		r.sheet.Note(artwork.NoteFontDamaged, base)
 	}
 	var enc *font.Encoding
 	switch p := p.(type) {
@@ -468,7 +460,7 @@ func (r *reader) simpleFont(d types.Dict) *textFont {
 		f.glyph = func(code int) font.Glyph {
 			g, ok := c.Glyph(enc[code&255])
 			if !ok {
-				r.sheet.Note("left out", "character that no shipped font has (add the font of the text)", enc[code&255]+" of "+base)
+				r.sheet.Note(artwork.NoteMissingLetter, enc[code&255]+" of "+base)
 			}
 			return fitted(g, f.width(code), c)
 		}
@@ -479,14 +471,20 @@ func (r *reader) simpleFont(d types.Dict) *textFont {
 	return f
 }
 
-func standIn(base string, c *font.Classic) string {
+// standing says which font stands for another.
+type standing struct {
+	kind       artwork.NoteKind
+	base, face string
+}
+
+func standIn(base string, c *font.Classic) *standing {
 	if font.Standard(base) {
-		return fmt.Sprintf("text set in %s, shown in %s", base, c.Face.Family)
+		return &standing{artwork.NoteClassicFont, base, c.Face.Family}
 	}
 	if c.Stand == "" {
-		return ""
+		return nil
 	}
-	return fmt.Sprintf("text set in %s: not embedded, shown in %s (add the font to the piece)", base, c.Face.Family)
+	return &standing{artwork.NoteStandIn, base, c.Face.Family}
 }
 
 // fitted squeezes a stand-in's glyph to the width that the file gives.
@@ -517,10 +515,10 @@ func (r *reader) compositeFont(d types.Dict) *textFont {
 	if n := r.nameOf(d["Encoding"]); n != "" {
 		f.upright = strings.HasSuffix(n, "-V")
 		if !strings.HasPrefix(n, "Identity") {
-			r.sheet.Note("changed", fmt.Sprintf("text with the character map %s may show wrong letters", n), base)
+			r.sheet.Note(artwork.NoteCharacterMap, base, n)
 		}
 	} else if sd := r.stream(d["Encoding"]); sd != nil {
-		f.codes = parseCmap(sd.Content, func(n string) []byte { return nil })
+		f.codes = parseCmap(sd.Content, r.budget)
 		if v, ok := r.num(sd.Dict["WMode"]); ok && v == 1 {
 			f.upright = true
 		}
@@ -585,12 +583,12 @@ func (r *reader) compositeFont(d types.Dict) *textFont {
 		f.glyph = func(code int) font.Glyph {
 			s := []rune(word(code))
 			if len(s) == 0 {
-				r.sheet.Note("left out", "text in a font that is not embedded and whose letters the file does not name", base)
+				r.sheet.Note(artwork.NoteNamelessLetters, base)
 				return font.Glyph{}
 			}
 			found, gid, ok := font.Fallback(c.Found, s[0])
 			if !ok {
-				r.sheet.Note("left out", "character that no shipped font has (add the font of the text)", string(s[0])+" of "+base)
+				r.sheet.Note(artwork.NoteMissingLetter, string(s[0])+" of "+base)
 				return font.Glyph{}
 			}
 			return fitted(found.Face.Glyph(gid), f.width(code), c)

@@ -202,7 +202,7 @@ func init() {
 		"W": func(m *machine) error { m.ai.doClip = true; return nil },
 		"*": func(m *machine) error { // a guide; below it lies how it would be painted
 			m.stack = m.stack[:0]
-			m.aiLost("guide")
+			m.aiLost(artwork.NoteGuide)
 			m.gs.path, m.gs.has, m.gs.open = nil, false, false
 			return nil
 		},
@@ -271,13 +271,13 @@ func init() {
 		"XI": func(m *machine) error {
 			m.stack = m.stack[:0]
 			m.images++
-			m.sheet.Note("left out", "bitmap", "")
+			m.sheet.Note(artwork.NoteBitmap, "")
 			return nil
 		},
 		"`": func(m *machine) error { // a placed file, which follows
 			where, _ := m.aiString()
 			m.stack = m.stack[:0]
-			m.sheet.Note("left out", "placed file", where)
+			m.sheet.Note(artwork.NotePlacedFile, where)
 			m.skipTo("%%EndDocument")
 			return nil
 		},
@@ -349,13 +349,13 @@ func (m *machine) aiSpot(stroke, kinds bool) error {
 
 func (m *machine) aiPattern(stroke bool) error {
 	m.stack = m.stack[:0]
-	m.sheet.Note("changed", "pattern became plain grey", "")
+	m.sheet.Note(artwork.NotePatternGrey, "")
 	m.aiColor(artwork.Color{R: 128, G: 128, B: 128}, stroke)
 	return nil
 }
 
 func (m *machine) aiOpen(name string, layer, hidden bool) {
-	if len(m.ai.groups) > maxDepth*10 || m.silent {
+	if len(m.ai.groups) > maxSaved || m.silent {
 		return
 	}
 	m.ai.groups = append(m.ai.groups, aiGroup{m.ai.group, m.gs.clips, hidden})
@@ -421,7 +421,7 @@ func (m *machine) aiPaint(shut, fill, stroke bool) error {
 			return err
 		}
 	} else if !fill && !stroke && len(m.contours()) > 0 && a.text == nil {
-		m.aiLost("object without fill and stroke")
+		m.aiLost(artwork.NoteNoPaint)
 	}
 	m.aiPlace(before)
 	m.gs.path, m.gs.has, m.gs.open = nil, false, false
@@ -429,7 +429,7 @@ func (m *machine) aiPaint(shut, fill, stroke bool) error {
 }
 
 // aiLost reports the path as left out.
-func (m *machine) aiLost(what string) {
+func (m *machine) aiLost(what artwork.NoteKind) {
 	if m.silent {
 		return
 	}
@@ -437,7 +437,7 @@ func (m *machine) aiLost(what string) {
 	for _, c := range m.contours() {
 		box = box.Union(c.Box())
 	}
-	m.sheet.NoteAt("left out", what, "", box.Transform(m.flip))
+	m.sheet.NoteAt(what, "", box.Transform(m.flip))
 }
 
 // aiPlace puts the shapes from an index on into the open group.
@@ -455,7 +455,7 @@ func (m *machine) aiShade(from int) {
 		s.Gradient, s.Veil = m.ai.gradient, 1
 		b := s.Reach()
 		s.Color, s.Opacity = s.Gradient.Mean(s.Outline(math.Max((b.W()+b.H())/100, 1e-6)))
-		m.sheet.Note("changed", "gradient became its mean colour", "")
+		m.sheet.Note(artwork.NoteMeanColor, "")
 	}
 }
 
@@ -517,7 +517,7 @@ func aiUseRamp(m *machine) error {
 	m.stack = m.stack[:0]
 	r := m.ai.ramps[name]
 	if r == nil || len(r.stops) == 0 {
-		m.sheet.Note("changed", "gradient that is not defined became grey", name)
+		m.sheet.Note(artwork.NoteGradientGrey, name)
 		m.ai.fill = artwork.Color{R: 128, G: 128, B: 128}
 		return nil
 	}

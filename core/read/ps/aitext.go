@@ -4,7 +4,9 @@ import (
 	"math"
 	"strings"
 
+	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
 )
 
@@ -40,7 +42,7 @@ func aiTextOperators() map[string]aiOp {
 		"TO": func(m *machine) error {
 			err := m.aiLine()
 			if t := m.ai.text; t != nil && t.unplaced {
-				m.sheet.Note("left out", "text in an area or along a path (convert it to paths)", strings.TrimSpace(t.words.String()))
+				m.sheet.Note(artwork.NoteAreaText, strings.TrimSpace(t.words.String()))
 			}
 			m.stack = m.stack[:0]
 			m.gs.path, m.gs.has, m.gs.open = nil, false, false
@@ -196,9 +198,7 @@ func aiShow(m *machine) error {
 		t.font = m.library.ForPostScript("Helvetica")
 	}
 	for _, c := range []byte(text) {
-		if m.steps += 10; m.steps > maxSteps {
-			return errQuit
-		}
+		m.budget.Spend(budget.Steps, 10)
 		if c == '\r' || c == '\n' || c == 3 {
 			if err := m.aiNewLine(); err != nil {
 				return err
@@ -207,13 +207,11 @@ func aiShow(m *machine) error {
 		}
 		g, found := t.font.Glyph(t.font.Encoding[c])
 		if !found {
-			m.sheet.Note("left out", "character that no shipped font has (add the font of the text)", t.font.Encoding[c]+" of "+t.font.Name)
+			m.sheet.Note(artwork.NoteMissingLetter, t.font.Encoding[c]+" of "+t.font.Name)
 		}
 		to := geom.Matrix{A: t.size * t.scale, D: t.size, E: t.x, F: t.rise}
 		for _, k := range g.Contours {
-			if m.nodes += len(k.Segs) + 1; m.nodes > maxNodes {
-				return errQuit
-			}
+			m.budget.Spend(budget.Nodes, len(k.Segs)+1)
 			t.glyphs = append(t.glyphs, k.Transform(to))
 		}
 		w := word(t.font.Encoding[c], int(c))
@@ -272,7 +270,7 @@ func (m *machine) aiLine() error {
 	case 2:
 		err = m.aiPaint(false, true, true)
 	case 3:
-		m.sheet.Note("left out", "invisible text", words)
+		m.sheet.Note(artwork.NoteInvisibleText, words)
 	default:
 		err = m.aiPaint(false, true, false)
 	}

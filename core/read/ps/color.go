@@ -212,7 +212,7 @@ func (m *machine) imageAt(w, h float64, t geom.Matrix) {
 	if t.Det() != 0 {
 		box = geom.Box{Max: geom.Vec{X: w, Y: h}}.Transform(m.flip.Mul(m.gs.ctm).Mul(t.Inverse()))
 	}
-	m.sheet.NoteAt("left out", "bitmap", "", box)
+	m.sheet.NoteAt(artwork.NoteBitmap, "", box)
 }
 
 // nums3 pops width, height, bits and the matrix of the old image operators;
@@ -287,9 +287,7 @@ func (m *machine) skipTurns(sources []object, bytes int) error {
 				}
 				continue
 			}
-			if m.steps++; m.steps > maxSteps {
-				return errQuit
-			}
+			m.budget.Visit()
 			if err := m.call(a); err != nil {
 				return err
 			}
@@ -319,9 +317,7 @@ func (m *machine) skipData(src object, bytes int) error {
 		s.i = min(len(s.b), s.i+max(0, bytes))
 	case src.exec && src.kind == kArray:
 		for got := 0; got < bytes; {
-			if m.steps++; m.steps > maxSteps {
-				return errQuit
-			}
+			m.budget.Visit()
 			if err := m.call(src.ref.(*array)); err != nil {
 				return err
 			}

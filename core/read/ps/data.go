@@ -4,6 +4,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"bildhauer/core/read/budget"
 )
 
 func (m *machine) toMark() ([]object, error) {
@@ -22,10 +24,10 @@ func (m *machine) size() (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	m.memory += n
-	if n < 0 || n > maxLength || m.memory > maxMemory {
+	if n < 0 || n > maxLength {
 		return 0, m.err("limitcheck")
 	}
+	m.budget.Spend(budget.Memory, n)
 	return n, nil
 }
 
@@ -254,9 +256,7 @@ func opPut(m *machine) error {
 		}
 		return m.err("rangecheck")
 	case *dict:
-		if m.memory++; m.memory > maxMemory {
-			return m.err("VMerror")
-		}
+		m.budget.Spend(budget.Memory, 1)
 		r.put(key(k), v)
 		return nil
 	}

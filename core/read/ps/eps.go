@@ -10,6 +10,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
 )
@@ -17,7 +18,7 @@ import (
 const pxPerPt = 96.0 / 72
 
 // Read runs an EPS file and returns what its first page paints.
-func Read(fileName string, data []byte, fonts *font.Library) (*artwork.Sheet, error) {
+func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (*artwork.Sheet, error) {
 	data = program(data)
 	box, found := boundingBox(data)
 	if !found {
@@ -33,7 +34,7 @@ func Read(fileName string, data []byte, fonts *font.Library) (*artwork.Sheet, er
 	if fonts == nil {
 		fonts = &font.Library{}
 	}
-	m := &machine{library: fonts, fonts: newDict(), programs: map[*dict]any{}, told: map[string]bool{}, resources: map[string]object{}, sheet: sheet, system: newDict(), user: newDict(), gs: newState(), rand: 1,
+	m := &machine{budget: b, library: fonts, fonts: newDict(), programs: map[*dict]any{}, told: map[string]bool{}, resources: map[string]object{}, sheet: sheet, system: newDict(), user: newDict(), gs: newState(), rand: 1,
 		page: sheet.Page, flip: geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt}}
 	for _, k := range operators() {
 		f := language[k]
@@ -102,28 +103,32 @@ func Read(fileName string, data []byte, fonts *font.Library) (*artwork.Sheet, er
 	switch {
 	case err == nil, errors.Is(err, errStop), errors.Is(err, errExit):
 	case errors.Is(err, errQuit):
-		if m.steps > maxSteps || m.nodes > maxNodes || len(sheet.Shapes) >= maxShapes {
-			return nil, fault.New("takes more steps than a drawing should (or has more than %d nodes). Simplify the artwork and save it again", maxNodes)
-		}
 	case errors.As(err, &f):
 		if len(sheet.Shapes) == 0 {
 			return nil, fault.New("stops at the PostScript operator %q (%s). Save it again as EPS or SVG", f.at, f.name)
 		}
-		sheet.Note("left out", "rest of the file behind an error ("+f.name+" in "+f.at+")", "")
+		sheet.Note(artwork.NoteRestOfFile, "", f.name, f.at)
 	default:
 		return nil, err
 	}
-	sheet.SortNotes()
+	if m.endsEarly(data) {
+		sheet.Note(artwork.NoteEndsEarly, "")
+	}
 	if len(sheet.Shapes) == 0 {
-		if m.images > 0 {
-			return nil, fault.New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", m.images)
-		}
-		if len(sheet.Notes) > 0 {
-			return nil, fault.New("holds nothing that could become a solid (%s). Convert it to paths and save again", sheet.Notes[0].Text)
-		}
-		return nil, fault.New("paints nothing. Check that the artwork was saved into it")
+		return nil, fault.Empty(sheet, m.images, "paints nothing. Check that the artwork was saved into it")
 	}
 	return sheet, nil
+}
+
+// endsEarly reports whether a file that keeps to the structuring conventions
+// stops before its trailer (DSC 3.0, section 4.5: the body ends with showpage or
+// %%Trailer, the file with %%EOF).
+func (m *machine) endsEarly(data []byte) bool {
+	if m.done || !bytes.HasPrefix(data, []byte("%!PS-Adobe")) {
+		return false
+	}
+	tail := data[max(0, len(data)-64<<10):]
+	return !bytes.Contains(tail, []byte("%%EOF")) && !bytes.Contains(tail, []byte("%%Trailer"))
 }
 
 // mapOperators returns the operators that character maps are written with;

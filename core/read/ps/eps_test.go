@@ -1,6 +1,7 @@
 package ps
 
 import (
+	"context"
 	"encoding/ascii85"
 	"encoding/binary"
 	"math"
@@ -10,6 +11,7 @@ import (
 	"time"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font/forge"
 	"bildhauer/core/write"
 )
@@ -18,7 +20,7 @@ const head = "%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 100 100\n"
 
 func mustRead(t *testing.T, program string) *artwork.Sheet {
 	t.Helper()
-	s, err := Read("a.eps", []byte(head+program), nil)
+	s, err := try("a.eps", []byte(head+program))
 	if err != nil {
 		t.Fatalf("%v\n%s", err, program)
 	}
@@ -98,7 +100,7 @@ func TestFilteredAndBinaryPrograms(t *testing.T) {
 	copy(dos, []byte{0xC5, 0xD0, 0xD3, 0xC6})
 	binary.LittleEndian.PutUint32(dos[4:], 30)
 	binary.LittleEndian.PutUint32(dos[8:], uint32(len(body)))
-	if s, err := Read("b.eps", append(append(dos, body...), "PREVIEW PREVIEW"...), nil); err != nil || len(s.Shapes) != 1 {
+	if s, err := try("b.eps", append(append(dos, body...), "PREVIEW PREVIEW"...)); err != nil || len(s.Shapes) != 1 {
 		t.Errorf("behind a DOS header: %v", err)
 	}
 }
@@ -111,13 +113,13 @@ func TestLimits(t *testing.T) {
 		"endless recursion": {"/f {f f} def f", "execstackoverflow"},
 		"endless stack":     {"{1} loop", "stackoverflow"},
 		"large array":       {"1000000000 array", "limitcheck"},
-		"many arrays":       {"{3000000 string pop} loop", "limitcheck"},
+		"many arrays":       {"{3000000 string pop} loop", "keeps more values"},
 		"braces":            {strings.Repeat("{", 100_000), "limitcheck"},
 		"nothing":           {"showpage", "paints nothing"},
 		"unknown operator":  {"0 0 sprocket", `operator "sprocket" (undefined)`},
 	} {
 		start := time.Now()
-		_, err := Read("x.eps", []byte(head+c[0]), nil)
+		_, err := try("x.eps", []byte(head+c[0]))
 		if err == nil || !strings.Contains(err.Error(), c[1]) {
 			t.Errorf("%s: %v, want %q", name, err, c[1])
 		}
@@ -143,12 +145,19 @@ func FuzzEPS(f *testing.F) {
 		if len(data) > 20_000 {
 			return
 		}
-		s, err := Read("f.eps", data, nil)
+		s, err := try("f.eps", data)
 		if err != nil {
 			return
 		}
 		for i := range s.Shapes {
 			s.Shapes[i].Box()
 		}
+	})
+}
+
+// try reads within a budget.
+func try(name string, data []byte) (*artwork.Sheet, error) {
+	return budget.Within(context.Background(), func(b *budget.Budget) (*artwork.Sheet, error) {
+		return Read(name, data, nil, b)
 	})
 }

@@ -8,6 +8,8 @@ import (
 	"io"
 
 	"golang.org/x/image/tiff/lzw" // with the early change of PostScript
+
+	"bildhauer/core/read/budget"
 )
 
 func opToken(m *machine) error {
@@ -23,7 +25,7 @@ func opToken(m *machine) error {
 	}
 	t, ok := s.next()
 	if ok && t.kind == kName && t.exec && t.s == "{" {
-		if t, err = m.readProc(s, 0); err != nil {
+		if t, err = m.readProc(s); err != nil {
 			return err
 		}
 	}
@@ -65,9 +67,8 @@ func (m *machine) ensure(s *scanner) error {
 	if err != nil {
 		return err
 	}
-	if m.memory += len(data) / 8; m.memory > maxMemory {
-		return m.err("VMerror")
-	}
+	m.budget.Spend(budget.Memory, len(data)/8)
+	m.budget.Spend(budget.Bytes, len(data))
 	s.b, s.i = data, 0
 	return nil
 }
@@ -105,7 +106,7 @@ func (m *machine) readString(hex bool) error {
 		n = copy(s.b, src.b[src.i:])
 		src.i += n
 	}
-	m.steps += n / 16
+	m.budget.Spend(budget.Steps, n/16)
 	m.push(object{kind: kString, ref: &str{s.b[:n]}})
 	return m.push(boolean(n == len(s.b)))
 }
@@ -191,7 +192,7 @@ func opFilter(m *machine) error {
 		}
 		out, used, err := decode(kind, from.b[from.i:], end, count)
 		from.i = min(len(from.b), from.i+used)
-		m.steps += (used + len(out)) / 64
+		m.budget.Spend(budget.Steps, (used+len(out))/64)
 		if err != nil {
 			return nil, m.err("ioerror")
 		}
@@ -224,9 +225,7 @@ func (m *machine) sourceBytes(src object) (*scanner, error) {
 func (m *machine) pull(a *array, enough int) ([]byte, error) {
 	var all []byte
 	for len(all) < enough {
-		if m.steps++; m.steps > maxSteps {
-			return nil, errQuit
-		}
+		m.budget.Visit()
 		if err := m.call(a); err != nil {
 			return nil, err
 		}
@@ -249,11 +248,11 @@ func (m *machine) runFile(o object) error {
 	if err != nil {
 		return err
 	}
-	if m.depth++; m.depth > maxDepth {
-		m.depth--
+	if !m.budget.Enter() {
+		m.budget.Leave()
 		return m.err("execstackoverflow")
 	}
-	defer func() { m.depth-- }()
+	defer m.budget.Leave()
 	return m.run(s)
 }
 

@@ -4,6 +4,8 @@ import (
 	"math"
 	"sort"
 	"strconv"
+
+	"bildhauer/core/read/budget"
 )
 
 type op = func(*machine) error
@@ -279,9 +281,7 @@ func init() {
 			if err != nil {
 				return err
 			}
-			if m.memory++; m.memory > maxMemory {
-				return m.err("VMerror")
-			}
+			m.budget.Spend(budget.Memory, 1)
 			m.dicts[len(m.dicts)-1].put(key(k), v)
 			return nil
 		},
@@ -320,7 +320,7 @@ func init() {
 			if !ok {
 				return m.err("typecheck")
 			}
-			if len(m.dicts) > maxDepth {
+			if len(m.dicts) > maxDicts {
 				return m.err("dictstackoverflow")
 			}
 			m.dicts = append(m.dicts, d)
@@ -464,7 +464,8 @@ func init() {
 		},
 		"eexec": opEexec,
 		"save": func(m *machine) error {
-			if m.memory += len(m.gs.path); len(m.saved) > 5000 || m.memory > maxMemory {
+			m.budget.Spend(budget.Memory, len(m.gs.path)+1)
+			if len(m.saved) > maxSaved {
 				return m.err("limitcheck")
 			}
 			m.saved = append(m.saved, m.gs.clone())
@@ -621,9 +622,7 @@ func (m *machine) bind(a *array, depth int) {
 
 func (m *machine) loop(body func() (bool, error)) error {
 	for !m.done {
-		if m.steps++; m.steps > maxSteps {
-			return errQuit
-		}
+		m.budget.Visit()
 		more, err := body()
 		if err == errExit {
 			return nil

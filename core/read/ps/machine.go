@@ -8,18 +8,18 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
 )
 
-// Limits of a run.
+// Limits that PostScript itself has (PLRM, appendix B): beyond them a program
+// gets an error that it may catch. What a file may take altogether is the
+// budget's.
 const (
-	maxSteps  = 40_000_000
 	maxStack  = 100_000
-	maxDepth  = 400
-	maxShapes = 200_000
-	maxNodes  = 2_500_000
+	maxDicts  = 400
+	maxSaved  = 5000
 	maxLength = 4_000_000 // of one array or string
-	maxMemory = 60_000_000
 )
 
 var (
@@ -71,12 +71,9 @@ type machine struct {
 	user    *dict
 	gs      *state
 	saved   []*state
-	steps   int
-	memory  int
-	depth   int
 	src     *scanner
 	sheet   *artwork.Sheet
-	nodes   int
+	budget  *budget.Budget
 	images  int
 	done    bool // showpage has come
 	page    geom.Box
@@ -249,7 +246,7 @@ func (m *machine) run(s *scanner) error {
 			return nil
 		}
 		if o.kind == kName && o.exec && o.s == "{" {
-			p, err := m.readProc(s, 0)
+			p, err := m.readProc(s)
 			if err != nil {
 				return err
 			}
@@ -271,8 +268,9 @@ func (m *machine) run(s *scanner) error {
 }
 
 // readProc reads up to the closing brace.
-func (m *machine) readProc(s *scanner, depth int) (object, error) {
-	if depth > maxDepth {
+func (m *machine) readProc(s *scanner) (object, error) {
+	defer m.budget.Leave()
+	if !m.budget.Enter() {
 		return object{}, m.err("limitcheck")
 	}
 	a := &array{}
@@ -281,13 +279,11 @@ func (m *machine) readProc(s *scanner, depth int) (object, error) {
 		if !ok {
 			return object{}, m.err("syntaxerror")
 		}
-		if m.memory++; m.memory > maxMemory {
-			return object{}, m.err("VMerror")
-		}
+		m.budget.Spend(budget.Memory, 1)
 		if o.kind == kName && o.exec {
 			switch {
 			case o.s == "{":
-				p, err := m.readProc(s, depth+1)
+				p, err := m.readProc(s)
 				if err != nil {
 					return object{}, err
 				}
@@ -311,9 +307,7 @@ func (m *machine) readProc(s *scanner, depth int) (object, error) {
 // exec executes one object; direct says that it comes from the program text
 // or a procedure, where procedures are pushed and not run.
 func (m *machine) exec(o object, direct bool) error {
-	if m.steps++; m.steps > maxSteps {
-		return errQuit
-	}
+	m.budget.Visit()
 	if !o.exec {
 		return m.push(o)
 	}
@@ -334,7 +328,7 @@ func (m *machine) exec(o object, direct bool) error {
 		if o.n == 1 {
 			return m.push(v)
 		}
-		return m.exec(v, false)
+		return m.deeper(func() error { return m.exec(v, false) })
 	case kArray:
 		if direct {
 			return m.push(o)
@@ -344,7 +338,7 @@ func (m *machine) exec(o object, direct bool) error {
 		m.op = o.s
 		return o.ref.(func(*machine) error)(m)
 	case kString:
-		return m.run(&scanner{b: o.ref.(*str).b})
+		return m.deeper(func() error { return m.run(&scanner{b: o.ref.(*str).b}) })
 	case kFile:
 		return m.runFile(o)
 	case kNull:
@@ -353,13 +347,22 @@ func (m *machine) exec(o object, direct bool) error {
 	return m.push(o)
 }
 
-// call runs a procedure.
-func (m *machine) call(a *array) error {
-	if m.depth++; m.depth > maxDepth {
-		m.depth--
+// deeper runs f one level down: a name may stand for a name, and a string for
+// a program, without end.
+func (m *machine) deeper(f func() error) error {
+	defer m.budget.Leave()
+	if !m.budget.Enter() {
 		return m.err("execstackoverflow")
 	}
-	defer func() { m.depth-- }()
+	return f()
+}
+
+// call runs a procedure.
+func (m *machine) call(a *array) error {
+	defer m.budget.Leave()
+	if !m.budget.Enter() {
+		return m.err("execstackoverflow")
+	}
 	for i := 0; i < len(a.v); i++ {
 		if m.done {
 			return nil

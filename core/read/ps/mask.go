@@ -1,7 +1,9 @@
 package ps
 
 import (
+	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/ink"
 )
 
@@ -63,7 +65,7 @@ func opImageMask(m *machine) error {
 	if err != nil {
 		return err
 	}
-	m.steps += w * h / 4
+	m.budget.Spend(budget.Steps, w*h/4)
 	to := m.gs.ctm.Mul(t.Inverse())
 	var path []geom.Contour
 	for _, c := range ink.Trace(w, h, ink.Bit(data, w, one)) {
@@ -72,7 +74,7 @@ func opImageMask(m *machine) error {
 	if m.fontDepth == 0 {
 		return m.shape(path, m.flip, true, nil)
 	}
-	m.sheet.Note("changed", "letter of a bitmap font outlined along its dots (a font with outlines would be smooth)", "")
+	m.sheet.Note(artwork.NoteDotLetters, "")
 	return m.shape(path, m.flip, true, nil)
 }
 

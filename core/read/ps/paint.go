@@ -7,6 +7,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/ink"
 )
 
@@ -37,7 +38,8 @@ func init() {
 	graphics = map[string]op{
 		"gsave": func(m *machine) error {
 			// The contours so far are copied.
-			if m.memory += len(m.gs.path); len(m.saved) > 5000 || m.memory > maxMemory {
+			m.budget.Spend(budget.Memory, len(m.gs.path)+1)
+			if len(m.saved) > maxSaved {
 				return m.err("limitcheck")
 			}
 			m.saved = append(m.saved, m.gs.clone())
@@ -562,9 +564,7 @@ func (m *machine) points(n int, relative bool, f func([]geom.Vec) error) error {
 			return m.err("limitcheck")
 		}
 	}
-	if m.nodes++; m.nodes > maxNodes {
-		return errQuit
-	}
+	m.budget.Spend(budget.Nodes, 1)
 	return f(p)
 }
 
@@ -633,7 +633,7 @@ func (m *machine) arc(clockwise bool) error {
 		return nil
 	}
 	for _, seg := range geom.UnitArc(t, a0, turn) {
-		m.nodes++
+		m.budget.Spend(budget.Nodes, 1)
 		if err := m.add(seg); err != nil {
 			return err
 		}
@@ -729,18 +729,14 @@ func (m *machine) shape(c []geom.Contour, t geom.Matrix, evenOdd bool, stroke *g
 	if len(c) == 0 || m.silent {
 		return nil
 	}
-	if len(m.sheet.Shapes) >= maxShapes {
-		return errQuit
-	}
+	m.budget.Spend(budget.Objects, 1)
 	box := geom.EmptyBox()
 	n := 0
 	for _, ct := range c {
 		box = box.Union(ct.Box().Transform(t))
 		n += len(ct.Segs) + 1
 	}
-	if m.nodes += n; m.nodes > maxNodes {
-		return errQuit
-	}
+	m.budget.Spend(budget.Nodes, n)
 	var clips []*artwork.Clip
 	for _, cl := range m.gs.clips {
 		if stroke != nil || !cl.Rectangle().Contains(box) {
@@ -756,9 +752,7 @@ func (m *machine) shape(c []geom.Contour, t geom.Matrix, evenOdd bool, stroke *g
 
 // append adds a shape to the sheet under a name and key of its own.
 func (m *machine) append(s artwork.Shape) error {
-	if len(m.sheet.Shapes) >= maxShapes {
-		return errQuit
-	}
+	m.budget.Spend(budget.Objects, 1)
 	k := len(m.sheet.Shapes) + 1
 	s.Key, s.Name = fmt.Sprintf("s%d", k), fmt.Sprintf("Shape %d", k)
 	if s.Stroke != nil {
@@ -777,7 +771,7 @@ func (m *machine) strokeStyle() geom.StrokeStyle {
 	if scale := m.flip.Mul(g.ctm).MaxScale(); scale > 0 {
 		if w, thin := ink.Hairline(st.Width*scale, m.page, pxPerPt); thin {
 			st.Width = w / scale
-			m.sheet.Note("changed", "line thinner than any device shows drawn as a hairline", "")
+			m.sheet.Note(artwork.NoteHairline, "")
 		}
 	}
 	return st
@@ -818,11 +812,8 @@ func opStrokePath(m *machine) error {
 				ct.Segs = append(ct.Segs, geom.Segment{To: v})
 			}
 		}
-		m.nodes += len(l)
+		m.budget.Spend(budget.Nodes, len(l))
 		m.gs.path = append(m.gs.path, ct)
-	}
-	if m.nodes > maxNodes {
-		return errQuit
 	}
 	m.gs.open = false
 	return nil

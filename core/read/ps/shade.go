@@ -5,6 +5,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/ink"
 )
 
@@ -208,7 +209,7 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 		}
 	}
 	grey := func() error {
-		m.sheet.Note("changed", "pattern became plain grey", "")
+		m.sheet.Note(artwork.NotePatternGrey, "")
 		return m.append(s)
 	}
 	bb, ok := m.numArray(p.d.m["BBox"])
@@ -241,6 +242,7 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 	cut := append(s.Clips[:len(s.Clips):len(s.Clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}}})
 	for j := j0; j <= j1; j++ {
 		for i := i0; i <= i1; i++ {
+			m.budget.Spend(budget.Copies, 1)
 			g := newState()
 			g.ctm = p.m.Mul(geom.Translate(i*dx, j*dy))
 			g.clips, g.color, g.font = cut, p.color, saved.font

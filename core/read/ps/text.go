@@ -1,11 +1,12 @@
 package ps
 
 import (
-	"fmt"
 	"math"
 	"strings"
 
+	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
 )
 
@@ -98,9 +99,7 @@ func (m *machine) makeFont(o object, t geom.Matrix) error {
 		return m.err("invalidfont")
 	}
 	c := newDict()
-	if m.memory += len(d.keys); m.memory > maxMemory {
-		return m.err("VMerror")
-	}
+	m.budget.Spend(budget.Memory, len(d.keys))
 	for _, k := range d.keys {
 		c.put(k, d.m[k])
 	}
@@ -289,9 +288,7 @@ func (m *machine) show(text []byte, s showing) error {
 	var outlines []geom.Contour
 	var words strings.Builder
 	for i, g := range glyphs {
-		if m.steps += 10; m.steps > maxSteps {
-			return errQuit
-		}
+		m.budget.Spend(budget.Steps, 10)
 		ctm := m.gs.ctm
 		ctm.E, ctm.F = 0, 0
 		var adv geom.Vec // user space
@@ -363,13 +360,10 @@ func (m *machine) show(text []byte, s showing) error {
 			if s.mode == pathText {
 				m.gs.path = append(m.gs.path, outlines...)
 				for _, c := range outlines {
-					m.nodes += len(c.Segs) + 1
+					m.budget.Spend(budget.Nodes, len(c.Segs)+1)
 				}
 				outlines = nil
 				m.gs.open = false
-				if m.nodes > maxNodes {
-					return errQuit
-				}
 			}
 		}
 		if s.between != nil && i+1 < len(glyphs) {
@@ -537,7 +531,7 @@ func (m *machine) outline(g *drawn, glyph string) {
 	case *font.Classic:
 		in, ok := p.Glyph(glyph)
 		if !ok && glyph != ".notdef" {
-			m.sheet.Note("left out", "character that no shipped font has (add the font of the text)", glyph+" of "+p.Name)
+			m.sheet.Note(artwork.NoteMissingLetter, glyph+" of "+p.Name)
 		}
 		g.glyph = unit(in, 1000)
 		m.standIn(p, g.word)
@@ -565,7 +559,7 @@ func (m *machine) outline(g *drawn, glyph string) {
 		}
 		g.glyph = p.Glyph(gid)
 	default:
-		m.sheet.Note("left out", "text in a font that is not understood", key(d.m["FontName"]))
+		m.sheet.Note(artwork.NoteUnknownFont, key(d.m["FontName"]))
 	}
 	if a, ok := metric(m, d, glyph); ok {
 		g.glyph.Advance = a
@@ -609,10 +603,10 @@ func (m *machine) standIn(c *font.Classic, w string) {
 	}
 	m.told[c.Name] = true
 	if font.Standard(c.Name) {
-		m.sheet.Note("info", fmt.Sprintf("text set in %s, shown in %s", c.Name, c.Face.Family), "")
+		m.sheet.Note(artwork.NoteClassicFont, "", c.Name, c.Face.Family)
 		return
 	}
-	m.sheet.Note("changed", fmt.Sprintf("text set in %s: not embedded, shown in %s (add the font to the piece)", c.Name, c.Face.Family), "")
+	m.sheet.Note(artwork.NoteStandIn, "", c.Name, c.Face.Family)
 }
 
 // program returns the font program of a dictionary, made once.
@@ -763,21 +757,19 @@ func opEexec(m *machine) error {
 		to -= len("cleartomark")
 		s.i = to
 	}
-	if m.memory += (to - from) / 8; m.memory > maxMemory {
-		return m.err("VMerror")
-	}
+	m.budget.Spend(budget.Memory, (to-from)/8)
 	return m.runEexec(&scanner{b: font.Decrypt(font.Binary(s.b[from:to]), 55665, 4), sealed: true})
 }
 
 func (m *machine) runEexec(s *scanner) error {
-	if m.depth++; m.depth > maxDepth {
-		m.depth--
+	if !m.budget.Enter() {
+		m.budget.Leave()
 		return m.err("execstackoverflow")
 	}
 	n := len(m.dicts)
 	m.dicts = append(m.dicts, m.system)
 	err := m.run(s)
-	m.depth--
+	m.budget.Leave()
 	// systemdict leaves again, wherever it now stands.
 	if len(m.dicts) > n && m.dicts[n] == m.system {
 		m.dicts = append(m.dicts[:n], m.dicts[n+1:]...)

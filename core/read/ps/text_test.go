@@ -195,7 +195,7 @@ func TestArtworkOperators(t *testing.T) {
 		{"text at a point", "0 To 1 0 0 1 10 10 0 Tp TP 0 Tr /_Courier 10 Tf 0 Ta (I) Tx TO", 1, 4.96, "#000000", false, ""},
 		{"unknown words", "7 (x) Zq " + square + "f 3 4 Zz", 1, 100, "#000000", false, ""},
 	} {
-		s, err := Read("mark.ai", []byte(top+strings.ReplaceAll(c.program, " %_Bs", " %_Bs\n")+"\n%%Trailer\n"), nil)
+		s, err := try("mark.ai", []byte(top+strings.ReplaceAll(c.program, " %_Bs", " %_Bs\n")+"\n%%Trailer\n"))
 		if err != nil {
 			t.Errorf("%s: %v", c.name, err)
 			continue
@@ -208,16 +208,16 @@ func TestArtworkOperators(t *testing.T) {
 	}
 	// Brushes, palettes and what the setup defines are not painted.
 	setup := strings.Replace(top, "%%EndSetup", "%AI8_BeginBrushPattern\r(Rope) u "+square+"f U\r%AI8_EndBrushPattern\r"+square+"f\r%%EndSetup\r%AI5_Begin_NonPrinting\rNp "+square+"f\r%AI5_End_NonPrinting--", 1)
-	if s, err := Read("mark.ai", []byte(setup+"\n0 0 1 Xa "+square+"f\n%%Trailer\n"), nil); err != nil || len(s.Shapes) != 1 || len(s.Groups) != 0 || s.Shapes[0].Color.Hex() != "#0000ff" {
+	if s, err := try("mark.ai", []byte(setup+"\n0 0 1 Xa "+square+"f\n%%Trailer\n")); err != nil || len(s.Shapes) != 1 || len(s.Groups) != 0 || s.Shapes[0].Color.Hex() != "#0000ff" {
 		t.Errorf("setup: %v", err)
 	}
 	// The oldest files say nothing of themselves.
-	s, err := Read("mark.ai", []byte("%!PS-Adobe-2.0 EPSF-1.2\n%%BoundingBox: 0 0 9 9\n%%EndComments\n%%EndProlog\n0 A 0.5 g "+square+"f\n%%Trailer\n"), nil)
+	s, err := try("mark.ai", []byte("%!PS-Adobe-2.0 EPSF-1.2\n%%BoundingBox: 0 0 9 9\n%%EndComments\n%%EndProlog\n0 A 0.5 g "+square+"f\n%%Trailer\n"))
 	if err != nil || s.Format != "AI" || len(s.Shapes) != 1 || s.Shapes[0].Color.Hex() != "#808080" {
 		t.Errorf("without marks: %v", err)
 	}
-	s, _ = Read("mark.ai", []byte(top+"1 To 1 0 0 1 0 0 0 Tp 0 0 m 9 0 L 9 9 L TP (a long text) Tx TO "+square+"f\n%%Trailer\n"), nil)
-	if len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text, "text in an area") || s.Notes[0].Where[0] != "a long text" {
+	s, _ = try("mark.ai", []byte(top+"1 To 1 0 0 1 0 0 0 Tp 0 0 m 9 0 L 9 9 L TP (a long text) Tx TO "+square+"f\n%%Trailer\n"))
+	if len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text(), "text in an area") || s.Notes[0].Where[0] != "a long text" {
 		t.Errorf("text in an area: %v", s.Notes)
 	}
 }

@@ -6,36 +6,41 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 )
 
 // clipsOf returns the clips of an element together with those around it. m is
 // the element's own space.
 func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, error) {
-	d := cascade(n, r.rules)
+	r.budget.Dive()
+	defer r.budget.Leave()
+	d := r.cascade(n)
 	clips := st.clips
 	add := func(c *artwork.Clip) { clips = append(clips[:len(clips):len(clips)], c) }
 	if v := d["clip-path"]; v != "" && v != "none" {
 		target := r.reference(v)
-		if target == nil || target.name != "clipPath" {
-			r.sheet.Note("changed", "clipping path that is missing ignored", n.describe())
+		if target == nil || target.name != "clipPath" || r.using[target] {
+			r.sheet.Note(artwork.NoteMissingClip, n.describe())
 		} else if c, err := r.clip(n, target, m, st, 0); err != nil {
 			return nil, err
 		} else {
 			add(c)
-			// A clip path may be clipped itself.
-			if more, err := r.clipsOf(target, m, style{fontSize: st.fontSize}); err != nil {
+			// A clip path may be clipped itself, but not by itself.
+			r.using[target] = true
+			more, err := r.clipsOf(target, m, style{fontSize: st.fontSize})
+			delete(r.using, target)
+			if err != nil {
 				return nil, err
-			} else if !r.using[target] {
-				for _, c := range more {
-					add(c)
-				}
+			}
+			for _, c := range more {
+				add(c)
 			}
 		}
 	}
 	if v := d["mask"]; v != "" && v != "none" {
 		target := r.reference(v)
-		if target == nil || target.name != "mask" {
-			r.sheet.Note("changed", "mask that is missing ignored", n.describe())
+		if target == nil || target.name != "mask" || r.using[target] {
+			r.sheet.Note(artwork.NoteMissingMask, n.describe())
 		} else if cuts, ok, err := r.mask(n, target, m, st); err != nil {
 			return nil, err
 		} else if ok {
@@ -43,7 +48,7 @@ func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, err
 				add(c)
 			}
 		} else {
-			r.sheet.Note("changed", "mask with soft or layered parts not applied, the whole object is shown", n.describe())
+			r.sheet.Note(artwork.NoteSoftMask, n.describe())
 		}
 	}
 	return clips, nil
@@ -77,9 +82,9 @@ func (r *reader) unitSpace(n, target *node, attr string, m geom.Matrix, st style
 
 // extent grows box by the fills in an element, in the space m leads to.
 func (r *reader) extent(n *node, m geom.Matrix, st style, box *geom.Box, depth int) error {
-	if depth > maxDepth {
-		return nil
-	}
+	r.budget.Dive()
+	defer r.budget.Leave()
+	r.budget.Visit()
 	contours, ok, err := r.geometry(n, &st)
 	if err != nil {
 		return err
@@ -92,6 +97,7 @@ func (r *reader) extent(n *node, m geom.Matrix, st style, box *geom.Box, depth i
 	}
 	if n.name == "use" {
 		if t := r.reference(n.attr("href")); t != nil && depth < 20 {
+			r.budget.Spend(budget.Copies, 1)
 			m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
 			return r.extentIn(t, m, st, box, depth+1)
 		}
@@ -154,6 +160,7 @@ func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, dep
 		if t == nil || t.name == "symbol" || t.name == "g" || t.name == "use" {
 			return nil // only shapes and texts themselves count
 		}
+		r.budget.Spend(budget.Copies, 1)
 		m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
 		return r.clipItem(t, m, st, c, depth+1)
 	}
@@ -169,13 +176,10 @@ func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, dep
 		return err
 	}
 	for _, ct := range contours {
-		r.nodes += len(ct.Segs) + 1
+		r.budget.Spend(budget.Nodes, len(ct.Segs)+1)
 		if b := ct.Box().Transform(m); !b.Min.Finite() || !b.Max.Finite() {
 			return nil
 		}
-	}
-	if r.nodes > maxNodes {
-		return tooManyNodes()
 	}
 	if len(contours) > 0 {
 		c.Items = append(c.Items, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.clipRule})
@@ -240,6 +244,7 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 			if t == nil {
 				return nil
 			}
+			r.budget.Spend(budget.Copies, 1)
 			m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
 			return walk(t, m, st, depth+1)
 		case "title", "desc", "metadata", "defs", "style":
@@ -291,9 +296,7 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 					}
 				}
 				it.Contours = append(it.Contours, ct)
-				if r.nodes += len(l); r.nodes > maxNodes {
-					return tooManyNodes()
-				}
+				r.budget.Spend(budget.Nodes, len(l))
 			}
 			put(st.stroke, st.strokeAlpha, it)
 		}

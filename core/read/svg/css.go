@@ -6,6 +6,8 @@ import (
 
 	"github.com/tdewolff/parse/v2"
 	"github.com/tdewolff/parse/v2/css"
+
+	"bildhauer/core/read/budget"
 )
 
 func trim(s string) string { return strings.TrimSpace(s) }
@@ -193,7 +195,9 @@ func fitsAbove(parts []compound, child bool, n *node) bool {
 // cascade returns the declarations that hold for an element: presentation
 // attributes, then rules by weight, then the style attribute, then what is
 // marked important.
-func cascade(n *node, rules []rule) map[string]string {
+func (r *reader) cascade(n *node) map[string]string {
+	rules := r.rules
+	r.budget.Spend(budget.Steps, 10+len(rules)) // each rule is held against the element
 	out := map[string]string{}
 	for _, name := range presentation {
 		if v, ok := n.attrs[name]; ok {

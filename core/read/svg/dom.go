@@ -13,17 +13,13 @@ import (
 
 	"golang.org/x/net/html/charset"
 
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 )
 
-// Limits that keep hostile files from costing time or memory.
-const (
-	maxDepth    = 256
-	maxElements = 400_000
-	maxEntity   = 10_000
-	maxNodes    = 2_500_000 // of all paths together
-	maxUses     = 50_000    // copies made by use elements
-)
+// maxEntity bounds the text of an entity: those that exported files declare are
+// addresses of namespaces, far below a hundred characters.
+const maxEntity = 10_000
 
 // node is an element of the document.
 type node struct {
@@ -43,7 +39,7 @@ const svgSpace = "http://www.w3.org/2000/svg"
 var entityDecl = regexp.MustCompile(`<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(SYSTEM|PUBLIC)?\s*(?:"([^"]*)"|'([^']*)')`)
 
 // parseDocument builds the tree of elements.
-func parseDocument(data []byte) (*node, error) {
+func parseDocument(data []byte, b *budget.Budget) (*node, error) {
 	data = utf8Bytes(data)
 	d := xml.NewDecoder(bytes.NewReader(data))
 	d.Strict = true
@@ -59,7 +55,6 @@ func parseDocument(data []byte) (*node, error) {
 	}
 	d.Entity = map[string]string{}
 	var root, at *node
-	depth, elements := 0, 0
 	for {
 		tok, err := d.RawToken()
 		if err == io.EOF {
@@ -74,14 +69,8 @@ func parseDocument(data []byte) (*node, error) {
 				return nil, err
 			}
 		case xml.StartElement:
-			depth++
-			elements++
-			if depth > maxDepth {
-				return nil, fault.New("nests its groups more than %d deep. Ungroup the artwork and save it again", maxDepth)
-			}
-			if elements > maxElements {
-				return nil, fault.New("has more than %d objects. Split the artwork into several files", maxElements)
-			}
+			b.Dive()
+			b.Spend(budget.Objects, 1)
 			n := newNode(t, at)
 			if root == nil {
 				if n.name != "svg" {
@@ -103,7 +92,7 @@ func parseDocument(data []byte) (*node, error) {
 				return nil, fault.New("is damaged in line %d: <%s> is closed by </%s>. Save the artwork again", line, at.name, t.Name.Local)
 			}
 			at = at.parent
-			depth--
+			b.Leave()
 		case xml.CharData:
 			switch {
 			case at == nil:
@@ -213,10 +202,6 @@ func utf8Bytes(data []byte) []byte {
 		b.WriteRune(r)
 	}
 	return []byte(b.String())
-}
-
-func tooManyNodes() error {
-	return fault.New("has more than %d nodes. Simplify its paths or split the artwork", maxNodes)
 }
 
 // describe names an element for a person.

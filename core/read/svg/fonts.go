@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"bildhauer/core/artwork"
 	"bildhauer/core/read/font"
 )
 
@@ -36,7 +37,7 @@ func (r *reader) embed(faces []fontFace) {
 	for _, f := range faces {
 		i := strings.Index(f.src, "data:")
 		if i < 0 {
-			r.sheet.Note("changed", "font in another file not loaded (add the font to the piece)", f.family)
+			r.sheet.Note(artwork.NoteFontElsewhere, f.family)
 			continue
 		}
 		raw := f.src[i:]
@@ -49,12 +50,12 @@ func (r *reader) embed(faces []fontFace) {
 		}
 		data, err := base64.StdEncoding.DecodeString(strings.Join(strings.Fields(content), ""))
 		if err != nil {
-			r.sheet.Note("changed", "embedded font that is damaged", f.family)
+			r.sheet.Note(artwork.NoteFontDamaged, f.family)
 			continue
 		}
 		face, err := font.ParseFace(data)
 		if err != nil {
-			r.sheet.Note("changed", "embedded font not used: it "+err.Error(), f.family)
+			r.sheet.Note(artwork.NoteFontUnused, f.family, err.Error())
 			continue
 		}
 		face.Family, face.Italic, face.Added = f.family, strings.HasPrefix(f.style, "italic"), true

@@ -76,7 +76,7 @@ func (r *reader) stops(g *node, st *style) []artwork.Stop {
 		if k.name != "stop" {
 			continue
 		}
-		d := cascade(k, r.rules)
+		d := r.cascade(k)
 		col := d["stop-color"]
 		if strings.EqualFold(col, "currentcolor") {
 			col = st.color

@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"math"
 
+	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 )
 
 // vertex is a point of an outline with the directions in which it is reached
@@ -61,7 +63,7 @@ func vertices(contours []geom.Contour) []vertex {
 }
 
 // markers draws the markers of a path, line, polyline or polygon.
-func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *style, group int, hidden bool, key string, depth int) error {
+func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *style, group int, hidden bool, key string) error {
 	switch n.name {
 	case "path", "line", "polyline", "polygon":
 	default:
@@ -72,7 +74,7 @@ func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *st
 	}
 	vs := vertices(contours)
 	if len(vs) > 10_000 {
-		r.sheet.Note("left out", "markers on a path of more than 10,000 points", n.describe())
+		r.sheet.Note(artwork.NoteManyMarkers, n.describe())
 		return nil
 	}
 	for i, v := range vs {
@@ -82,13 +84,11 @@ func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *st
 			}
 			target := r.reference(ref)
 			if target == nil || target.name != "marker" || r.using[target] {
-				r.sheet.Note("left out", "marker that is missing", n.describe())
+				r.sheet.Note(artwork.NoteMissingMarker, n.describe())
 				continue
 			}
-			if r.uses++; r.uses > maxUses {
-				return nil
-			}
-			if err := r.marker(target, v, k == 0, m, st, group, hidden, fmt.Sprintf("%s/m%d.%d", key, i, k), depth); err != nil {
+			r.budget.Spend(budget.Copies, 1)
+			if err := r.marker(target, v, k == 0, m, st, group, hidden, fmt.Sprintf("%s/m%d.%d", key, i, k)); err != nil {
 				return err
 			}
 		}
@@ -96,7 +96,7 @@ func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *st
 	return nil
 }
 
-func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *style, group int, hidden bool, key string, depth int) error {
+func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *style, group int, hidden bool, key string) error {
 	r.using[target] = true
 	defer delete(r.using, target)
 	outer := r.view
@@ -141,5 +141,5 @@ func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *s
 	inner.markers = [3]string{}
 	inner.clips = st.clips
 	inner.opacity *= st.opacity
-	return r.children(target, t, inner, group, hidden, key, depth+1)
+	return r.children(target, t, inner, group, hidden, key)
 }

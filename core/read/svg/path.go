@@ -5,6 +5,7 @@ import (
 	"strconv"
 
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 )
 
 // scanner reads the number lists of SVG: separated by blanks, one comma, or
@@ -85,17 +86,8 @@ func numbers(s string) []float64 {
 }
 
 // parsePath reads path data. On an error it returns what came before, as SVG
-// asks for, and false. It stops with an error beyond maxNodes.
-func parsePath(d string) ([]geom.Contour, bool, error) {
-	nodes := 0
-	out, whole := pathContours(d, &nodes)
-	if nodes > maxNodes {
-		return nil, false, tooManyNodes()
-	}
-	return out, whole, nil
-}
-
-func pathContours(d string, nodes *int) ([]geom.Contour, bool) {
+// asks for, and false.
+func parsePath(d string, b *budget.Budget) ([]geom.Contour, bool) {
 	p := scanner{s: d}
 	var out []geom.Contour
 	var cur *geom.Contour
@@ -119,9 +111,7 @@ func pathContours(d string, nodes *int) ([]geom.Contour, bool) {
 		if p.i >= len(p.s) {
 			return out, true
 		}
-		if *nodes++; *nodes > maxNodes {
-			return nil, false
-		}
+		b.Visit()
 		if c := p.s[p.i]; c >= 'A' && c <= 'z' && c != 'e' && c != 'E' {
 			cmd = c
 			p.i++

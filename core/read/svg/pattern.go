@@ -6,7 +6,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
-	"bildhauer/core/read/fault"
+	"bildhauer/core/read/budget"
 )
 
 // maxTiles bounds the copies of a pattern's cell in one shape.
@@ -15,9 +15,9 @@ const maxTiles = 2000
 // pattern fills a shape with copies of the cell that a paint names, cut to the
 // shape. done is false when the paint names no pattern or the copies would be
 // too many.
-func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix, box geom.Box, opacity float64, hidden bool, key string, depth int) (done bool, err error) {
+func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix, box geom.Box, opacity float64, hidden bool, key string) (done bool, err error) {
 	target := r.reference(paint)
-	if !strings.HasPrefix(paint, "url(") || target == nil || target.name != "pattern" || s.Stroke != nil || r.using[target] || depth > maxDepth {
+	if !strings.HasPrefix(paint, "url(") || target == nil || target.name != "pattern" || s.Stroke != nil || r.using[target] {
 		return false, nil
 	}
 	var chain []*node
@@ -85,9 +85,7 @@ func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix
 	}()
 	for j := j0; j <= j1; j++ {
 		for i := i0; i <= i1; i++ {
-			if r.uses++; r.uses > maxUses {
-				return true, fault.New("fills its shapes with more than %d copies of patterns. Expand the patterns you need and save again", maxUses)
-			}
+			r.budget.Spend(budget.Copies, 1)
 			cell := space.Mul(geom.Translate(x+i*dx, y+j*dy))
 			inner.clips = append(cut[:len(cut):len(cut)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(0, 0, dx, dy, "", "", 0, 0), Matrix: cell}}})
 			t := cell
@@ -99,7 +97,7 @@ func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix
 			} else {
 				t = space.Mul(geom.Translate(i*dx, j*dy))
 			}
-			if err := r.children(content, t, inner, s.Group, hidden, key, depth+1); err != nil {
+			if err := r.children(content, t, inner, s.Group, hidden, key); err != nil {
 				return true, err
 			}
 		}

@@ -7,6 +7,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
 )
@@ -42,24 +43,22 @@ type reader struct {
 	ids    map[string]*node
 	rules  []rule
 	view   geom.Box // of the nearest svg element, for percentages
-	nodes  int
-	uses   int
 	using  map[*node]bool
 	images int
 	keys   map[string]int
-	depth  int   // of the element that is read
 	base   style // what nothing has set
 	fonts  *font.Library
+	budget *budget.Budget
 }
 
 // Read returns the sheet of an SVG file. Text is set in the fonts that were
 // added, in those embedded in the file, or in shipped ones.
-func Read(name string, data []byte, fonts *font.Library) (*artwork.Sheet, error) {
-	root, err := parseDocument(data)
+func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*artwork.Sheet, error) {
+	root, err := parseDocument(data, b)
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{fonts: &font.Library{}, root: root, ids: map[string]*node{}, using: map[*node]bool{}, keys: map[string]int{},
+	r := &reader{budget: b, fonts: &font.Library{}, root: root, ids: map[string]*node{}, using: map[*node]bool{}, keys: map[string]int{},
 		sheet: &artwork.Sheet{Name: name, Format: "SVG", SourceWidth: root.attr("width"), SourceHeight: root.attr("height"), SourceViewBox: root.attr("viewBox"), SourceAspect: root.attr("preserveAspectRatio")}}
 	if fonts != nil {
 		r.fonts.Added = append(r.fonts.Added, fonts.Added...)
@@ -73,7 +72,7 @@ func Read(name string, data []byte, fonts *font.Library) (*artwork.Sheet, error)
 		r.embed(embedded)
 	}
 	for range skipped {
-		r.sheet.Note("left out", "style rule that is not understood", "")
+		r.sheet.Note(artwork.NoteStyleRule, "")
 	}
 	base := style{fill: "black", stroke: "none", fillAlpha: 1, strokeAlpha: 1, width: "1", cap: "butt", join: "miter", miter: 4,
 		color: "black", visible: true, opacity: 1, fontSize: 16, dashOffset: "0", weight: 400, family: "Times"}
@@ -86,18 +85,11 @@ func Read(name string, data []byte, fonts *font.Library) (*artwork.Sheet, error)
 	if err != nil {
 		return nil, err
 	}
-	if err := r.children(root, m, st, -1, !shown, "", 0); err != nil {
+	if err := r.children(root, m, st, -1, !shown, ""); err != nil {
 		return nil, err
 	}
-	r.sheet.SortNotes()
 	if len(r.sheet.Shapes) == 0 {
-		switch {
-		case r.images > 0:
-			return nil, fault.New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", r.images)
-		case len(r.sheet.Notes) > 0:
-			return nil, fault.New("holds nothing that could become a solid (%s). Convert it to paths and save again", r.sheet.Notes[0].Text)
-		}
-		return nil, fault.New("holds no shapes. Check that the artwork was saved into it")
+		return nil, fault.Empty(r.sheet, r.images, "holds no shapes. Check that the artwork was saved into it")
 	}
 	return r.sheet, nil
 }
@@ -221,7 +213,7 @@ func (r *reader) diagonal() float64 {
 
 // styleOf returns the style of an element and whether it is displayed at all.
 func (r *reader) styleOf(n *node, st style) (style, bool, error) {
-	d := cascade(n, r.rules)
+	d := r.cascade(n)
 	set := func(name string, f func(v string)) {
 		if v, ok := d[name]; ok && v != "inherit" {
 			f(v)
@@ -271,7 +263,7 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	set("paint-order", func(v string) { st.strokeFirst = strings.HasPrefix(v, "stroke") })
 	set("clip-rule", func(v string) { st.clipRule = v == "evenodd" })
 	if v, ok := d["filter"]; ok && v != "none" {
-		r.sheet.Note("changed", "filter effect left out", n.describe())
+		r.sheet.Note(artwork.NoteFilter, n.describe())
 	}
 	st.fixedStroke = d["vector-effect"] == "non-scaling-stroke"
 	set("marker", func(v string) { st.markers = [3]string{v, v, v} })
@@ -293,9 +285,9 @@ func alpha(v string) float64 {
 	return clamp(a)
 }
 
-func (r *reader) children(n *node, m geom.Matrix, st style, group int, hidden bool, key string, depth int) error {
+func (r *reader) children(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
 	for i, k := range n.kids {
-		if err := r.element(k, m, st, group, hidden, fmt.Sprintf("%s/%d", key, i), depth+1); err != nil {
+		if err := r.element(k, m, st, group, hidden, fmt.Sprintf("%s/%d", key, i)); err != nil {
 			return err
 		}
 	}
@@ -303,16 +295,14 @@ func (r *reader) children(n *node, m geom.Matrix, st style, group int, hidden bo
 }
 
 // element reads one element and what is in it. key is its place in the tree.
-func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden bool, key string, depth int) error {
-	if depth > 2*maxDepth {
-		return fault.New("nests its groups and copies too deep. Ungroup the artwork and save it again")
-	}
-	r.depth = depth
+func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
+	r.budget.Dive()
+	defer r.budget.Leave()
 	switch n.name {
 	case "defs", "symbol", "clipPath", "mask", "marker", "pattern", "linearGradient", "radialGradient", "style", "title", "desc", "metadata", "filter", "view":
 		return nil
 	case "script":
-		r.sheet.Note("left out", "script (never run)", n.describe())
+		r.sheet.Note(artwork.NoteScript, n.describe())
 		return nil
 	}
 	if strings.Contains(n.name, ":") || n.name == "#text" { // an editor's own data
@@ -326,11 +316,11 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 	if t := n.attr("transform"); t != "" {
 		tm, ok := parseTransform(t)
 		if !ok {
-			r.sheet.Note("changed", "transform understood only in part", n.describe())
+			r.sheet.Note(artwork.NotePartTransform, n.describe())
 		}
 		m = m.Mul(tm)
 		if !m.Finite() {
-			r.sheet.Note("left out", "object with a transform that is not a number", n.describe())
+			r.sheet.Note(artwork.NoteBadTransform, n.describe())
 			return nil
 		}
 	}
@@ -343,38 +333,38 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		if n.name == "switch" {
 			for i, k := range n.kids {
 				if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" && k.attr("requiredFeatures") == "" && k.name != "foreignObject" {
-					return r.element(k, m, st, g, hidden, fmt.Sprintf("%s/%d", key, i), depth+1)
+					return r.element(k, m, st, g, hidden, fmt.Sprintf("%s/%d", key, i))
 				}
 			}
 			return nil
 		}
-		return r.children(n, m, st, g, hidden, key, depth)
+		return r.children(n, m, st, g, hidden, key)
 	case "svg":
-		return r.nested(n, n, m, st, r.group(n, group, hidden), hidden, key, depth)
+		return r.nested(n, n, m, st, r.group(n, group, hidden), hidden, key)
 	case "use":
-		return r.use(n, m, st, group, hidden, key, depth)
+		return r.use(n, m, st, group, hidden, key)
 	case "image":
 		r.images++
 		w, h := r.length(n.attr("width"), r.view.W(), &st), r.length(n.attr("height"), r.view.H(), &st)
 		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
-		r.sheet.NoteAt("left out", "bitmap", n.describe(), geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}.Transform(m))
+		r.sheet.NoteAt(artwork.NoteBitmap, n.describe(), geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}.Transform(m))
 	case "text":
 		return r.text(n, m, st, group, hidden, key)
 	case "foreignObject":
-		r.sheet.Note("left out", "embedded foreign content", n.describe())
+		r.sheet.Note(artwork.NoteForeignContent, n.describe())
 	default:
 		contours, ok, err := r.geometry(n, &st)
 		if err != nil {
 			return err
 		}
 		if !ok {
-			r.sheet.Note("left out", fmt.Sprintf("unknown element <%s>", n.name), n.describe())
+			r.sheet.Note(artwork.NoteUnknownElement, n.describe(), n.name)
 			return nil
 		}
 		if err := r.shape(n, contours, m, &st, group, hidden, key); err != nil {
 			return err
 		}
-		return r.markers(n, contours, m, &st, group, hidden, key, depth)
+		return r.markers(n, contours, m, &st, group, hidden, key)
 	}
 	return nil
 }
@@ -412,7 +402,7 @@ func (r *reader) group(n *node, parent int, hidden bool) int {
 
 // nested opens the viewport of an inner svg or of a symbol; size gives the
 // width and height (the use element for symbols).
-func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidden bool, key string, depth int) error {
+func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
 	outer := r.view
 	defer func() { r.view = outer }()
 	w, h := outer.W(), outer.H()
@@ -435,7 +425,7 @@ func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidde
 		r.view = geom.Box{Max: geom.Vec{X: w, Y: h}}
 	}
 	// What leaves the viewport does not show, unless the file says it does.
-	if o := cascade(n, r.rules)["overflow"]; o != "visible" && o != "auto" && r.view.W() > 0 && r.view.H() > 0 {
+	if o := r.cascade(n)["overflow"]; o != "visible" && o != "auto" && r.view.W() > 0 && r.view.H() > 0 {
 		v := r.view
 		if _, ok := viewBox(n.attr("viewBox")); ok && !strings.HasPrefix(trim(n.attr("preserveAspectRatio")), "none") {
 			// The viewport is larger than the view box where their ratios differ.
@@ -445,23 +435,21 @@ func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidde
 		cut := &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(v.Min.X, v.Min.Y, v.W(), v.H(), "", "", 0, 0), Matrix: m}}}
 		st.clips = append(st.clips[:len(st.clips):len(st.clips)], cut)
 	}
-	return r.children(n, m, st, group, hidden, key, depth)
+	return r.children(n, m, st, group, hidden, key)
 }
 
-func (r *reader) use(n *node, m geom.Matrix, st style, group int, hidden bool, key string, depth int) error {
+func (r *reader) use(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
 	href := n.attr("href")
 	target := r.ids[strings.TrimPrefix(href, "#")]
 	if !strings.HasPrefix(href, "#") {
-		r.sheet.Note("left out", "copy of something in another file", n.describe())
+		r.sheet.Note(artwork.NoteForeignCopy, n.describe())
 		return nil
 	}
 	if target == nil || r.using[target] {
-		r.sheet.Note("left out", "copy of an object that is missing or holds the copy itself", n.describe())
+		r.sheet.Note(artwork.NoteMissingCopy, n.describe())
 		return nil
 	}
-	if r.uses++; r.uses > maxUses {
-		return fault.New("makes more than %d copies of its objects. Expand the copies you need and save again", maxUses)
-	}
+	r.budget.Spend(budget.Copies, 1)
 	r.using[target] = true
 	defer delete(r.using, target)
 	m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
@@ -471,9 +459,9 @@ func (r *reader) use(n *node, m geom.Matrix, st style, group int, hidden bool, k
 		if err != nil {
 			return err
 		}
-		return r.nested(target, n, m, ts, g, hidden || !shown, key, depth+1)
+		return r.nested(target, n, m, ts, g, hidden || !shown, key)
 	}
-	return r.element(target, m, st, g, hidden, key+"/u", depth+1)
+	return r.element(target, m, st, g, hidden, key+"/u")
 }
 
 // geometry returns the contours of a basic shape or path in its own space.
@@ -483,12 +471,9 @@ func (r *reader) geometry(n *node, st *style) ([]geom.Contour, bool, error) {
 	y := func(name string) float64 { return r.length(n.attr(name), h, st) }
 	switch n.name {
 	case "path":
-		c, whole, err := parsePath(n.attr("d"))
-		if err != nil {
-			return nil, false, err
-		}
+		c, whole := parsePath(n.attr("d"), r.budget)
 		if !whole {
-			r.sheet.Note("changed", "path with an error in its data, read up to there", n.describe())
+			r.sheet.Note(artwork.NotePartPath, n.describe())
 		}
 		return c, true, nil
 	case "rect":
@@ -562,21 +547,18 @@ func ellipse(cx, cy, rx, ry float64) []geom.Contour {
 // shape adds the fill and the stroke of an element.
 func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *style, group int, hidden bool, key string) error {
 	if len(contours) == 0 {
-		r.sheet.Note("left out", "object without extent", n.describe())
+		r.sheet.Note(artwork.NoteNoExtent, n.describe())
 		return nil
 	}
 	for i := range contours {
-		r.nodes += len(contours[i].Segs) + 1
+		r.budget.Spend(budget.Nodes, len(contours[i].Segs)+1)
 		if b := contours[i].Box().Transform(m); !b.Min.Finite() || !b.Max.Finite() || math.Max(b.W(), b.H()) > maxNumber {
-			r.sheet.Note("left out", "object with coordinates that are not usable numbers", n.describe())
+			r.sheet.Note(artwork.NoteBadNumbers, n.describe())
 			return nil
 		}
 	}
-	if r.nodes > maxNodes {
-		return tooManyNodes()
-	}
 	if math.Abs(m.Det()) < 1e-18 {
-		r.sheet.Note("left out", "object squeezed to nothing by its transform", n.describe())
+		r.sheet.Note(artwork.NoteFlat, n.describe())
 		return nil
 	}
 	hidden = hidden || !st.visible
@@ -607,7 +589,7 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		}
 		s := base
 		if area && n.name != "line" {
-			if done, err := r.pattern(s, st.fill, st, m, own, st.fillAlpha*st.opacity, hidden, key, r.depth); done || err != nil {
+			if done, err := r.pattern(s, st.fill, st, m, own, st.fillAlpha*st.opacity, hidden, key); done || err != nil {
 				failed = err
 				return
 			}
@@ -650,7 +632,7 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		return failed
 	}
 	if len(r.sheet.Shapes) == before && st.markers == [3]string{} {
-		r.sheet.NoteAt("left out", "object without fill and stroke", n.describe(), box)
+		r.sheet.NoteAt(artwork.NoteNoPaint, n.describe(), box)
 	}
 	return nil
 }
@@ -679,7 +661,7 @@ func (r *reader) setPaint(s *artwork.Shape, v string, st *style, n *node, m geom
 		}
 		if len(g.Stops) > 1 {
 			s.Gradient, s.Veil = g, opacity
-			r.sheet.Note("changed", "gradient became its mean colour", n.describe())
+			r.sheet.Note(artwork.NoteMeanColor, n.describe())
 		}
 		tol := math.Max(box.W()+box.H(), 1e-6) / 100
 		s.Color, s.Opacity = g.Mean(s.Outline(tol * m.MaxScale()))
@@ -704,17 +686,17 @@ func (r *reader) paint(v string, st *style, n *node) (c artwork.Color, a float64
 		ref = strings.Trim(trim(ref), `"'`)
 		target := r.ids[strings.TrimPrefix(ref, "#")]
 		if target != nil && target.name == "pattern" {
-			r.sheet.Note("changed", "pattern became plain grey", n.describe())
+			r.sheet.Note(artwork.NotePatternGrey, n.describe())
 			return artwork.Color{R: 128, G: 128, B: 128}, 1, true
 		}
 		if f := trim(fallback); f != "" {
 			return r.paint(f, st, n)
 		}
-		r.sheet.Note("left out", "paint that refers to nothing", n.describe())
+		r.sheet.Note(artwork.NoteMissingPaint, n.describe())
 		return c, 0, false
 	}
 	if c, a, ok = parseColor(v); !ok {
-		r.sheet.Note("changed", fmt.Sprintf("unknown colour %q became black", v), n.describe())
+		r.sheet.Note(artwork.NoteUnknownColor, n.describe(), v)
 		return artwork.Color{}, 1, true
 	}
 	return c, a, true

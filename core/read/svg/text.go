@@ -1,7 +1,6 @@
 package svg
 
 import (
-	"fmt"
 	"math"
 	"strings"
 	"unicode"
@@ -10,13 +9,11 @@ import (
 	"github.com/go-text/typesetting/language"
 	"github.com/go-text/typesetting/shaping"
 
+	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
-	"bildhauer/core/read/fault"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
 )
-
-// maxText bounds the characters of one text.
-const maxText = 100_000
 
 // char is one character of a text with what its elements say of it.
 type char struct {
@@ -83,9 +80,9 @@ func (r *reader) text(n *node, m geom.Matrix, st style, group int, hidden bool, 
 		}
 		switch face := sp.found.Face.Family; {
 		case sp.st.family == r.base.family:
-			r.sheet.Note("info", "text without a font, shown in "+face, words)
+			r.sheet.Note(artwork.NoteNoFont, words, face)
 		case sp.found.Stand != "":
-			r.sheet.Note("changed", fmt.Sprintf("text set in %s: not embedded, shown in %s (add the font to the piece)", sp.found.Stand, face), words)
+			r.sheet.Note(artwork.NoteStandIn, words, sp.found.Stand, face)
 		}
 		st := sp.st
 		st.evenOdd, st.markers = false, [3]string{}
@@ -115,9 +112,7 @@ func (r *reader) textOutline(n *node, st style) ([]geom.Contour, error) {
 	var out []geom.Contour
 	for _, g := range l.place(n) {
 		for _, c := range g.contours {
-			if r.nodes += len(c.Segs) + 1; r.nodes > maxNodes {
-				return nil, tooManyNodes()
-			}
+			r.budget.Spend(budget.Nodes, len(c.Segs)+1)
 			out = append(out, c.Transform(g.m))
 		}
 	}
@@ -167,18 +162,16 @@ func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
 	}
 	if n.name == "textPath" {
 		if path = l.r.textPath(n, &st); path == nil {
-			l.r.sheet.Note("left out", "text along a path that is missing", strings.Join(strings.Fields(n.allText()), " "))
+			l.r.sheet.Note(artwork.NoteTextPathMissing, strings.Join(strings.Fields(n.allText()), " "))
 			return nil
 		}
 	}
 	for _, k := range n.kids {
 		switch k.name {
 		case "#text":
+			l.r.budget.Spend(budget.Steps, 20*len(k.text)) // a letter is found, shaped and placed
 			for _, c := range k.text {
 				l.add(c, sp, path)
-			}
-			if len(l.chars) > maxText {
-				return fault.New("has a text of more than %d characters. Split it and save again", maxText)
 			}
 		case "tspan", "textPath", "a", "tref":
 			kst, shown, err := l.r.styleOf(k, st)
@@ -194,7 +187,7 @@ func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
 		case "title", "desc", "metadata":
 		default:
 			if !strings.Contains(k.name, ":") {
-				l.r.sheet.Note("left out", fmt.Sprintf("<%s> inside a text", k.name), k.describe())
+				l.r.sheet.Note(artwork.NoteElementInText, k.describe(), k.name)
 			}
 		}
 	}
@@ -292,7 +285,7 @@ func (l *layout) shape(from, to int) []shaped {
 			end++
 		}
 		if !ok && l.chars[from].r > ' ' {
-			l.r.sheet.Note("left out", "character that no shipped font has (add the font of the text)", string(l.chars[from].r))
+			l.r.sheet.Note(artwork.NoteMissingLetter, string(l.chars[from].r))
 		}
 		text := make([]rune, end-from)
 		for i := range text {

@@ -1,0 +1,81 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/read"
+	"bildhauer/core/read/font"
+)
+
+// reading says how the files of a command are read.
+type reading struct {
+	page  int
+	fonts []string
+	lib   font.Library
+}
+
+// readFlags adds the flags of reading to a command.
+func readFlags(fs *flag.FlagSet) *reading {
+	r := &reading{}
+	fs.IntVar(&r.page, "page", 0, "")
+	fs.Func("font", "", func(s string) error {
+		r.fonts = append(r.fonts, s)
+		return nil
+	})
+	return r
+}
+
+// open reads the fonts that were named, once for all files.
+func (r *reading) open() error {
+	for _, path := range r.fonts {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			return fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
+		}
+		f, err := font.ParseFace(data)
+		if err != nil {
+			return fmt.Errorf("%s %v", path, err)
+		}
+		f.Added = true
+		r.lib.Added = append(r.lib.Added, f)
+	}
+	return nil
+}
+
+// load reads one file. Errors name it.
+func (r *reading) load(ctx context.Context, path string) (*artwork.Sheet, error) {
+	st, err := os.Stat(path)
+	if err != nil {
+		return nil, fmt.Errorf("%s can't be opened: %v", path, unwrapPath(err))
+	}
+	if st.IsDir() {
+		return nil, fmt.Errorf("%s is a folder; name the files in it", path)
+	}
+	if st.Size() > read.MaxBytes {
+		return nil, read.TooLarge(path, st.Size())
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return nil, fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
+	}
+	return read.SheetWith(ctx, path, data, read.Options{Fonts: &r.lib, Page: r.page})
+}
+
+// unwrapPath returns what is wrong without the path, which the message names
+// already.
+func unwrapPath(err error) error {
+	var p *os.PathError
+	if errors.As(err, &p) {
+		return p.Err
+	}
+	var l *os.LinkError
+	if errors.As(err, &l) {
+		return l.Err
+	}
+	return err
+}

@@ -1,0 +1,282 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"runtime"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/sync/errgroup"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/mesh"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+	"bildhauer/core/units"
+	"bildhauer/core/write"
+)
+
+// stats is what make prints of a file.
+type stats struct {
+	File       string     `json:"file"`
+	Out        string     `json:"out"`
+	ReadMS     float64    `json:"read_ms"`
+	BuildMS    float64    `json:"build_ms"`
+	CheckMS    float64    `json:"check_ms"`
+	WriteMS    float64    `json:"write_ms"`
+	Segments   int        `json:"outline_segments"`
+	Vertices   int        `json:"vertices"`
+	Triangles  int        `json:"triangles"`
+	Parts      int        `json:"parts"`
+	Watertight bool       `json:"watertight"`
+	Crossings  int        `json:"crossings"`
+	VolumeMM3  float64    `json:"volume_mm3"`
+	SizeMM     [3]float64 `json:"size_mm"`
+	BevelMM    float64    `json:"bevel_height_mm"` // the lowest that a part got
+}
+
+// making is how make was called.
+type making struct {
+	read   *reading
+	recipe recipe.Recipe
+	format string
+	stats  bool
+	target []string
+}
+
+func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	fs := newFlags("make", stderr)
+	m := &making{read: readFlags(fs)}
+	to := outputs{}
+	fs.StringVar(&to.out, "o", "", "")
+	fs.StringVar(&to.dir, "d", "", "")
+	fs.StringVar(&m.format, "format", "", "")
+	fs.BoolVar(&m.stats, "stats", false, "")
+	recipeFile := fs.String("recipe", "", "")
+	measures := measureFlags(fs)
+	files, err := parseFiles(fs, args, stderr)
+	if err != nil {
+		return err
+	}
+	if err := to.check("make", len(files), stderr); err != nil {
+		return err
+	}
+	if err := m.chooseFormat(to.out); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	if m.recipe, err = openRecipe(*recipeFile); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	for _, f := range *measures {
+		f(&m.recipe)
+	}
+	if err := m.recipe.Check(); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	if m.target, err = to.targets(files, m.format); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	if err := m.read.open(); err != nil {
+		return err
+	}
+	return each(ctx, files, stdout, stderr, m.one)
+}
+
+// measureFlags adds the flags of measures; they are changes to a recipe.
+func measureFlags(fs *flag.FlagSet) *[]func(*recipe.Recipe) {
+	changes := &[]func(*recipe.Recipe){}
+	change := func(f func(*recipe.Recipe)) { *changes = append(*changes, f) }
+	length := func(name string, set func(r *recipe.Recipe, mm float64)) {
+		lengthFlag(fs, name, func(mm float64) { change(func(r *recipe.Recipe) { set(r, mm) }) })
+	}
+	length("width", func(r *recipe.Recipe, mm float64) { r.Size.By, r.Size.MM = recipe.Width, mm })
+	length("height", func(r *recipe.Recipe, mm float64) { r.Size.By, r.Size.MM = recipe.Height, mm })
+	length("tolerance", func(r *recipe.Recipe, mm float64) { r.Size.Tolerance = mm })
+	length("depth", func(r *recipe.Recipe, mm float64) { r.Parts.Default.Depth = mm })
+	length("bevel", func(r *recipe.Recipe, mm float64) {
+		r.Parts.Default.BevelWidth, r.Parts.Default.BevelHeight = mm, mm
+	})
+	length("bevel-height", func(r *recipe.Recipe, mm float64) { r.Parts.Default.BevelHeight = mm })
+	text := func(name string, set func(r *recipe.Recipe, v string)) {
+		fs.Func(name, "", func(v string) error {
+			change(func(r *recipe.Recipe) { set(r, v) })
+			return nil
+		})
+	}
+	text("profile", func(r *recipe.Recipe, v string) { r.Parts.Default.Profile = v })
+	text("back", func(r *recipe.Recipe, v string) { r.Parts.Default.Back = v })
+	text("overlap", func(r *recipe.Recipe, v string) { r.Size.Overlap = v })
+	var segments int
+	fs.IntVar(&segments, "segments", 0, "")
+	change(func(r *recipe.Recipe) {
+		if given(fs, "segments") {
+			r.Parts.Default.Segments = segments
+		}
+	})
+	return changes
+}
+
+// chooseFormat takes the format from the ending of the result unless it is
+// given.
+func (m *making) chooseFormat(out string) error {
+	if m.format == "" && out != "" {
+		m.format = strings.TrimPrefix(strings.ToLower(filepath.Ext(out)), ".")
+	}
+	if m.format == "" {
+		m.format = "stl"
+	}
+	if !slices.Contains(write.Formats, m.format) {
+		return fmt.Errorf("the format %q is not known; there are %s", m.format, strings.Join(write.Formats, ", "))
+	}
+	if m.format == "obj" && out != "" && materials(out) == out {
+		return fmt.Errorf("%s is where the materials of an OBJ file go; give -o another ending", out)
+	}
+	return nil
+}
+
+// materials returns where the materials of an OBJ file go.
+func materials(obj string) string { return strings.TrimSuffix(obj, filepath.Ext(obj)) + ".mtl" }
+
+// openRecipe reads a recipe file, "" for the usual one.
+func openRecipe(path string) (recipe.Recipe, error) {
+	if path == "" {
+		return recipe.New(), nil
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return recipe.Recipe{}, fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
+	}
+	r, err := recipe.Parse(data)
+	if err != nil {
+		err = fmt.Errorf("%s: %w", path, err)
+	}
+	return r, err
+}
+
+func ms(since time.Time) float64 { return float64(time.Since(since).Microseconds()) / 1000 }
+
+// one carries one file from artwork to mesh. A solid that is not sound is not
+// written.
+func (m *making) one(ctx context.Context, j job) error {
+	st := &stats{File: j.path, Out: m.target[j.n], Watertight: true}
+	t := time.Now()
+	sheet, err := m.read.load(ctx, j.path)
+	if err != nil {
+		return err
+	}
+	st.ReadMS = ms(t)
+	t = time.Now()
+	parts, err := m.build(ctx, sheet, st, j)
+	if err != nil {
+		return fmt.Errorf("%s: %w", j.path, err)
+	}
+	st.BuildMS = ms(t)
+	t = time.Now()
+	unsound := st.check(parts)
+	st.CheckMS = ms(t)
+	if len(unsound) > 0 {
+		return fmt.Errorf("%s: not written, for it is not sound: %s. Please keep the file and tell us about it", j.path, strings.Join(unsound, ", "))
+	}
+	t = time.Now()
+	if err := m.write(st.Out, parts); err != nil {
+		return err
+	}
+	st.WriteMS = ms(t)
+	if m.stats {
+		return json.NewEncoder(j.stdout).Encode(st)
+	}
+	return nil
+}
+
+// build raises all parts of a sheet.
+func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j job) ([]write.Part, error) {
+	r := m.recipe
+	line := &stages.Line{Keep: stages.Direct{}, Recipe: &r}
+	joined := stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}}
+	made, err := line.RegionsOf(ctx, joined)
+	if err != nil {
+		return nil, err
+	}
+	regions := made.Value
+	st.SizeMM[0], st.SizeMM[1] = round4(regions.Width), round4(regions.Height)
+	names := stages.Names(&r.Parts, regions.Parts)
+	var take []int
+	for i := range regions.Parts {
+		if p := r.Parts.Find(regions.Parts[i].ID); p == nil || !p.Out {
+			take = append(take, i)
+		}
+	}
+	if len(take) == 0 {
+		return nil, fmt.Errorf("every part is left out by the recipe")
+	}
+	parts := make([]write.Part, len(take))
+	high := make([]float64, len(take))
+	g, ctx := errgroup.WithContext(ctx)
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for k, i := range take {
+		g.Go(func() error {
+			o := &regions.Parts[i]
+			solid, err := line.Solid(ctx, o, regions.Step, r.Parts.Measures(o.ID), m.format != "stl")
+			if err != nil {
+				return fmt.Errorf("part %s: %w", names[i], err)
+			}
+			parts[k] = write.Part{Name: names[i], Color: o.Color, Mesh: solid.Value.Mesh}
+			high[k] = solid.Value.High
+			return nil
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return nil, err
+	}
+	st.Parts = len(parts)
+	for k, i := range take {
+		o := &regions.Parts[i]
+		st.Segments += o.Region.Value.Edges()
+		if how := r.Parts.Measures(o.ID); how.BevelWidth > 0 && high[k] < how.BevelHeight-1e-6 {
+			fmt.Fprintf(j.stderr, "bildhauer: %s: the bevel of %s became %s high; the depth allows no more\n", j.path, names[i], units.MM(high[k]))
+		}
+		if k == 0 || high[k] < st.BevelMM {
+			st.BevelMM = high[k]
+		}
+	}
+	st.BevelMM = round4(st.BevelMM)
+	return parts, nil
+}
+
+// check examines all parts and returns the names of those that are not sound.
+func (st *stats) check(parts []write.Part) []string {
+	var unsound []string
+	for _, part := range parts {
+		rep := mesh.Check(part.Mesh, true)
+		st.Vertices += rep.Vertices
+		st.Triangles += rep.Triangles
+		st.VolumeMM3 += rep.VolumeMM3
+		st.Crossings += rep.Crossing
+		st.Watertight = st.Watertight && rep.Watertight()
+		if !rep.Sound() {
+			unsound = append(unsound, part.Name)
+		}
+		lo, hi := part.Mesh.Box()
+		st.SizeMM[2] = max(st.SizeMM[2], round4(hi[2]-lo[2]))
+	}
+	return unsound
+}
+
+// write writes the parts in the format.
+func (m *making) write(out string, parts []write.Part) error {
+	switch m.format {
+	case "glb":
+		return create(func(w []io.Writer) error { return write.GLB(w[0], parts) }, out)
+	case "obj":
+		mtl := materials(out)
+		return create(func(w []io.Writer) error { return write.OBJ(w[0], w[1], filepath.Base(mtl), parts) }, out, mtl)
+	}
+	return create(func(w []io.Writer) error { return write.STL(w[0], parts) }, out)
+}

@@ -1,0 +1,112 @@
+package recipe
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+
+	"bildhauer/core/artwork"
+)
+
+// Edit is one typed change of a recipe. Apply changes r, which its caller owns;
+// on is the artwork that the recipe is about, or nil where it is not at hand
+// (parts do not follow new colours then). It returns an error in the words of
+// the person when what it is about is not there any more.
+type Edit interface {
+	Apply(r *Recipe, on *artwork.Sheet) error
+}
+
+// Change is one step of the history: what was done in words, and the edits that
+// do it.
+type Change struct {
+	Label string
+	Edits []Edit
+}
+
+// Apply returns r with the change; r stays as it is.
+func (c Change) Apply(r Recipe, on *artwork.Sheet) (Recipe, error) {
+	r = r.Clone()
+	for _, e := range c.Edits {
+		if err := e.Apply(&r, on); err != nil {
+			return r, err
+		}
+	}
+	return r, r.Check()
+}
+
+// kinds makes an empty edit of each kind, by its name in JSON.
+var kinds = map[string]func() Edit{
+	"name":       func() Edit { return &SetName{} },
+	"size":       func() Edit { return &SetSize{} },
+	"choose":     func() Edit { return &Choose{} },
+	"shapes":     func() Edit { return &EditShapes{} },
+	"groupNames": func() Edit { return &NameGroups{} },
+	"newGroup":   func() Edit { return &AddGroup{} },
+	"parts":      func() Edit { return &EditParts{} },
+	"sheet":      func() Edit { return &EditSheet{} },
+	"dropSheet":  func() Edit { return &DropSheet{} },
+	"dropFont":   func() Edit { return &DropFont{} },
+}
+
+// ParseEdits reads a list of edits as pages send them: objects with the field
+// "kind" beside the fields of the edit.
+func ParseEdits(data []byte) ([]Edit, error) {
+	var list []json.RawMessage
+	if err := json.Unmarshal(data, &list); err != nil {
+		return nil, errors.New("this change could not be read")
+	}
+	out := make([]Edit, len(list))
+	for i, raw := range list {
+		var head struct{ Kind string }
+		if err := json.Unmarshal(raw, &head); err != nil {
+			return nil, errors.New("this change could not be read")
+		}
+		build, ok := kinds[head.Kind]
+		if !ok {
+			return nil, fmt.Errorf("a change of the kind %.40q is not known", head.Kind)
+		}
+		out[i] = build()
+		if err := json.Unmarshal(raw, out[i]); err != nil {
+			return nil, fmt.Errorf("this change could not be read: %w", plainJSON(err))
+		}
+	}
+	return out, nil
+}
+
+// SetName names the piece.
+type SetName struct {
+	Name string `json:"name"`
+}
+
+// Apply is part of Edit.
+func (e *SetName) Apply(r *Recipe, _ *artwork.Sheet) error {
+	if r.Name = strings.TrimSpace(e.Name); r.Name == "" {
+		return errors.New("a piece needs a name")
+	}
+	return nil
+}
+
+// SetSize changes what is given about the size.
+type SetSize struct {
+	By        *string  `json:"by"`
+	MM        *float64 `json:"mm"`
+	Tolerance *float64 `json:"tolerance"`
+	Overlap   *string  `json:"overlap"`
+}
+
+// Apply is part of Edit.
+func (e *SetSize) Apply(r *Recipe, _ *artwork.Sheet) error {
+	give(e.By, &r.Size.By)
+	give(e.MM, &r.Size.MM)
+	give(e.Tolerance, &r.Size.Tolerance)
+	give(e.Overlap, &r.Size.Overlap)
+	return nil
+}
+
+// give copies a value that is there.
+func give[T any](from *T, to *T) {
+	if from != nil {
+		*to = *from
+	}
+}

@@ -1,0 +1,92 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"bildhauer/core/units"
+)
+
+// Limit is the range of one figure. The server, the command line, the page and
+// docs/limits.md all read this list; nobody else writes such a number.
+type Limit struct {
+	Name string  `json:"name"`           // as documents and pages call it
+	What string  `json:"what"`           // as a sentence begins with it
+	Min  float64 `json:"min"`            // least value
+	Max  float64 `json:"max"`            // greatest value
+	Unit string  `json:"unit,omitempty"` // "mm", or "" for a count
+	Step float64 `json:"step,omitempty"` // what an arrow key adds
+}
+
+// The limits, with their reasons.
+var (
+	// A tenth of a millimetre is below what any nozzle or camera shows; 100 m is
+	// beyond any sign.
+	SideLimit = Limit{"side", "The side", 0.1, 100_000, "mm", 1}
+
+	// Half a micrometre on a piece of 100 mm is 1/80 of a grid unit's worth of
+	// single-precision noise in the formats that leave.
+	ToleranceLimit = Limit{"tolerance", "The tolerance", 0.0005, 10, "mm", 0.01}
+
+	DepthLimit       = Limit{"depth", "The depth", 0.01, 100_000, "mm", 0.5}
+	BevelWidthLimit  = Limit{"bevelWidth", "The bevel's width", 0, 100_000, "mm", 0.5}
+	BevelHeightLimit = Limit{"bevelHeight", "The bevel's height", 0, 100_000, "mm", 0.5}
+
+	// More facets than 32 lie within half a per cent of the true curve.
+	SegmentsLimit = Limit{"segments", "The number of segments", 1, 32, "", 1}
+
+	NameLimit   = Limit{"name", "The length of a name", 0, 120, "", 0}
+	SheetsLimit = Limit{"sheets", "The number of sheets", 1, 40, "", 0}
+	FontsLimit  = Limit{"fonts", "The number of fonts", 0, 40, "", 0}
+	PageLimit   = Limit{"page", "The page", 0, 100_000, "", 1}
+
+	// As many as there may be shapes and groups in what is read.
+	EditsLimit  = Limit{"edits", "The number of changed shapes", 0, 400_000, "", 0}
+	GroupsLimit = Limit{"groups", "The number of groups", 0, 10_000, "", 0}
+	PartsLimit  = Limit{"parts", "The number of parts with measures of their own", 0, 20_000, "", 0}
+)
+
+// Limits lists all limits.
+func Limits() []Limit {
+	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
+		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit}
+}
+
+// Check returns a sentence for a value outside the limit.
+func (l Limit) Check(v float64) error {
+	if v >= l.Min && v <= l.Max {
+		return nil
+	}
+	return l.err(l.What)
+}
+
+// checkAs is Check with other words for the figure.
+func (l Limit) checkAs(what string, v float64) error {
+	if v >= l.Min && v <= l.Max {
+		return nil
+	}
+	return l.err(what)
+}
+
+func (l Limit) err(what string) error {
+	return fmt.Errorf("%s must be between %s and %s", what, strings.TrimSuffix(l.show(l.Min), " "+l.Unit), l.show(l.Max))
+}
+
+func (l Limit) show(v float64) string {
+	if l.Unit == "" {
+		return units.Count(int(math.Round(v)))
+	}
+	return units.Figure(v) + " " + l.Unit
+}
+
+// LimitsTable returns docs/limits.md: what this program takes at the most.
+func LimitsTable() string {
+	var b strings.Builder
+	b.WriteString("| figure | name | least | most |\n|---|---|---|---|\n")
+	for _, l := range Limits() {
+		what := strings.TrimPrefix(l.What, "The ")
+		fmt.Fprintf(&b, "| %s | `%s` | %s | %s |\n", what, l.Name, l.show(l.Min), l.show(l.Max))
+	}
+	return b.String()
+}

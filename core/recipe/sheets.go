@@ -1,0 +1,79 @@
+package recipe
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Sheets is the section of the files that a piece is made of.
+type Sheets struct {
+	List  []Sheet `json:"list,omitempty"` // empty in documents of the first days: the first file of the piece
+	Fonts []Font  `json:"fonts,omitempty"`
+}
+
+// Sheet is one artwork file of a piece. Its slot stays when the file changes;
+// keys of its shapes go by it (see Key).
+type Sheet struct {
+	Slot   int    `json:"slot"`
+	File   string `json:"file"` // id in the store
+	Name   string `json:"name"`
+	Page   int    `json:"page,omitempty"`   // from 1; 0 for the first
+	Beside bool   `json:"beside,omitempty"` // to the right of those before, not over them
+}
+
+// Font is a font added to a piece.
+type Font struct {
+	File   string `json:"file"`
+	Name   string `json:"name"`
+	Family string `json:"family"`
+}
+
+// All returns the sheets of a piece; documents of the first days name none.
+func (s *Sheets) All() []Sheet {
+	if len(s.List) == 0 {
+		return []Sheet{{Slot: 1}}
+	}
+	return s.List
+}
+
+// Find returns the index of the sheet in a slot, or -1.
+func (s *Sheets) Find(slot int) int {
+	return slices.IndexFunc(s.All(), func(x Sheet) bool { return x.Slot == slot })
+}
+
+// FreeSlot returns a slot that no sheet of this recipe has.
+func (s *Sheets) FreeSlot() int {
+	slot := 1
+	for _, x := range s.All() {
+		slot = max(slot, x.Slot+1)
+	}
+	return slot
+}
+
+func (s Sheets) clone() Sheets {
+	return Sheets{slices.Clone(s.List), slices.Clone(s.Fonts)}
+}
+
+func (s *Sheets) check() error {
+	if float64(len(s.List)) > SheetsLimit.Max {
+		return fmt.Errorf("a piece holds at most %g sheets", SheetsLimit.Max)
+	}
+	if float64(len(s.Fonts)) > FontsLimit.Max {
+		return fmt.Errorf("a piece holds at most %g fonts", FontsLimit.Max)
+	}
+	seen := map[int]bool{}
+	for _, x := range s.List {
+		if x.Slot < 1 || seen[x.Slot] {
+			return fmt.Errorf("two sheets share the slot %d", x.Slot)
+		}
+		seen[x.Slot] = true
+		if err := PageLimit.Check(float64(x.Page)); err != nil {
+			return err
+		}
+		// A file's name is the file's; it may be longer than one that is typed.
+		if len(x.Name) > 4*int(NameLimit.Max) {
+			return fmt.Errorf("the name of the sheet %.40s is too long", x.Name)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,42 @@
+package stages
+
+import (
+	"context"
+
+	"bildhauer/core/artwork"
+)
+
+// JoinInput is the sheets of a piece in their order.
+type JoinInput struct{ Sheets []JoinSheet }
+
+// JoinSheet is one of them.
+type JoinSheet struct {
+	Sheet  Made[*artwork.Sheet]
+	Slot   int
+	Beside bool
+}
+
+// Joined is the sheets put together, and what is known of each.
+type Joined struct {
+	Sheet *artwork.Sheet
+	Pages []int    // of each file; 0 where the format has none
+	Names []string // of each file
+}
+
+// Join puts the sheets of a piece together.
+var Join = Stage[JoinInput, *Joined]{
+	Name: "join",
+	Run: func(_ context.Context, in JoinInput) (*Joined, error) {
+		out := &Joined{}
+		var placed []artwork.Placed
+		for _, s := range in.Sheets {
+			placed = append(placed, artwork.Placed{Sheet: s.Sheet.Value, Slot: s.Slot, Beside: s.Beside})
+			out.Pages = append(out.Pages, s.Sheet.Value.Pages)
+			out.Names = append(out.Names, s.Sheet.Value.Name)
+		}
+		out.Sheet = artwork.Join(placed)
+		return out, nil
+	},
+	// Shapes share their outlines with the sheets that they come from.
+	Size: func(j *Joined) int64 { return 400*int64(len(j.Sheet.Shapes)) + 4096 },
+}

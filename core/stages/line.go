@@ -1,0 +1,135 @@
+package stages
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
+	"bildhauer/core/progress"
+	"bildhauer/core/raise"
+	"bildhauer/core/read/font"
+	"bildhauer/core/recipe"
+)
+
+// Line is the stages one after the other, for the files and decisions of one
+// piece.
+type Line struct {
+	Keep   Keeper
+	Recipe *recipe.Recipe
+	Open   func(file string) Source // a file of the piece by its id
+}
+
+// Fonts reads the fonts that were added to the piece. One that can't be read
+// any more is passed over: it was read when it was added.
+func (l *Line) Fonts(ctx context.Context) ([]Made[*font.Face], error) {
+	var out []Made[*font.Face]
+	for _, f := range l.Recipe.Sheets.Fonts {
+		face, err := Font.Make(ctx, l.Keep, FontInput{l.Open(f.File)})
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		if err == nil {
+			out = append(out, face)
+		}
+	}
+	return out, nil
+}
+
+// Sheet reads one file of the piece.
+func (l *Line) Sheet(ctx context.Context, s recipe.Sheet) (Made[*artwork.Sheet], error) {
+	fonts, err := l.Fonts(ctx)
+	if err != nil {
+		return Made[*artwork.Sheet]{}, err
+	}
+	progress.Set(ctx, "Reading "+s.Name, 0)
+	return Read.Make(ctx, l.Keep, ReadInput{File: l.Open(s.File), Name: s.Name, Page: s.Page, Fonts: fonts})
+}
+
+// Joined returns the artwork of the piece, several sheets put together.
+func (l *Line) Joined(ctx context.Context) (Made[*Joined], error) {
+	var in JoinInput
+	for _, s := range l.Recipe.Sheets.All() {
+		sheet, err := l.Sheet(ctx, s)
+		if err != nil {
+			return Made[*Joined]{}, err
+		}
+		in.Sheets = append(in.Sheets, JoinSheet{sheet, s.Slot, s.Beside})
+	}
+	return Join.Make(ctx, l.Keep, in)
+}
+
+// Regions returns the outlines of all parts at their size.
+func (l *Line) Regions(ctx context.Context) (Made[*Regions], error) {
+	joined, err := l.Joined(ctx)
+	if err != nil {
+		return Made[*Regions]{}, err
+	}
+	return l.RegionsOf(ctx, joined)
+}
+
+// RegionsOf does the same for artwork that was joined already.
+func (l *Line) RegionsOf(ctx context.Context, joined Made[*Joined]) (Made[*Regions], error) {
+	var none Made[*Regions]
+	chosen, err := Choose.Make(ctx, l.Keep, chooseInput(joined, l.Recipe))
+	if err != nil {
+		return none, err
+	}
+	size := l.Recipe.Size
+	sized, err := Size.Make(ctx, l.Keep, SizeInput{chosen, size.By, size.MM, size.Tolerance})
+	if err != nil {
+		return none, err
+	}
+	progress.Set(ctx, "Resolving the outlines", 0)
+	return Resolve.Make(ctx, l.Keep, regionsInput(sized, l.Recipe))
+}
+
+// SolidKey returns the key of the solid of a part without making it.
+func (l *Line) SolidKey(o *Outline, step float64, m recipe.Measures) Key {
+	in := planInput(o, step, m)
+	solid := solidInput(in, m, true)
+	solid.Plan = Made[*raise.Plan]{Key: Plan.Key(in)}
+	return Raise.Key(solid)
+}
+
+// Solid raises a part with the measures given.
+func (l *Line) Solid(ctx context.Context, o *Outline, step float64, m recipe.Measures, shaded bool) (Made[*Solid], error) {
+	in := planInput(o, step, m)
+	plan, err := Plan.Make(ctx, l.Keep, in)
+	if err != nil {
+		if errors.Is(err, plane.ErrTooTangled) {
+			err = problem(Tangled, "The outlines of this part", err)
+		}
+		return Made[*Solid]{}, err
+	}
+	solid := solidInput(in, m, shaded)
+	solid.Plan = plan
+	return Raise.Make(ctx, l.Keep, solid)
+}
+
+// Check examines a solid; crossings are looked for on request.
+func (l *Line) Check(ctx context.Context, s Made[*Solid], crossings bool) (mesh.Report, error) {
+	r, err := Check.Make(ctx, l.Keep, CheckInput{s, crossings})
+	return r.Value, err
+}
+
+// Names returns what the parts are called: by their own names, or by words for
+// their colours, counted where two are alike.
+func Names(parts *recipe.Parts, list []Outline) []string {
+	out := make([]string, len(list))
+	counts := map[string]int{}
+	for i := range list {
+		if p := parts.Find(list[i].ID); p != nil && p.Name != "" {
+			out[i] = p.Name
+			continue
+		}
+		words := list[i].Color.Words()
+		if out[i] = words; counts[words] > 0 {
+			out[i] = fmt.Sprintf("%s %d", words, counts[words]+1)
+		}
+		counts[words]++
+	}
+	return out
+}

@@ -1,0 +1,41 @@
+package stages
+
+import "fmt"
+
+// Kind says what about the artwork or its measures its owner must put right.
+type Kind uint8
+
+// The kinds of problem.
+const (
+	AllLeftOut Kind = iota
+	NoSide
+	TooManyPoints
+	NoArea
+	TooLong
+	Tangled
+	NoSuchPart
+	AllPartsOut
+)
+
+// sentences word the kinds.
+var sentences = [...]string{
+	AllLeftOut:    "Every shape is left out. Take at least one in.",
+	NoSide:        "The artwork has no %s to scale by. Take in a shape that has one, or size it by the other side.",
+	TooManyPoints: "At a tolerance of %s the outlines would have more than %s points. Raise the tolerance, or make the piece smaller.",
+	NoArea:        "The artwork encloses no area.",
+	TooLong:       "At this %s the other side would be %.0f m long.",
+	Tangled:       "%s: %v. Raise the tolerance in Size, or narrow the bevel.",
+	NoSuchPart:    "This part is not in the artwork any more.",
+	AllPartsOut:   "Every part is left out. Take at least one in.",
+}
+
+// Problem is an error that the owner of the artwork can solve.
+type Problem struct {
+	Kind Kind
+	args []any
+}
+
+// Error returns a sentence.
+func (p *Problem) Error() string { return fmt.Sprintf(sentences[p.Kind], p.args...) }
+
+func problem(k Kind, args ...any) error { return &Problem{k, args} }

@@ -1,0 +1,69 @@
+package stages
+
+import (
+	"context"
+	"encoding/json"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/read"
+	"bildhauer/core/read/font"
+)
+
+// Source is the bytes of a file, known by an id that never names other bytes.
+type Source struct {
+	ID   string
+	Load func() ([]byte, error)
+}
+
+// MarshalJSON writes the id, which stands for the bytes.
+func (s Source) MarshalJSON() ([]byte, error) { return json.Marshal(s.ID) }
+
+// FontInput is what a font depends on.
+type FontInput struct{ File Source }
+
+// Font reads a font file.
+var Font = Stage[FontInput, *font.Face]{
+	Name: "font",
+	Run: func(_ context.Context, in FontInput) (*font.Face, error) {
+		data, err := in.File.Load()
+		if err != nil {
+			return nil, err
+		}
+		face, err := font.ParseFace(data)
+		if err == nil {
+			face.Added = true
+		}
+		return face, err
+	},
+	Size: func(f *font.Face) int64 { return f.Bytes() },
+}
+
+// ReadInput is what a sheet depends on.
+type ReadInput struct {
+	File  Source
+	Name  string
+	Page  int // from 1; 0 for the first
+	Fonts []Made[*font.Face]
+}
+
+// Read reads an artwork file.
+var Read = Stage[ReadInput, *artwork.Sheet]{
+	Name: "read",
+	Run: func(ctx context.Context, in ReadInput) (*artwork.Sheet, error) {
+		data, err := in.File.Load()
+		if err != nil {
+			return nil, err
+		}
+		lib := &font.Library{}
+		for _, f := range in.Fonts {
+			lib.Added = append(lib.Added, f.Value)
+		}
+		return read.SheetWith(ctx, in.Name, data, read.Options{Fonts: lib, Page: in.Page})
+	},
+	Size: func(s *artwork.Sheet) int64 { return s.Bytes() },
+	Need: func(ReadInput) int64 { return readNeed },
+}
+
+// readNeed is what reading an ordinary file takes: a file of 2 MB needs some
+// 75 MB while it is read.
+const readNeed = 80 << 20

@@ -1,0 +1,58 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// The kinds of file.
+const (
+	Artwork = "artwork"
+	Font    = "font"
+)
+
+// File is an artwork file of a piece, or a font added to it. Files stay while
+// any step of the history may need them; their bytes never change.
+type File struct {
+	Kind      string `db:"kind"`
+	ID        string `db:"id"`
+	PieceID   string `db:"piece_id"`
+	Name      string `db:"name"`
+	Data      []byte `db:"data"`
+	CreatedAt int64  `db:"created_at"`
+}
+
+func insertFile(tx *sqlx.Tx, piece string, f File, t int64) error {
+	if f.Kind == "" {
+		f.Kind = Artwork
+	}
+	_, err := tx.Exec(`INSERT INTO files (id, piece_id, name, data, created_at, kind) VALUES (?, ?, ?, ?, ?, ?)`,
+		f.ID, piece, f.Name, f.Data, t, f.Kind)
+	return err
+}
+
+// AddFile adds a file to a piece.
+func (s *Store) AddFile(ctx context.Context, piece string, f File) error {
+	return s.tx(ctx, func(tx *sqlx.Tx) error { return insertFile(tx, piece, f, now()) })
+}
+
+// DropFile removes a file that no step of the history uses.
+func (s *Store) DropFile(ctx context.Context, piece, id string) error {
+	_, err := s.db.ExecContext(ctx, `DELETE FROM files WHERE piece_id = ?1 AND id = ?2
+		AND NOT EXISTS (SELECT 1 FROM states WHERE piece_id = ?1 AND instr(doc, ?2) > 0)`, piece, id)
+	return err
+}
+
+// File returns one file of a piece; an empty id asks for its first artwork.
+func (s *Store) File(ctx context.Context, piece, id string) (File, error) {
+	var f File
+	err := s.db.GetContext(ctx, &f, `SELECT * FROM files WHERE piece_id = ?1 AND (id = ?2 OR ?2 = '' AND kind = 'artwork')
+		ORDER BY created_at, rowid LIMIT 1`, piece, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return f, ErrNotFound
+	}
+	return f, err
+}

@@ -1,0 +1,84 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// Piece is a project.
+type Piece struct {
+	ID        string        `db:"id"`
+	CreatedAt int64         `db:"created_at"` // ms since 1970
+	UpdatedAt int64         `db:"updated_at"`
+	DeletedAt sql.NullInt64 `db:"deleted_at"`
+	Head      int64         `db:"head"`     // revision in force
+	LastRev   int64         `db:"last_rev"` // the highest revision ever given
+}
+
+// Create adds a piece with its files and its first state, which is revision 0.
+func (s *Store) Create(ctx context.Context, id string, files []File, label string, doc []byte) error {
+	t := now()
+	return s.tx(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.Exec(`INSERT INTO pieces (id, created_at, updated_at, head) VALUES (?, ?, ?, 0)`, id, t, t); err != nil {
+			return err
+		}
+		for _, f := range files {
+			if err := insertFile(tx, id, f, t); err != nil {
+				return err
+			}
+		}
+		return insertState(tx, State{PieceID: id, Label: label, Doc: doc, CreatedAt: t})
+	})
+}
+
+// Pieces returns all pieces that are not deleted, newest change first.
+func (s *Store) Pieces(ctx context.Context) ([]Piece, error) {
+	var out []Piece
+	err := s.db.SelectContext(ctx, &out, `SELECT * FROM pieces WHERE deleted_at IS NULL ORDER BY updated_at DESC, id`)
+	return out, err
+}
+
+// Piece returns one piece, deleted or not.
+func (s *Store) Piece(ctx context.Context, id string) (Piece, error) {
+	var p Piece
+	err := s.db.GetContext(ctx, &p, `SELECT * FROM pieces WHERE id = ?`, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return p, ErrNotFound
+	}
+	return p, err
+}
+
+// SetDeleted marks a piece as deleted or brings it back.
+func (s *Store) SetDeleted(ctx context.Context, id string, deleted bool) error {
+	var at any
+	if deleted {
+		at = now()
+	}
+	r, err := s.db.ExecContext(ctx, `UPDATE pieces SET deleted_at = ? WHERE id = ?`, at, id)
+	if err != nil {
+		return plain(err)
+	}
+	if n, _ := r.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// Purge removes pieces deleted longer than age ago for good, and files a day
+// old that no step of their piece's history names, such as changed files that
+// were neither accepted nor declined. Steps of before there were several
+// sheets name none; they keep all.
+func (s *Store) Purge(ctx context.Context, age time.Duration) error {
+	if _, err := s.db.ExecContext(ctx, `DELETE FROM pieces WHERE deleted_at < ?`, now()-age.Milliseconds()); err != nil {
+		return err
+	}
+	_, err := s.db.ExecContext(ctx, `DELETE FROM files WHERE created_at < ? AND NOT EXISTS (SELECT 1 FROM states
+		WHERE states.piece_id = files.piece_id
+		AND (instr(doc, files.id) > 0 OR instr(doc, '"sheets":[') = 0 AND instr(doc, '"sheets":{"list":[') = 0))`,
+		now()-24*time.Hour.Milliseconds())
+	return err
+}

@@ -1,0 +1,174 @@
+package studio
+
+import (
+	"bufio"
+	"context"
+	"io"
+	"os"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/progress"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+	"bildhauer/core/write"
+)
+
+// Kinds of file that leave, with their media types.
+var kinds = map[string]string{
+	"stl": "model/stl", "glb": "model/gltf-binary", "obj": "model/obj", "mtl": "model/mtl", "svg": "image/svg+xml",
+}
+
+// Export is a file that was written for a piece.
+type Export struct {
+	Path string // of its bytes
+	Type string // media type
+}
+
+// result is an export that is kept.
+type result struct{ path string }
+
+// fileInput is what a mesh file depends on.
+type fileInput struct {
+	Format string
+	Name   string // of the files, without ending
+	Parts  []filePart
+}
+
+type filePart struct {
+	Solid stages.Made[*stages.Solid]
+	Name  string
+	Color artwork.Color
+}
+
+// outlinesInput is what a file of outlines depends on.
+type outlinesInput struct {
+	Regions stages.Made[*stages.Regions]
+	Parts   []outlinePart // those taken
+}
+
+type outlinePart struct {
+	Index int
+	Name  string
+}
+
+// Export writes a piece in a format, under a name without ending. A part that
+// fails its check is refused.
+func (s *Studio) Export(ctx context.Context, p Piece, format, name string) (*Export, error) {
+	kind, ok := kinds[format]
+	if !ok {
+		return nil, input("the format %.20q is not known", format)
+	}
+	var made stages.Made[*result]
+	var err error
+	if format == "svg" {
+		made, err = s.exportOutlines(ctx, p)
+	} else {
+		made, err = s.exportMeshes(ctx, p, format, name)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return &Export{made.Value.path, kind}, nil
+}
+
+func (s *Studio) exportMeshes(ctx context.Context, p Piece, format, name string) (stages.Made[*result], error) {
+	checked, err := s.Checks(ctx, p)
+	if err != nil {
+		return stages.Made[*result]{}, err
+	}
+	in := fileInput{Format: format, Name: name}
+	for _, c := range checked {
+		if !c.Report.Sound() {
+			return stages.Made[*result]{}, input("%s is not sound, see the checks. Narrow its bevel or raise the tolerance", c.Name)
+		}
+		in.Parts = append(in.Parts, filePart{c.Made, c.Name, c.Part.Color})
+	}
+	progress.Set(ctx, "Writing the file", 0)
+	return s.fileStage().Make(ctx, s.files, in)
+}
+
+func (s *Studio) fileStage() stages.Stage[fileInput, *result] {
+	return stages.Stage[fileInput, *result]{
+		Name: "file",
+		Size: fileSize,
+		Run: func(_ context.Context, in fileInput) (*result, error) {
+			var parts []write.Part
+			for _, p := range in.Parts {
+				parts = append(parts, write.Part{Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh})
+			}
+			return s.toFile(func(w io.Writer) error {
+				switch in.Format {
+				case "glb":
+					return write.GLB(w, parts)
+				case "obj":
+					return write.OBJ(w, io.Discard, in.Name+".mtl", parts)
+				case "mtl":
+					return write.OBJ(io.Discard, w, in.Name+".mtl", parts)
+				}
+				return write.STL(w, parts)
+			})
+		},
+	}
+}
+
+func (s *Studio) exportOutlines(ctx context.Context, p Piece) (stages.Made[*result], error) {
+	regions, err := s.line(ctx, p).Regions(ctx)
+	if err != nil {
+		return stages.Made[*result]{}, err
+	}
+	in := outlinesInput{Regions: regions}
+	names := stages.Names(&p.Recipe.Parts, regions.Value.Parts)
+	for i := range regions.Value.Parts {
+		if !Out(&p.Recipe.Parts, regions.Value.Parts[i].ID) {
+			in.Parts = append(in.Parts, outlinePart{i, names[i]})
+		}
+	}
+	stage := stages.Stage[outlinesInput, *result]{
+		Name: "outlines",
+		Size: fileSize,
+		Run: func(_ context.Context, in outlinesInput) (*result, error) {
+			r := in.Regions.Value
+			var list []write.Outline
+			for _, p := range in.Parts {
+				o := &r.Parts[p.Index]
+				list = append(list, write.Outline{Name: p.Name, Color: o.Color, Region: o.Region.Value})
+			}
+			return s.toFile(func(w io.Writer) error { return write.PartsSVG(w, list, r.Step, r.Width, r.Height) })
+		},
+	}
+	return stage.Make(ctx, s.files, in)
+}
+
+// toFile writes a result to a file of its own.
+func (s *Studio) toFile(f func(io.Writer) error) (*result, error) {
+	out, err := os.CreateTemp(s.dir, "result-*")
+	if err != nil {
+		return nil, err
+	}
+	b := bufio.NewWriterSize(out, 1<<16)
+	if err = f(b); err == nil {
+		err = b.Flush()
+	}
+	if end := out.Close(); err == nil {
+		err = end
+	}
+	if err != nil {
+		os.Remove(out.Name())
+		return nil, err
+	}
+	return &result{out.Name()}, nil
+}
+
+func fileSize(r *result) int64 {
+	st, err := os.Stat(r.path)
+	if err != nil {
+		return 0
+	}
+	return st.Size()
+}
+
+// Out reports whether a part is left out of the piece.
+func Out(parts *recipe.Parts, id string) bool {
+	q := parts.Find(id)
+	return q != nil && q.Out
+}

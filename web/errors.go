@@ -1,0 +1,76 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"log"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"bildhauer/core/read"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+	"bildhauer/store"
+	"bildhauer/studio"
+)
+
+// answer is what people are told about an error.
+type answer struct {
+	code int
+	text string
+	kind string // for scripts: "cancelled", "stale" or ""
+}
+
+// wordsFor turns an error into an answer. What went wrong inside goes to the
+// log, not to the screen.
+func wordsFor(err error) (a answer, inside bool) {
+	var fe *fiber.Error
+	var in *studio.ErrInput
+	var old *studio.ErrStale
+	var bad *studio.ErrDamaged
+	var problem *stages.Problem
+	var refusal *read.Refusal
+	switch {
+	case errors.As(err, &fe):
+		return answer{code: fe.Code, text: fe.Message}, false
+	case errors.As(err, &in):
+		return answer{code: fiber.StatusUnprocessableEntity, text: in.Text}, false
+	case errors.As(err, &problem):
+		return answer{code: fiber.StatusUnprocessableEntity, text: problem.Error()}, false
+	case errors.As(err, &refusal):
+		return answer{code: fiber.StatusUnprocessableEntity, text: refusal.Text + "."}, refusal.Bug != nil
+	case errors.As(err, &old):
+		return answer{fiber.StatusConflict, old.Text, "stale"}, false
+	case errors.Is(err, recipe.ErrNewer):
+		return answer{code: fiber.StatusUnprocessableEntity, text: "This piece was changed by a newer Bildhauer. Open it with that one."}, false
+	case errors.As(err, &bad):
+		return answer{code: fiber.StatusUnprocessableEntity, text: bad.Error()}, true
+	case errors.Is(err, context.Canceled), errors.Is(err, studio.ErrCancelled):
+		return answer{fiber.StatusConflict, "Cancelled.", "cancelled"}, false
+	case errors.Is(err, context.DeadlineExceeded):
+		return answer{code: fiber.StatusUnprocessableEntity, text: "This took too long and was ended. Raise the tolerance in Size, or use fewer segments."}, false
+	case errors.Is(err, store.ErrNotFound):
+		return answer{code: fiber.StatusNotFound, text: "There is no such piece. It may have been deleted."}, false
+	case errors.Is(err, store.ErrFull):
+		return answer{code: fiber.StatusInsufficientStorage, text: "The disk is full; this was not kept. Make room and try again."}, true
+	}
+	return answer{code: fiber.StatusInternalServerError, text: "Something went wrong inside Bildhauer. Your piece is safe as it was before; try again."}, true
+}
+
+// handleError answers with a sentence: as JSON to scripts, as a page to people.
+func handleError(c fiber.Ctx, err error) error {
+	a, inside := wordsFor(err)
+	if inside {
+		var r *read.Refusal
+		if errors.As(err, &r) {
+			err = errors.Join(err, r.Bug)
+		}
+		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
+	}
+	c.Status(a.code)
+	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
+		return c.Render("error", fiber.Map{"Title": "Not here", "Text": a.text})
+	}
+	return c.JSON(fiber.Map{"error": a.text, "kind": a.kind})
+}

@@ -1,0 +1,52 @@
+package web
+
+import (
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/csrf"
+
+	"bildhauer/core/read"
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+)
+
+// Step is an entry of the rail. Its page module has the same key.
+type Step struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Hint string `json:"hint"`
+	Tree bool   `json:"tree"` // the left pane shows layers and shapes, not parts
+}
+
+// Steps lists the steps in the order in which people walk them.
+var Steps = []Step{
+	{"intake", "Intake", "what was read", true},
+	{"size", "Size", "how large it is", false},
+	{"raise", "Raise", "depth and bevel", false},
+	{"release", "Release", "check and download", false},
+}
+
+// frame tells the page what it may not know by itself: the steps, the limits of
+// all figures, the units, and how large a file may be.
+func (h *server) frame(c fiber.Ctx) error {
+	limits := map[string]recipe.Limit{}
+	for _, l := range recipe.Limits() {
+		limits[l.Name] = l
+	}
+	return c.JSON(fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "maxMB": read.MaxBytes >> 20})
+}
+
+// step is the page of a piece; its address names the step to begin with.
+func (h *server) step(c fiber.Ctx) error {
+	for _, s := range Steps {
+		if s.Key != c.Params("step") {
+			continue
+		}
+		p, err := h.studio.Piece(c.Context(), c.Params("id"))
+		if err != nil {
+			return err
+		}
+		return c.Render("piece", fiber.Map{"Title": p.Recipe.Name + " · " + s.Name, "Token": csrf.TokenFromContext(c),
+			"ID": p.ID, "Name": p.Recipe.Name, "Step": s, "Steps": Steps})
+	}
+	return fiber.NewError(fiber.StatusNotFound, "There is nothing at this address.")
+}

@@ -1,0 +1,110 @@
+package web
+
+import (
+	"fmt"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/csrf"
+
+	"bildhauer/core/read"
+	"bildhauer/core/write"
+)
+
+type card struct {
+	ID, Name, Made, Damage string
+	Rev                    int64
+}
+
+func (h *server) home(c fiber.Ctx) error {
+	list, err := h.studio.Pieces(c.Context())
+	if err != nil {
+		return err
+	}
+	cards := make([]card, len(list))
+	for i, p := range list {
+		cards[i] = card{p.ID, p.Recipe.Name, ago(time.Since(p.Updated)), p.Damage, p.Rev}
+		if p.Damage != "" {
+			cards[i].Name = "Damaged piece"
+		}
+	}
+	return c.Render("home", fiber.Map{"Title": "Pieces", "Token": csrf.TokenFromContext(c), "Cards": cards, "MaxMB": read.MaxBytes >> 20})
+}
+
+func ago(d time.Duration) string {
+	switch {
+	case d < time.Minute:
+		return "changed just now"
+	case d < time.Hour:
+		return fmt.Sprintf("changed %d min ago", int(d.Minutes()))
+	case d < 48*time.Hour:
+		return fmt.Sprintf("changed %d h ago", int(d.Hours()))
+	}
+	return fmt.Sprintf("changed %d days ago", int(d.Hours()/24))
+}
+
+func (h *server) create(c fiber.Ctx) error {
+	files, err := uploads(c)
+	if err != nil {
+		return err
+	}
+	ctx, end := h.begin(c)
+	defer end()
+	id, err := h.studio.Create(ctx, files...)
+	if err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"id": id, "address": "/pieces/" + id + "/raise"})
+}
+
+// thumb draws a piece's parts from their own outlines. The address names the
+// revision, which is never used twice; what went wrong is not kept.
+func (h *server) thumb(c fiber.Ctx) error {
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.studio.Look(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	view, err := h.studio.View(ctx, p)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "image/svg+xml")
+	if view.Problem != nil { // everything left out
+		c.Set("Cache-Control", "no-store")
+		return c.SendString(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>`)
+	}
+	c.Set("Cache-Control", "private, max-age=31536000")
+	r := view.Regions
+	side := max(r.Width, r.Height)
+	b := fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.4g %.4g %.4g %.4g">`, -side*.54, -side*.54, side*1.08, side*1.08)
+	for i := range r.Parts {
+		b = fmt.Appendf(b, `<path fill="%s" d="`, r.Parts[i].Color.Hex())
+		b = write.RegionPath(b, coarse(r.Parts[i].Region.Value, r.Step, side/800), write.Upright(r.Step), write.Short)
+		b = append(b, `"/>`...)
+	}
+	return c.Send(append(b, `</svg>`...))
+}
+
+func (h *server) duplicate(c fiber.Ctx) error {
+	id, err := h.studio.Duplicate(c.Context(), c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"id": id})
+}
+
+func (h *server) remove(c fiber.Ctx) error {
+	if err := h.studio.Delete(c.Context(), c.Params("id")); err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"ok": true})
+}
+
+func (h *server) restore(c fiber.Ctx) error {
+	if err := h.studio.Restore(c.Context(), c.Params("id")); err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"ok": true})
+}

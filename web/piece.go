@@ -1,0 +1,187 @@
+package web
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+	"bildhauer/core/write"
+	"bildhauer/studio"
+)
+
+// partState is a part as the page shows it.
+type partState struct {
+	ID    string          `json:"id"`
+	Name  string          `json:"name"`
+	Color string          `json:"color"`
+	Path  string          `json:"path"` // mm, y down
+	Nodes int             `json:"nodes"`
+	Out   bool            `json:"out"`
+	How   recipe.Measures `json:"how"`
+	Key   stages.Key      `json:"key"` // of its solid
+}
+
+// pieceState is all that the page knows of a piece at a revision.
+type pieceState struct {
+	ID      string        `json:"id"`
+	Name    string        `json:"name"`
+	Undo    string        `json:"undo"`
+	Redo    string        `json:"redo"`
+	Rev     int64         `json:"rev"`
+	Size    recipe.Size   `json:"size"`
+	Intake  recipe.Intake `json:"intake"`
+	Own     bool          `json:"own"` // some part has measures of its own
+	Width   float64       `json:"width"`
+	Height  float64       `json:"height"`
+	Page    [2]float64    `json:"page"` // mm
+	PxPerMM float64       `json:"pxPerMm"`
+	Parts   []partState   `json:"parts"`
+	Problem string        `json:"problem,omitempty"` // why there are no parts
+
+	Sheets  []sheetState  `json:"sheets"`
+	Fonts   []recipe.Font `json:"fonts"`
+	Artwork stages.Key    `json:"artwork"` // of the joined sheets
+}
+
+type sheetState struct {
+	Slot   int    `json:"slot"`
+	Name   string `json:"name"`
+	Page   int    `json:"page"`
+	Pages  int    `json:"pages"`
+	Beside bool   `json:"beside"`
+}
+
+func (h *server) state(c fiber.Ctx) error {
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.studio.Piece(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return h.sendState(ctx, c, p)
+}
+
+// sendState answers with the state of a piece.
+func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) error {
+	view, err := h.studio.View(ctx, p)
+	if err != nil {
+		return err
+	}
+	sheet := view.Joined.Sheet
+	out := pieceState{
+		ID: p.ID, Name: p.Recipe.Name, Undo: p.Undo, Redo: p.Redo, Rev: p.Rev,
+		Size: p.Recipe.Size, Intake: p.Recipe.Intake, Own: p.Recipe.Parts.Own(), Parts: []partState{},
+		Page:    [2]float64{sheet.Page.W() * artwork.MMPerPx, sheet.Page.H() * artwork.MMPerPx},
+		Artwork: view.Artwork, Fonts: append([]recipe.Font{}, p.Recipe.Sheets.Fonts...), Sheets: []sheetState{},
+	}
+	for i, s := range p.Recipe.Sheets.All() {
+		out.Sheets = append(out.Sheets, sheetState{s.Slot, s.Name, max(1, s.Page), view.Joined.Pages[i], s.Beside})
+	}
+	if view.Problem != nil {
+		out.Problem = view.Problem.Error()
+		return c.JSON(out)
+	}
+	r := view.Regions
+	out.Width, out.Height, out.PxPerMM = r.Width, r.Height, r.PxPerMM
+	side := max(r.Width, r.Height)
+	for i := range r.Parts {
+		part := &r.Parts[i]
+		region := part.Region.Value
+		path := write.RegionPath(nil, coarse(region, r.Step, side/4000), write.Upright(r.Step), write.Short)
+		out.Parts = append(out.Parts, partState{
+			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(),
+			Out: studio.Out(&p.Recipe.Parts, part.ID), How: p.Recipe.Parts.Measures(part.ID), Key: view.Keys[i],
+		})
+	}
+	return c.JSON(out)
+}
+
+// change applies typed edits to the piece.
+func (h *server) change(c fiber.Ctx) error {
+	var r struct {
+		Base  *int64          `json:"base"`
+		Label string          `json:"label"`
+		Edits json.RawMessage `json:"edits"`
+	}
+	if err := parse(c, &r); err != nil {
+		return err
+	}
+	edits, err := recipe.ParseEdits(r.Edits)
+	if err != nil {
+		return &studio.ErrInput{Text: sentence(err)}
+	}
+	if r.Base == nil {
+		latest := int64(studio.Latest)
+		r.Base = &latest
+	}
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.studio.Change(ctx, c.Params("id"), *r.Base, recipe.Change{Label: r.Label, Edits: edits})
+	if err != nil {
+		return err
+	}
+	return h.sendState(ctx, c, p)
+}
+
+func (h *server) undo(c fiber.Ctx) error { return h.move(c, h.studio.Undo) }
+func (h *server) redo(c fiber.Ctx) error { return h.move(c, h.studio.Redo) }
+
+func (h *server) move(c fiber.Ctx, by func(ctx context.Context, id string, base int64) error) error {
+	if err := by(c.Context(), c.Params("id"), base(c)); err != nil {
+		return err
+	}
+	return h.state(c)
+}
+
+func (h *server) cancel(c fiber.Ctx) error {
+	return c.JSON(fiber.Map{"running": h.studio.Cancel(c.Params("job"))})
+}
+
+// pingEvery keeps an event stream open and finds out that nobody listens.
+const pingEvery = 15 * time.Second
+
+// events tells a window about new revisions and the progress of jobs, as
+// server-sent events (HTML standard, 9.2), until either side leaves.
+func (h *server) events(c fiber.Ctx) error {
+	p, err := h.studio.Piece(c.Context(), c.Params("id"))
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "text/event-stream")
+	c.Set("Cache-Control", "no-store")
+	window := h.studio.Watch(p.ID)
+	return c.SendStreamWriter(func(w *bufio.Writer) {
+		defer window.Close()
+		send := func(kind string, v any) {
+			raw, _ := json.Marshal(v)
+			fmt.Fprintf(w, "event: %s\ndata: %s\n\n", kind, raw)
+		}
+		send("revision", p.Rev)
+		wake, gone := window.Wake()
+		ping := time.NewTicker(pingEvery)
+		defer ping.Stop()
+		for w.Flush() == nil {
+			select {
+			case <-gone:
+				return
+			case <-ping.C:
+				fmt.Fprint(w, ": here\n\n")
+			case <-wake:
+				e := window.Take()
+				if e.News {
+					send("revision", e.Rev)
+				}
+				for id, p := range e.Jobs {
+					send("progress", fiber.Map{"job": id, "what": p.What, "share": p.Share})
+				}
+			}
+		}
+	})
+}

@@ -1,0 +1,193 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/gofiber/fiber/v3"
+
+	"bildhauer/core/recipe"
+	"bildhauer/demo"
+	"bildhauer/internal/browser"
+	"bildhauer/studio"
+)
+
+var root context.Context
+
+func TestMain(m *testing.M) {
+	ctx, stop, err := browser.Start()
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	root = ctx
+	code := m.Run()
+	stop()
+	os.Exit(code)
+}
+
+// site is a running application on a data folder.
+type site struct {
+	t       testing.TB
+	address string
+	studio  *studio.Studio
+	stop    func()
+}
+
+func run(t testing.TB, dir string, fill bool) *site {
+	t.Helper()
+	st, err := studio.New(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if fill {
+		if err := demo.Fill(t.Context(), st); err != nil {
+			t.Fatal(err)
+		}
+	}
+	app, err := New(st)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ln, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	go app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true})
+	var stopped bool
+	s := &site{t: t, address: "http://" + ln.Addr().String(), studio: st}
+	s.stop = func() {
+		if !stopped {
+			stopped = true
+			st.EndWindows()
+			app.ShutdownWithTimeout(time.Second)
+			st.Close()
+		}
+	}
+	t.Cleanup(s.stop)
+	return s
+}
+
+// id returns the piece with a name.
+func (s *site) id(name string) string {
+	s.t.Helper()
+	list, err := s.studio.Pieces(s.t.Context())
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	for _, p := range list {
+		if p.Recipe.Name == name {
+			return p.ID
+		}
+	}
+	s.t.Fatalf("no piece %q", name)
+	return ""
+}
+
+// tab is a browser window on a site; console errors fail the test.
+type tab struct {
+	t   testing.TB
+	ctx context.Context
+}
+
+func open(t testing.TB, address string) *tab {
+	t.Helper()
+	ctx, stop, err := browser.Tab(root, 90*time.Second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	messages := chromedp.Console(ctx)
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		for m, err := range messages {
+			if err != nil {
+				return
+			}
+			// A refusal (422) is an answer; the browser logs it all the same.
+			if m.IsException() || m.Type == "error" && !strings.Contains(m.Text, "status of 422") {
+				t.Errorf("console: %s", m)
+			}
+		}
+	}()
+	t.Cleanup(func() { stop(); <-done })
+	w := &tab{t, ctx}
+	w.do(chromedp.Navigate(address))
+	return w
+}
+
+func (w *tab) do(a ...chromedp.Action[chromedp.Void]) {
+	w.t.Helper()
+	if err := chromedp.Do(w.ctx, a...); err != nil {
+		w.t.Fatal(err)
+	}
+}
+
+// wait waits until the page has loaded (its modules have run) and the
+// expression is true.
+func (w *tab) wait(expression string) {
+	w.t.Helper()
+	expression = "document.readyState === 'complete' && (" + expression + ")"
+	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
+	defer cancel()
+	if err := browser.Wait(ctx, expression); err != nil {
+		text, _ := browser.Eval[string](w.ctx, "document.body.innerText.slice(0, 600)")
+		w.t.Fatalf("%v; the page says: %s", err, text)
+	}
+}
+
+func (w *tab) text(expression string) string {
+	w.t.Helper()
+	s, err := browser.Eval[string](w.ctx, "String("+expression+")")
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	return s
+}
+
+func (w *tab) js(expression string) { w.t.Helper(); w.text(expression) }
+
+// change changes a piece as another window would.
+func (s *site) change(id, label string, edits ...recipe.Edit) studio.Piece {
+	s.t.Helper()
+	p, err := s.studio.Change(s.t.Context(), id, studio.Latest, recipe.Change{Label: label, Edits: edits})
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return p
+}
+
+const settled = "document.body.dataset.solids && document.getElementById('busy').hidden && document.getElementById('saved').textContent === 'kept'"
+
+// drop drops a file on the page as a person would.
+func (w *tab) drop(name, content string) {
+	w.t.Helper()
+	raw, _ := json.Marshal([]string{name, content})
+	w.js(`((a) => { const d = new DataTransfer(); d.items.add(new File([a[1]], a[0], {type: "image/svg+xml"}));
+		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })(` + string(raw) + `)`)
+}
+
+const frame = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><path fill="#336699" fill-rule="evenodd" d="M0 0H40V20H0ZM10 5V15H30V5Z"/></svg>`
+
+func (s *site) get(path string) []byte {
+	s.t.Helper()
+	r, err := http.Get(s.address + path)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	defer r.Body.Close()
+	b, err := io.ReadAll(r.Body)
+	if err != nil || r.StatusCode != 200 {
+		s.t.Fatalf("%s: %d %v %s", path, r.StatusCode, err, b)
+	}
+	return b
+}

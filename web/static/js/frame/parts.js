@@ -1,0 +1,70 @@
+// The list of parts on the left, each with its silhouette.
+
+import { el } from "../lib/page.js";
+import { figure } from "../lib/length.js";
+
+// All stands for all parts where one is selected.
+export const All = "*";
+
+function silhouette(path, color, state) {
+  const side = Math.max(state.width, state.height) * 1.08;
+  const line = { stroke: "#2b221d", "stroke-width": side / 90, "stroke-opacity": ".35" };
+  const box = `${-side / 2} ${-side / 2} ${side} ${side}`;
+  return el("svg", { class: "sil", viewBox: box, "aria-hidden": "true" }, el("path", { d: path, fill: color, ...line }));
+}
+
+// drawParts fills box. act: {selected, select(id), toggle(part)}.
+export function drawParts(box, state, act) {
+  const top = box.scrollTop;
+  const focus = document.activeElement?.closest?.("[data-part]")?.dataset.part;
+  const rows = [];
+  if (state.parts.length > 1) {
+    const taken = `${state.parts.filter((p) => !p.out).length} of ${state.parts.length}`;
+    const all = silhouette(state.parts.map((p) => p.path).join(""), "#cbb9a6", state);
+    rows.push(row({ id: All, name: "All parts" }, taken, all, state, act));
+  }
+  for (const p of state.parts) {
+    rows.push(row(p, `${figure(p.how.depth)} mm deep`, silhouette(p.path, p.color, state), state, act));
+  }
+  box.replaceChildren(...rows);
+  box.scrollTop = top;
+  if (focus) box.querySelector(`[data-part="${CSS.escape(focus)}"]`)?.focus();
+}
+
+const pressing = (act) => (e) => {
+  if (e.key !== "Enter" && e.key !== " ") return;
+  e.preventDefault();
+  e.stopPropagation();
+  act();
+};
+
+function row(part, under, picture, state, act) {
+  const on = act.selected === part.id || (state.parts.length === 1 && part.id !== All);
+  const walk = (e) => {
+    if (e.key !== "ArrowDown" && e.key !== "ArrowUp") return;
+    e.preventDefault();
+    const here = e.currentTarget;
+    (e.key === "ArrowDown" ? here.nextElementSibling : here.previousElementSibling)?.focus();
+  };
+  const press = pressing(() => act.select(part.id));
+  return el("div", {
+    class: `part${on ? " on" : ""}${part.out ? " out" : ""}`, "data-part": part.id, role: "button", tabindex: "0",
+    "aria-pressed": String(on), onclick: () => act.select(part.id),
+    onkeydown: (e) => {
+      press(e);
+      walk(e);
+    },
+  }, picture, el("div", { class: "who" }, el("b", {}, part.name), el("span", {}, under)), part.id === All ? null : eye(part, act));
+}
+
+function eye(part, act) {
+  return el("span", {
+    class: "eye", role: "button", tabindex: "0", "aria-pressed": String(!part.out),
+    title: part.out ? `Take ${part.name} in` : `Leave ${part.name} out`, "aria-label": `${part.name} is part of the piece`,
+    onclick: (e) => {
+      e.stopPropagation();
+      act.toggle(part);
+    },
+    onkeydown: pressing(() => act.toggle(part)),
+  }, "✓");
+}

@@ -1,0 +1,240 @@
+// The frame of a piece: its state, changes and their history, the list of
+// parts, the measure strip. The steps draw the view and the panel.
+
+import { get, post } from "../lib/api.js";
+import { known } from "../lib/known.js";
+import { $, complain, keysDialog, onDrop, onPaste, plain, say, typing } from "../lib/page.js";
+import { receive } from "../intake/exchange.js";
+import { Stand } from "../stand/stand.js";
+import { All, drawParts } from "./parts.js";
+import { listen } from "./events.js";
+import { measured, partCount, sizes } from "./strip.js";
+import { run } from "./jobs.js";
+import { Steps } from "./steps.js";
+
+const work = $("work");
+const id = work.dataset.piece;
+const base = `/pieces/${id}`;
+let stand = null;
+
+// piece is what the steps know of the piece and may do with it.
+export const piece = {
+  base,
+  state: null,
+  selected: All, // a part's id, or All
+
+  // change asks for edits (core/recipe, edits.go) under a label for undo.
+  change: (label, ...edits) => ask(() => post(`${base}/change`, { base: piece.state.rev, label, edits })),
+
+  // changeBy asks for a change by other means: send() returns the new state.
+  changeBy: (send) => ask(send),
+
+  select(part) {
+    piece.selected = part;
+    list();
+    steps.step?.select?.();
+    remember();
+  },
+
+  // measure shows what was built; depth is how high it really is.
+  measure(what) {
+    if (what.depth !== undefined) sizes(piece.state, what.depth, false);
+    measured(what);
+  },
+
+  take, complain, run,
+};
+
+const steps = new Steps(piece, () => (stand ??= new Stand()), () => list());
+
+// Changes go out one after the other, so that each is based on the one before.
+let queue = Promise.resolve();
+let waiting = 0;
+
+function ask(send) {
+  saving(1);
+  const mine = queue.then(async () => {
+    try {
+      take(await send());
+      return true;
+    } catch (e) {
+      complain(e);
+      saved("not kept");
+      await reload();
+      return false;
+    } finally {
+      saving(-1);
+    }
+  });
+  queue = mine;
+  return mine;
+}
+
+function saving(by) {
+  waiting += by;
+  if (waiting > 0) {
+    $("saved").textContent = "keeping";
+    $("saved").className = "saved busy";
+  } else if ($("saved").className === "saved busy") {
+    saved("kept");
+  }
+}
+
+function saved(text) {
+  $("saved").textContent = text;
+  $("saved").className = `saved${text === "kept" ? "" : " bad"}`;
+}
+
+// take makes a state the one that is shown.
+function take(state) {
+  piece.state = state;
+  if (piece.selected !== All && !state.parts.some((p) => p.id === piece.selected)) piece.selected = All;
+  if (document.activeElement !== $("piecename")) $("piecename").value = state.name;
+  historyButton("undo", state.undo, "Undo", "Z");
+  historyButton("redo", state.redo, "Redo", "Shift+Z");
+  list();
+  rail();
+  const deepest = Math.max(0, ...state.parts.filter((p) => !p.out).map((p) => p.how.depth));
+  if (steps.key !== "raise" || !state.parts.length) sizes(state, deepest, true);
+  partCount(state);
+  steps.step?.update(state);
+}
+
+function historyButton(button, label, what, key) {
+  $(button).disabled = !label;
+  $(button).title = label ? `${what}: ${label} (Ctrl+${key})` : `Nothing to ${button}`;
+}
+
+function list() {
+  if (!piece.state || !steps.info || steps.info.tree) return;
+  drawParts($("parts"), piece.state, {
+    selected: piece.selected,
+    select: (part) => piece.select(part),
+    toggle: (p) => piece.change(`${p.out ? "Take in" : "Leave out"} ${p.name}`, { kind: "parts", parts: { [p.id]: { out: !p.out } } }),
+  });
+}
+
+// rail marks how far each step is.
+function rail() {
+  const s = piece.state;
+  const mark = (step, kind, title = "") => {
+    const i = document.querySelector(`.rail a[data-step="${step}"] i`);
+    i.className = kind;
+    i.title = title;
+  };
+  const touched = Object.keys(s.intake.choice ?? {}).length + Object.keys(s.intake.shapes ?? {}).length > 0;
+  mark("intake", s.problem ? "bad" : touched ? "good" : "", s.problem ?? "");
+  mark("size", s.problem ? "" : "good");
+  mark("raise", s.problem || !s.own ? "" : "good");
+}
+
+async function reload() {
+  try {
+    take(await get(`${base}/data/state`));
+  } catch (e) {
+    complain(e);
+  }
+}
+
+async function move(what) {
+  if ($(what).disabled) return;
+  const label = piece.state[what];
+  const done = await ask(() => post(`${base}/${what}?base=${piece.state.rev}`));
+  if (done) say(`${what === "undo" ? "Taken back" : "Done again"}: ${label}`, { stay: 2500 });
+}
+
+// What the screen remembers between visits, apart from the piece itself.
+function remember() {
+  const folded = work.classList.contains("folded");
+  try {
+    localStorage.setItem(`bildhauer:${id}`, JSON.stringify({ selected: piece.selected, folded }));
+  } catch {
+    // private mode
+  }
+}
+
+function recall() {
+  try {
+    const m = JSON.parse(localStorage.getItem(`bildhauer:${id}`) ?? "{}");
+    piece.selected = m.selected ?? All;
+    if (m.folded) fold(true);
+  } catch {
+    // nothing remembered
+  }
+}
+
+function fold(on) {
+  work.classList.toggle("folded", on);
+  $("fold").textContent = on ? "›" : "‹";
+  $("fold").setAttribute("aria-expanded", String(!on));
+  dispatchEvent(new Event("resize"));
+}
+
+function listeners() {
+  $("fold").addEventListener("click", () => {
+    fold(!work.classList.contains("folded"));
+    remember();
+  });
+  $("undo").addEventListener("click", () => move("undo"));
+  $("redo").addEventListener("click", () => move("redo"));
+  const name = $("piecename");
+  name.addEventListener("change", () => piece.change("Name", { kind: "name", name: name.value }));
+  name.addEventListener("keydown", (e) => {
+    if (e.key === "Escape") name.value = piece.state.name;
+    if (e.key === "Enter" || e.key === "Escape") name.blur();
+  });
+  document.querySelector(".rail").addEventListener("click", (e) => {
+    const step = e.target.closest("a")?.dataset.step;
+    if (!step || e.ctrlKey || e.metaKey || e.shiftKey) return; // a new window shows it, too
+    e.preventDefault();
+    steps.go(step, true).catch(complain);
+  });
+  addEventListener("popstate", () => steps.go(location.pathname.split("/").at(-1), false).catch(complain));
+  addEventListener("keydown", keys);
+}
+
+function keys(e) {
+  const mod = e.ctrlKey || e.metaKey;
+  const key = e.key.toLowerCase();
+  if (mod && key === "z" && !(typing(e) && e.target.dataset.dirty)) {
+    e.preventDefault();
+    move(e.shiftKey ? "redo" : "undo");
+  } else if (mod && key === "y") {
+    e.preventDefault();
+    move("redo");
+  } else if (plain(e) && known.steps[Number(e.key) - 1]) {
+    steps.go(known.steps[Number(e.key) - 1].key, true).catch(complain);
+  }
+}
+
+const help = () => [
+  [`1–${known.steps.length}`, "Go to a step"],
+  ["Ctrl Z", "Undo"],
+  ["Ctrl Shift Z", "Redo"],
+  ["Ctrl V", "Paste SVG code"],
+  ["↑ ↓", "Step a figure by 0.5 mm; with Shift by 5, with Alt by 0.05"],
+  ...steps.keys,
+  ["?", "This list"],
+];
+
+async function begin() {
+  listeners();
+  keysDialog(help);
+  onDrop((files) => receive(piece, files));
+  onPaste((files) => receive(piece, files));
+  recall();
+  try {
+    const state = await run("Opening the piece", (job) => get(`${base}/data/state`, job), { cancel: false });
+    await steps.go(work.dataset.step, false);
+    take(state);
+    // A revision that is not ours was made in another window.
+    listen(base, (rev) => {
+      queue = queue.then(() => (rev !== piece.state.rev ? reload() : undefined));
+    });
+  } catch (e) {
+    complain(e);
+  }
+  document.body.dataset.ready = "1";
+}
+
+begin();

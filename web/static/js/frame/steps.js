@@ -1,0 +1,85 @@
+// The steps of a piece in one page. A step is a module with
+//
+//   keys              what the help lists: [key, what it does]
+//   mount(ctx)        draws the step and returns {update(state), select(), unmount()};
+//                     the last two may be missing
+//
+// ctx is {piece, view, panel, list, signal, on(target, type, f), stand()}. What
+// a step listens to beyond its own elements goes through on or signal, and ends
+// with the step.
+
+import { $ } from "../lib/page.js";
+import { known } from "../lib/known.js";
+
+const modules = {
+  intake: () => import("../intake/intake.js"),
+  size: () => import("../size/size.js"),
+  raise: () => import("../raise/raise.js"),
+  release: () => import("../release/release.js"),
+};
+
+// Steps shows one step at a time. stand() makes the one stand that all steps
+// share which show the solid; shown() is called for every step.
+export class Steps {
+  constructor(piece, stand, shown) {
+    this.piece = piece;
+    this.stand = stand;
+    this.shown = shown;
+    this.key = null;
+    this.step = null;
+    this.keys = [];
+    this.round = 0;
+  }
+
+  // go shows a step; push says that the address is to name it.
+  async go(key, push) {
+    const info = known.steps.find((s) => s.key === key);
+    if (!info || key === this.key) return;
+    const round = ++this.round;
+    const module = await modules[key]();
+    if (round !== this.round) return; // another step was asked for meanwhile
+    this.leave();
+    this.key = key;
+    this.keys = module.keys;
+    if (push) history.pushState({ step: key }, "", `${this.piece.base}/${key}`);
+    this.dress(info);
+    this.abort = new AbortController();
+    const signal = this.abort.signal;
+    this.step = module.mount({
+      piece: this.piece, view: $("view"), panel: $("panel"), list: $("parts"), signal,
+      on: (target, type, f, options = {}) => target.addEventListener(type, f, { ...options, signal }),
+      stand: this.stand,
+    });
+    this.shown();
+    if (this.piece.state) this.step.update(this.piece.state);
+    document.body.dataset.step = key;
+  }
+
+  leave() {
+    this.abort?.abort();
+    this.step?.unmount?.();
+    this.step = null;
+    delete document.body.dataset.step;
+    delete document.body.dataset.solids;
+    delete document.body.dataset.checked;
+    for (const id of ["view", "panel", "parts"]) $(id).replaceChildren();
+  }
+
+  // dress makes the frame fit a step.
+  dress(info) {
+    document.body.className = `piece step-${info.key}`;
+    document.title = `${this.piece.state?.name ?? $("piecename").value} · ${info.name} · Bildhauer`;
+    const list = info.tree ? "Layers and shapes" : "Parts";
+    $("partspane").setAttribute("aria-label", list);
+    $("partspane").querySelector("h2").textContent = list;
+    $("work").dataset.step = info.key;
+    for (const a of document.querySelectorAll(".rail a")) {
+      if (a.dataset.step === info.key) a.setAttribute("aria-current", "step");
+      else a.removeAttribute("aria-current");
+    }
+  }
+
+  get info() {
+    return known.steps.find((s) => s.key === this.key);
+  }
+}

@@ -1,0 +1,146 @@
+// The page of all pieces.
+
+import { post, uploadTo } from "../lib/api.js";
+import { $, ask, bigChoice, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
+
+const drop = $("drop");
+const input = $("file");
+const bar = $("reading");
+const maxMB = Number(document.querySelector(".bench").dataset.maxMb);
+
+function small(f) {
+  if (f.size <= maxMB << 20) return true;
+  const text = `${f.name} has ${f.size >> 20} MB; the most that is read is ${maxMB} MB. Leave out embedded bitmaps or split the artwork.`;
+  say(text, { bad: true });
+  return false;
+}
+
+async function take(files) {
+  files = files.filter(small);
+  const groups = files.length > 1 ? await together(files) : files.map((f) => [f]);
+  let last = null;
+  let made = 0;
+  const progress = (p) => {
+    if (p < 100) bar.value = p;
+    else bar.removeAttribute("value");
+  };
+  for (const group of groups) {
+    bar.hidden = false;
+    bar.value = 0;
+    try {
+      last = await uploadTo("/pieces", group, progress);
+      made++;
+    } catch (e) {
+      complain(e);
+    }
+  }
+  bar.hidden = true;
+  input.value = "";
+  if (made === 1 && groups.length === 1) location.href = last.address;
+  else if (made) location.reload();
+}
+
+// together asks whether several files are one piece or several.
+function together(files) {
+  return new Promise((resolve) => {
+    let answer = [];
+    const choose = (value) => () => {
+      answer = value;
+      d.close();
+    };
+    const d = ask(`${files.length} files`, "",
+      bigChoice("One piece", `with ${files.length} sheets`, choose([files])),
+      bigChoice(`${files.length} pieces`, "one for each file", choose(files.map((f) => [f]))),
+      el("button", { class: "plainbutton", type: "button", onclick: choose([]) }, "Cancel"));
+    d.addEventListener("close", () => resolve(answer));
+  });
+}
+
+drop.addEventListener("click", () => input.click());
+drop.addEventListener("keydown", (e) => {
+  if (e.key !== "Enter" && e.key !== " ") return;
+  e.preventDefault();
+  input.click();
+});
+input.addEventListener("click", (e) => e.stopPropagation());
+input.addEventListener("change", () => take([...input.files]));
+onDrop(take);
+onPaste(take);
+addEventListener("keydown", (e) => {
+  if (e.key.toLowerCase() === "n" && plain(e)) input.click();
+});
+
+async function remove(card) {
+  const { id, name } = card.dataset;
+  await post(`/pieces/${id}/delete`);
+  const place = card.nextSibling;
+  card.remove();
+  const undo = async () => {
+    try {
+      await post(`/pieces/${id}/restore`);
+      $("pieces").insertBefore(card, place);
+    } catch (e) {
+      complain(e);
+    }
+  };
+  say(`${name} deleted.`, { action: "Undo", stay: 12000, act: undo });
+}
+
+function rename(card) {
+  const link = card.querySelector(".name");
+  const box = el("input", { value: card.dataset.name, maxlength: 120, "aria-label": "New name" });
+  let over = false;
+  const end = async (keep) => {
+    if (over) return;
+    over = true;
+    const name = box.value.trim();
+    box.replaceWith(link);
+    if (!keep || !name || name === card.dataset.name) return;
+    try {
+      await post(`/pieces/${card.dataset.id}/change`, { label: "Name", edits: [{ kind: "name", name }] });
+      card.dataset.name = name;
+      link.textContent = name;
+    } catch (e) {
+      complain(e);
+    }
+  };
+  box.addEventListener("blur", () => end(true));
+  box.addEventListener("keydown", (e) => {
+    if (e.key === "Enter") end(true);
+    if (e.key === "Escape") end(false);
+  });
+  link.replaceWith(box);
+  box.focus();
+  box.select();
+}
+
+async function duplicate(card) {
+  await post(`/pieces/${card.dataset.id}/duplicate`);
+  location.reload();
+}
+
+// A damaged document may have a sound one before it.
+async function undo(card) {
+  await post(`/pieces/${card.dataset.id}/undo`);
+  location.reload();
+}
+
+const acts = { delete: remove, rename, duplicate, undo };
+
+$("pieces").addEventListener("click", async (e) => {
+  const act = acts[e.target.closest("[data-act]")?.dataset.act];
+  try {
+    await act?.(e.target.closest(".piececard"));
+  } catch (err) {
+    complain(err);
+  }
+});
+
+keysDialog(() => [
+  ["N", "New piece: pick a file"],
+  ["Ctrl V", "New piece of SVG code in the clipboard"],
+  ["Tab", "To the next piece or button"],
+  ["Enter", "Open the piece"],
+  ["?", "This list"],
+]);
+document.body.dataset.ready = "1";

@@ -1,0 +1,84 @@
+// The report: what was read, changed and left out, with count and place.
+
+import { el } from "../lib/page.js";
+import { count, figure } from "../lib/length.js";
+
+const kinds = {
+  "left out": ["out", "✕"],
+  changed: ["changed", "!"],
+  info: ["", "i"],
+};
+
+const plural = (n, one, many) => (n === 1 ? one : many);
+const keysOf = (shapes) => shapes.map((s) => s.key);
+
+// report returns the facts and the entries. act: {choose, light, show}.
+export function report(state, data, tree, act) {
+  const inside = data.shapes.filter((s) => tree.included(s));
+  const lines = [];
+  const entry = (kind, mark, title, small, keys = [], places = [], button = null) =>
+    lines.push(line(act, { kind, mark, title, small, keys, places, button }));
+  const info = (list, title, small) => list.length && entry("", "i", title, small, keysOf(list));
+
+  const backs = data.shapes.filter((s) => s.back && tree.included(s));
+  if (backs.length) {
+    const leave = (e) => {
+      e.stopPropagation();
+      act.choose(backs, false, "the background");
+    };
+    const title = plural(backs.length, "A background covers the page", `${backs.length} backgrounds cover the page`);
+    const button = el("button", { class: "button is-small", type: "button", onclick: leave }, "Leave it out");
+    entry("changed", "!", title, "As a solid it would be a plate under everything.", keysOf(backs), [], button);
+  }
+  const shown = new Set(keysOf(data.shapes));
+  for (const n of data.notes) {
+    const [kind, mark] = kinds[n.level];
+    const where = (n.where ?? []).join(", ") || describe(n.places ?? [], data.mmPerPx);
+    entry(kind, mark, `${count(n.count)} × ${n.text}`, where, (n.keys ?? []).filter((k) => shown.has(k)), n.places ?? []);
+  }
+  const texts = inside.filter((s) => s.text && !s.stroke);
+  const strokes = inside.filter((s) => s.stroke);
+  const hidden = data.shapes.filter((s) => s.hidden);
+  const off = data.shapes.filter((s) => s.offPage && !s.hidden);
+  const n = (list) => count(list.length);
+  info(texts, `${n(texts)} ${plural(texts.length, "text became an outline", "texts became outlines")}`,
+    texts.slice(0, 4).map((s) => `“${s.text}”`).join(", "));
+  info(strokes, `${n(strokes)} ${plural(strokes.length, "stroke becomes an outline", "strokes become outlines")}`,
+    "with width, caps, joins and dashes");
+  info(hidden, `${n(hidden)} hidden ${plural(hidden.length, "shape starts", "shapes start")} left out`, "tick it in the list to take it in");
+  info(off, `${n(off)} ${plural(off.length, "shape", "shapes")} off the page left out`, "tick it in the list to take it in");
+  if (!data.notes.length) entry("", "✓", "Everything in the file was understood", "");
+  return [facts(state, data, inside, tree), el("h2", {}, "Report"), el("ul", { class: "report" }, ...lines)];
+}
+
+// describe says where on the page things lie that have no names.
+function describe(places, mmPerPx) {
+  if (!places.length) return "";
+  const mm = (v) => figure(v * mmPerPx);
+  const list = places.slice(0, 3).map(([x, y, w, h]) => `${mm(w)} × ${mm(h)} mm at ${mm(x)}, ${mm(y)}`);
+  return `${list.join("; ")}${places.length > 3 ? "; …" : ""} (point here to see ${plural(places.length, "it", "them")})`;
+}
+
+function facts(state, data, inside, tree) {
+  const mm = (px) => figure(px * data.mmPerPx);
+  const rows = [
+    [state.sheets.length === 1 ? "Format" : "Formats", data.format],
+    ["Page", `${mm(data.page[2])} × ${mm(data.page[3])} mm`],
+    ["Taken in", `${count(inside.length)} of ${count(data.shapes.length)} shapes`],
+    ["Nodes", count(data.nodes)],
+    ["Colours", count(new Set(inside.map((s) => tree.colorOf(s))).size)],
+  ];
+  return el("dl", { class: "facts" }, ...rows.flatMap(([k, v]) => [el("dt", {}, k), el("dd", { title: v }, v)]));
+}
+
+function line(act, { kind, mark, title, small, keys, places, button }) {
+  const points = keys.length > 0 || places.length > 0;
+  const on = () => act.light(keys, places);
+  const off = () => act.light([]);
+  const select = () => keys.length && act.show(keys);
+  const press = (e) => e.key === "Enter" && e.target === e.currentTarget && select();
+  return el("li", {
+    class: `${kind}${points ? " points" : ""}`, tabindex: points ? "0" : null,
+    onpointerenter: on, onpointerleave: off, onfocus: on, onblur: off, onclick: select, onkeydown: press,
+  }, el("span", { "aria-hidden": "true" }, mark), el("div", {}, el("b", {}, title), small ? el("small", {}, small) : null, button));
+}

@@ -1,0 +1,104 @@
+// Talking to the server: JSON in and out, with the token that changes need.
+
+let token = document.querySelector('meta[name="csrf"]')?.content ?? "";
+
+// Refusal is an answer that is no result. kind tells scripts what it is:
+// "cancelled", "stale" (changed meanwhile) or "partly".
+export class Refusal extends Error {
+  constructor(text, status, body = {}) {
+    super(text);
+    this.status = status;
+    this.kind = body.kind ?? "";
+    this.body = body;
+  }
+}
+
+const silent = () => new Refusal("Bildhauer does not answer. Is it still running?", 0);
+const unknown = (status) => `The server answered ${status}.`;
+
+async function refreshToken() {
+  const r = await fetch("/token", { cache: "no-store" });
+  if (r.ok) token = (await r.json()).token;
+}
+
+async function send(address, options, again = true) {
+  const headers = { Accept: "application/json", ...options.headers };
+  if (options.method === "POST") headers["X-Csrf-Token"] = token;
+  let r;
+  try {
+    r = await fetch(address, { ...options, headers });
+  } catch (e) {
+    if (e.name === "AbortError") throw e;
+    throw silent();
+  }
+  // After a restart the server knows our token no more; a new one will do.
+  if (r.status === 403 && again && options.method === "POST") {
+    await refreshToken();
+    return send(address, options, false);
+  }
+  if (!r.ok) {
+    const body = await r.json().catch(() => ({}));
+    throw new Refusal(body.error ?? unknown(r.status), r.status, body);
+  }
+  return r;
+}
+
+// Requests may belong to a job (frame/jobs.js): its id lets the server report
+// on them, its signal ends them.
+const of = (job) => ({ signal: job?.signal, headers: job ? { "X-Job": job.id } : {} });
+
+const posted = (body, job) => ({
+  method: "POST",
+  signal: job?.signal,
+  headers: { "Content-Type": "application/json", ...of(job).headers },
+  body: JSON.stringify(body),
+});
+
+export const get = async (address, job) =>
+  (await send(address, { method: "GET", cache: "no-store", ...of(job) })).json();
+
+export const post = async (address, body = {}, job = undefined) => (await send(address, posted(body, job))).json();
+
+export const postBinary = async (address, body, job) => (await send(address, posted(body, job))).arrayBuffer();
+
+export const getFile = async (address, job) => {
+  const r = await send(address, { method: "GET", cache: "no-store", ...of(job) });
+  const name = /filename="?([^";]+)/.exec(r.headers.get("Content-Disposition") ?? "")?.[1] ?? "piece";
+  return { name, blob: await r.blob() };
+};
+
+// uploadTo sends files, with progress from 0 to 100.
+export function uploadTo(address, files, progress, job) {
+  return new Promise((resolve, reject) => {
+    const go = (again) => {
+      const form = new FormData();
+      for (const f of files) form.append("file", f, f.name);
+      const x = new XMLHttpRequest();
+      x.open("POST", address);
+      x.setRequestHeader("X-Csrf-Token", token);
+      x.setRequestHeader("Accept", "application/json");
+      if (job) x.setRequestHeader("X-Job", job.id);
+      job?.signal.addEventListener("abort", () => x.abort());
+      x.upload.onprogress = (e) => progress?.(e.lengthComputable ? (100 * e.loaded) / e.total : 0);
+      x.onabort = () => reject(new DOMException("cancelled", "AbortError"));
+      x.onerror = () => reject(silent());
+      x.onload = async () => {
+        if (x.status === 403 && again) {
+          await refreshToken();
+          go(false);
+          return;
+        }
+        let body = {};
+        try {
+          body = JSON.parse(x.responseText);
+        } catch {
+          // no JSON: the status has to do
+        }
+        if (x.status === 200) resolve(body);
+        else reject(new Refusal(body.error ?? unknown(x.status), x.status, body));
+      };
+      x.send(form);
+    };
+    go(true);
+  });
+}

@@ -1,0 +1,78 @@
+// A flat drawing that can be slid and neared.
+
+import { el } from "./page.js";
+
+export class Drawing {
+  // The drawing fills a box; ctx.signal ends its listeners (frame/steps.js).
+  constructor(ctx, box, label) {
+    this.svg = el("svg", { class: "sheet", role: "img", "aria-label": label, preserveAspectRatio: "xMidYMid meet" });
+    const tool = (text, title, act, name = title) =>
+      el("button", { class: "plainbutton", type: "button", title, "aria-label": name, onclick: act }, text);
+    box.append(this.svg, el("div", { class: "tools", role: "group", "aria-label": "Drawing" },
+      tool("+", "Nearer", () => this.zoom(0.8)),
+      tool("−", "Farther", () => this.zoom(1.25)),
+      tool("Fit", "Fit (F)", () => this.fit(), "Fit")));
+    this.pointer(ctx);
+    this.frame(0, 0, 10, 10);
+  }
+
+  pointer({ signal }) {
+    const svg = this.svg;
+    let last = null;
+    svg.addEventListener("pointerdown", (e) => {
+      last = e;
+      svg.setPointerCapture(e.pointerId);
+      svg.classList.add("turning");
+    }, { signal });
+    svg.addEventListener("pointermove", (e) => {
+      if (!last) return;
+      const k = this.perPx();
+      this.view[0] -= (e.clientX - last.clientX) * k;
+      this.view[1] -= (e.clientY - last.clientY) * k;
+      last = e;
+      this.apply();
+    }, { signal });
+    const up = () => {
+      last = null;
+      svg.classList.remove("turning");
+    };
+    svg.addEventListener("pointerup", up, { signal });
+    svg.addEventListener("pointercancel", up, { signal });
+    const wheel = (e) => {
+      e.preventDefault();
+      this.zoom(Math.exp(e.deltaY * 0.0012), e);
+    };
+    svg.addEventListener("wheel", wheel, { signal, passive: false });
+  }
+
+  perPx() {
+    return Math.max(this.view[2] / this.svg.clientWidth, this.view[3] / this.svg.clientHeight);
+  }
+
+  // zoom scales by f about a pointer, or about the middle.
+  zoom(f, at) {
+    const [x, y, w, h] = this.view;
+    const r = this.svg.getBoundingClientRect();
+    const k = this.perPx();
+    const px = at ? x + w / 2 + (at.clientX - r.left - r.width / 2) * k : x + w / 2;
+    const py = at ? y + h / 2 + (at.clientY - r.top - r.height / 2) * k : y + h / 2;
+    if (w * f < this.home[2] / 500 || w * f > this.home[2] * 6) return;
+    this.view = [px - (px - x) * f, py - (py - y) * f, w * f, h * f];
+    this.apply();
+  }
+
+  // frame sets what fit shows.
+  frame(x, y, w, h) {
+    this.home = [x, y, w, h];
+    this.fit();
+  }
+
+  fit() {
+    this.view = [...this.home];
+    this.apply();
+  }
+
+  apply() {
+    this.svg.setAttribute("viewBox", this.view.join(" "));
+  }
+}

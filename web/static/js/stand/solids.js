@@ -1,0 +1,136 @@
+// Fetches the solids of a piece's parts and hands them to the stand. The server
+// names each solid by a key (core/stages); a part whose key is the one that is
+// shown needs nothing.
+
+import { postBinary } from "../lib/api.js";
+import { complain, say } from "../lib/page.js";
+import { run } from "../frame/jobs.js";
+
+// readSolid takes the server's binary form apart (see web/raise.go).
+export function readSolid(buffer) {
+  const n = new DataView(buffer).getUint32(0, true);
+  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, n)));
+  let at = 4 + n;
+  const positions = new Float32Array(buffer, at, 3 * head.corners);
+  at += 12 * head.corners;
+  const normals = new Int8Array(buffer, at, 4 * head.corners);
+  at += 4 * head.corners;
+  return { ...head, positions, normals, indices: new Uint32Array(buffer, at, 3 * head.triangles) };
+}
+
+export class Solids {
+  constructor(piece, stand) {
+    this.piece = piece;
+    this.stand = stand;
+    this.have = new Map(); // part -> solid
+    this.round = 0; // of the state that is shown; previews of an older one are late
+    this.next = null; // measures to try when the last ones are there
+    this.trying = false;
+    this.onBuilt = null;
+  }
+
+  fetch(part, patch, job) {
+    return postBinary(`${this.piece.base}/data/solid`, { part, patch }, job).then(readSolid);
+  }
+
+  put(id, solid) {
+    this.have.set(id, solid);
+    this.stand.put(id, solid);
+  }
+
+  // limitOf returns the height that a part's bevel got where the depth allows no
+  // more than that, or 0.
+  limitOf(id) {
+    return this.have.get(id)?.limited ?? 0;
+  }
+
+  // stop ends what runs; the solids that are there stay.
+  stop() {
+    this.round++;
+    this.next = null;
+    this.abort?.();
+  }
+
+  // show brings the stand up to the state in force, building what changed.
+  async show() {
+    this.stop();
+    const round = this.round;
+    const state = this.piece.state;
+    const parts = state.parts.filter((p) => !p.out);
+    for (const id of [...this.have.keys()]) {
+      if (parts.some((p) => p.id === id)) continue;
+      this.have.delete(id);
+      this.stand.remove(id);
+    }
+    for (const p of parts) this.stand.paint(p.id, p.color);
+    const todo = parts.filter((p) => this.have.get(p.id)?.key !== p.key);
+    if (todo.length) await this.build(todo, round);
+    if (round !== this.round) return;
+    this.stand.settle(state);
+    this.measure();
+  }
+
+  async build(todo, round) {
+    const cancelled = () => {
+      this.round++;
+      const again = () => this.show().catch(complain);
+      say("Build cancelled. The view shows the solids from before.", { action: "Build again", act: again });
+    };
+    const work = async (job) => {
+      this.abort = job.abort;
+      for (const [i, p] of todo.entries()) {
+        job.say(`Raising ${p.name} (${i + 1} of ${todo.length})`);
+        const solid = await this.fetch(p.id, undefined, job);
+        if (round !== this.round) return;
+        this.put(p.id, solid);
+      }
+    };
+    try {
+      await run(`Raising ${todo[0].name}`, work, { onCancel: cancelled });
+    } catch (e) {
+      if (round === this.round) throw e;
+    }
+  }
+
+  measure() {
+    const all = [...this.have.values()];
+    this.onBuilt?.();
+    if (!all.length) {
+      this.piece.measure({ triangles: null, watertight: null, ms: null });
+      return;
+    }
+    const sum = (f) => all.reduce((n, s) => n + f(s), 0);
+    this.piece.measure({
+      // What is there counts, not what was asked for: where two bevels meet in
+      // a ridge, a part may stay lower than its depth.
+      depth: Math.max(...all.map((s) => s.rise)),
+      triangles: sum((s) => s.triangles),
+      watertight: all.every((s) => s.watertight),
+      ms: sum((s) => s.ms),
+    });
+    document.body.dataset.solids = String(Number(document.body.dataset.solids ?? 0) + 1);
+  }
+
+  // preview shows measures that are being dragged; only the latest counts.
+  async preview(ids, patch) {
+    this.next = { ids, patch };
+    if (this.trying) return;
+    this.trying = true;
+    while (this.next) {
+      const wanted = this.next;
+      this.next = null;
+      const round = this.round;
+      const one = async (id) => {
+        const solid = await this.fetch(id, wanted.patch);
+        if (round === this.round) this.put(id, solid);
+      };
+      try {
+        await Promise.all(wanted.ids.filter((id) => this.have.has(id)).map(one));
+        if (round === this.round) this.measure();
+      } catch (e) {
+        complain(e);
+      }
+    }
+    this.trying = false;
+  }
+}

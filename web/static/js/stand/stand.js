@@ -1,0 +1,318 @@
+// The stand: a turntable with engraved rings on which the piece is looked at.
+// Drag turns, shift-drag slides, the wheel nears. Frames are drawn on demand.
+// There is one stand for all steps that show the solid; each attaches it to its
+// view and lets go of it again.
+
+import {
+  Box3, BufferAttribute, BufferGeometry, DirectionalLight, Group, HemisphereLight, Mesh, PerspectiveCamera, Scene, Vector3,
+  WebGLRenderer,
+} from "../../vendor/three.min.js";
+import { el, plain } from "../lib/page.js";
+import { mm } from "../lib/length.js";
+import { choice } from "../lib/field.js";
+import { furnish } from "./furniture.js";
+import { materialFor, shadings } from "./shading.js";
+
+const views = {
+  quarter: { yaw: 0.55, pitch: 0.3, name: "Quarter", d: "M5 9l9-5 14 4v9l-9 4L5 17z" },
+  front: { yaw: 0, pitch: 0.02, name: "Front", d: "M7 4h20v16H7z" },
+  edge: { yaw: Math.PI / 2, pitch: 0.02, name: "Edge", d: "M14 4h6v16h-6z" },
+  back: { yaw: Math.PI, pitch: 0.08, name: "Back", d: "M7 4h20v16H7zM10 7h14v10H10z" },
+};
+const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
+
+const turns = { ArrowLeft: [-0.12, 0], ArrowRight: [0.12, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] };
+
+export class Stand {
+  constructor() {
+    this.parts = new Map(); // id -> {mesh, color}
+    const { yaw, pitch } = views.quarter;
+    this.angle = { yaw, pitch };
+    this.named = undefined; // the named view; null once it was turned by hand
+    this.target = new Vector3();
+    this.size = new Vector3(100, 100, 8);
+    this.shading = null;
+    this.lit = null;
+    this.scene = new Scene();
+    this.camera = new PerspectiveCamera(26, 1, 1, 5000);
+    this.renderer = new WebGLRenderer({ antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.canvas = this.renderer.domElement;
+    this.canvas.tabIndex = 0;
+    this.canvas.setAttribute("role", "img");
+    this.canvas.setAttribute("aria-label", "The piece on the stand. Arrow keys turn it, plus and minus near it.");
+    this.key = new DirectionalLight("#fff6e6", 2.3);
+    this.fill = new DirectionalLight("#dfe9f5", 0.5);
+    this.body = new Group();
+    this.furniture = new Group();
+    this.scene.add(new HemisphereLight("#ffffff", "#c9b49e", 1.5), this.key, this.fill, this.body, this.furniture);
+    this.labels = ["w", "h", "d"].map(() => el("span", { class: "viewlabel", hidden: true }));
+    this.tools = this.makeTools();
+    this.pointer();
+  }
+
+  // attach shows the stand in the view of a step.
+  attach(ctx) {
+    this.box = ctx.view;
+    this.box.append(this.canvas, ...this.labels, this.tools);
+    ctx.on(window, "keydown", (e) => plain(e) && this.press(e.key.toLowerCase()));
+    this.watch = new ResizeObserver(() => this.resize());
+    this.watch.observe(this.box);
+    this.resize();
+  }
+
+  detach() {
+    this.watch.disconnect();
+    cancelAnimationFrame(this.frame);
+    this.frame = null;
+    this.canvas.remove();
+    for (const e of [...this.labels, this.tools]) e.remove();
+    this.box = null;
+  }
+
+  makeTools() {
+    const button = (text, d, attrs) => {
+      const picture = el("svg", { viewBox: "0 0 34 24", "aria-hidden": "true" }, el("path", { d }));
+      return el("button", { type: "button", ...attrs }, picture, text);
+    };
+    const looks = Object.entries(views).map(([k, v]) =>
+      button(v.name, v.d, { "data-view": k, title: `${v.name} view`, onclick: () => this.look(k) }));
+    const fit = button("Fit", fitIcon, { title: "Fit into the view (F)", onclick: () => this.fit() });
+    this.shadeChoice = choice("Shading", shadings, "clay", (k) => this.shade(k));
+    return el("div", { class: "standtools" },
+      el("div", { class: "viewtools", role: "group", "aria-label": "Views" }, ...looks, fit),
+      el("div", { class: "shading" }, this.shadeChoice.row.lastChild));
+  }
+
+  press(key) {
+    const after = (names, now) => names[(names.indexOf(now) + 1) % names.length];
+    if (key === "f") this.fit();
+    if (key === "v") this.look(after(Object.keys(views), this.named));
+    if (key === "c") this.shade(after(shadings.map((s) => s[0]), this.shading));
+  }
+
+  pointer() {
+    const c = this.canvas;
+    let last = null;
+    c.addEventListener("pointerdown", (e) => {
+      c.setPointerCapture(e.pointerId);
+      last = e;
+      c.classList.add("turning");
+    });
+    c.addEventListener("pointermove", (e) => {
+      if (!last) return;
+      const dx = e.clientX - last.clientX;
+      const dy = e.clientY - last.clientY;
+      last = e;
+      if (e.shiftKey || e.buttons & 4) this.slide(dx, dy);
+      else this.turn(-dx * 0.008, dy * 0.008);
+    });
+    const up = () => {
+      last = null;
+      c.classList.remove("turning");
+    };
+    c.addEventListener("pointerup", up);
+    c.addEventListener("pointercancel", up);
+    const wheel = (e) => {
+      e.preventDefault();
+      this.near(Math.exp(e.deltaY * 0.0012));
+    };
+    c.addEventListener("wheel", wheel, { passive: false });
+    c.addEventListener("keydown", (e) => {
+      if (turns[e.key]) {
+        e.preventDefault();
+        this.turn(...turns[e.key]);
+      }
+      if (e.key === "+" || e.key === "=") this.near(0.85);
+      if (e.key === "-") this.near(1.18);
+    });
+  }
+
+  turn(yaw, pitch) {
+    this.named = null;
+    this.angle.yaw += yaw;
+    this.angle.pitch = Math.max(-0.4, Math.min(1.5, this.angle.pitch + pitch));
+    this.draw();
+  }
+
+  slide(dx, dy) {
+    const k = (2 * this.distance * Math.tan((this.camera.fov * Math.PI) / 360)) / this.box.clientHeight;
+    const right = new Vector3().setFromMatrixColumn(this.camera.matrix, 0);
+    const up = new Vector3().setFromMatrixColumn(this.camera.matrix, 1);
+    this.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
+    this.draw();
+  }
+
+  near(f) {
+    const s = this.span();
+    this.distance = Math.max(s * 0.02, Math.min(s * 12, this.distance * f));
+    this.draw();
+  }
+
+  look(name) {
+    this.named = name;
+    this.angle.yaw = views[name].yaw;
+    this.angle.pitch = views[name].pitch;
+    this.fit();
+  }
+
+  span() {
+    return Math.max(this.size.x, this.size.y, this.size.z);
+  }
+
+  // fit brings the whole piece and its measures into view.
+  fit() {
+    this.target.set(0, -this.span() * 0.05, 0);
+    const aspect = Math.max(0.2, this.camera.aspect);
+    const half = Math.tan((this.camera.fov * Math.PI) / 360);
+    const { yaw, pitch } = this.angle;
+    const s = this.size;
+    const w = Math.abs(Math.cos(yaw)) * s.x + Math.abs(Math.sin(yaw)) * s.z;
+    const h = Math.cos(pitch) * s.y + Math.abs(Math.sin(pitch)) * Math.hypot(s.x, s.z) * 0.7;
+    const margin = this.span() * 0.16;
+    const away = (Math.abs(Math.sin(yaw)) * s.x + Math.abs(Math.cos(yaw)) * s.z) / 2;
+    this.distance = Math.max((h + 2 * margin) / (2 * half), (w + 2 * margin) / (2 * half * aspect)) + away;
+    this.draw();
+  }
+
+  // put shows the solid of a part (see solids.js).
+  put(id, solid) {
+    let p = this.parts.get(id);
+    if (!p) {
+      p = { mesh: new Mesh(), color: solid.color };
+      this.parts.set(id, p);
+      this.body.add(p.mesh);
+      p.mesh.material = materialFor(this.shading, p.color, this.lit === id);
+    }
+    const g = new BufferGeometry();
+    g.setAttribute("position", new BufferAttribute(solid.positions, 3));
+    const n = new Int8Array((solid.normals.length / 4) * 3);
+    for (let i = 0, j = 0; i < solid.normals.length; i += 4) {
+      n[j++] = solid.normals[i];
+      n[j++] = solid.normals[i + 1];
+      n[j++] = solid.normals[i + 2];
+    }
+    g.setAttribute("normal", new BufferAttribute(n, 3, true));
+    g.setIndex(new BufferAttribute(solid.indices, 1));
+    p.mesh.geometry.dispose();
+    p.mesh.geometry = g;
+    this.paint(id, solid.color);
+    this.draw();
+  }
+
+  // paint gives a part another colour.
+  paint(id, color) {
+    const p = this.parts.get(id);
+    if (!p || p.color === color) return;
+    p.color = color;
+    this.dress();
+  }
+
+  remove(id) {
+    const p = this.parts.get(id);
+    if (!p) return;
+    this.body.remove(p.mesh);
+    p.mesh.geometry.dispose();
+    p.mesh.material.dispose();
+    this.parts.delete(id);
+    this.draw();
+  }
+
+  // settle makes stand and measures fit a state whose solids are all here.
+  settle(state) {
+    const box = new Box3().setFromObject(this.body);
+    if (box.isEmpty()) {
+      this.draw();
+      return;
+    }
+    const size = box.getSize(new Vector3());
+    const other = (a, b) => Math.abs(a - b) > 1e-6 * a;
+    const first = !this.settled || other(size.x, this.size.x) || other(size.y, this.size.y);
+    this.size.copy(size);
+    this.body.position.copy(box.getCenter(new Vector3())).negate();
+    if (this.shading === null) this.shade(state.parts.length > 1 ? "colours" : "clay");
+    this.labelAt = furnish(this.furniture, this.body, size, state);
+    [size.x, size.y, size.z].forEach((v, i) => {
+      this.labels[i].textContent = mm(v);
+    });
+    this.settled = true;
+    if (first) this.fit();
+    else this.draw();
+  }
+
+  shade(kind) {
+    this.shading = kind;
+    this.shadeChoice.set(kind);
+    this.dress();
+  }
+
+  // light marks the part that is selected.
+  light(id) {
+    this.lit = id;
+    this.dress();
+  }
+
+  dress() {
+    for (const [id, p] of this.parts) {
+      p.mesh.material.dispose();
+      p.mesh.material = materialFor(this.shading, p.color, this.lit === id);
+    }
+    this.draw();
+  }
+
+  resize() {
+    const w = this.box?.clientWidth;
+    const h = this.box?.clientHeight;
+    if (!w || !h) return;
+    this.renderer.setSize(w, h, false);
+    this.camera.aspect = w / h;
+    this.camera.updateProjectionMatrix();
+    if (this.settled && this.named !== null) this.fit();
+    else this.draw();
+  }
+
+  draw() {
+    if (!this.box) return;
+    this.frame ??= requestAnimationFrame(() => {
+      this.frame = null;
+      this.render();
+    });
+  }
+
+  render() {
+    const { yaw, pitch } = this.angle;
+    const s = this.span();
+    this.distance ??= s * 3;
+    const c = this.camera;
+    c.position.set(Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), Math.cos(yaw) * Math.cos(pitch));
+    c.position.multiplyScalar(this.distance).add(this.target);
+    c.lookAt(this.target);
+    c.near = Math.max(this.distance - s * 3, this.distance / 400);
+    c.far = this.distance + s * 6;
+    c.updateProjectionMatrix();
+    // The lights go with the eye, so that every side shows its form.
+    const right = new Vector3(Math.cos(yaw), 0, -Math.sin(yaw));
+    this.key.position.copy(c.position).normalize().addScaledVector(right, -0.75).add(new Vector3(0, 0.95, 0));
+    this.fill.position.copy(c.position).normalize().addScaledVector(right, 1.2).add(new Vector3(0, -0.1, 0));
+    this.renderer.render(this.scene, c);
+    this.placeLabels();
+  }
+
+  placeLabels() {
+    const w = this.box.clientWidth;
+    const h = this.box.clientHeight;
+    const { yaw } = this.angle;
+    // Seen end-on, a measure says nothing.
+    const flat = [Math.abs(Math.cos(yaw)) < 0.35, false, Math.abs(Math.sin(yaw)) < 0.3];
+    this.labels.forEach((l, i) => {
+      if (!this.labelAt || !this.settled) {
+        l.hidden = true;
+        return;
+      }
+      const p = this.labelAt[i].clone().project(this.camera);
+      l.hidden = p.z > 1 || flat[i] || Math.abs(p.x) > 1 || Math.abs(p.y) > 1;
+      l.style.left = `${Math.max(34, Math.min(w - 34, ((p.x + 1) / 2) * w))}px`;
+      l.style.top = `${Math.max(12, Math.min(h - 12, ((1 - p.y) / 2) * h))}px`;
+    });
+  }
+}
