@@ -1,0 +1,57 @@
+package units
+
+import (
+	"math"
+	"testing"
+)
+
+func TestParseLength(t *testing.T) {
+	for in, want := range map[string]float64{"8": 8, "2cm": 20, "3/8 in": 9.525, "12+0.4": 12.4, "1in+2mm": 27.4, "1,5": 1.5, " 10 mm ": 10, "2*3": 6, "1+1in": 50.8, "-3": -3, ".5m": 500, "12-0.5cm": 115} {
+		if got, err := ParseLength(in, "mm"); err != nil || math.Abs(got-want) > 1e-9 {
+			t.Errorf("%q: %g, %v; want %g", in, got, err, want)
+		}
+	}
+	for _, in := range []string{"", "mm", "3 parsec", "1//2", "1+", "0x10", "1/0", "1e9999"} {
+		if got, err := ParseLength(in, "mm"); err == nil {
+			t.Errorf("%q taken as %g", in, got)
+		}
+	}
+}
+
+// TestFigures writes numbers as screens and messages show them.
+func TestFigures(t *testing.T) {
+	for v, want := range map[float64]string{
+		0: "0", 8: "8", 7.96: "7.96", 7.9649: "7.96", 12.50: "12.5", -3.004: "-3", 100000: "100000", 0.0005: "0.0005", 0.01234: "0.012",
+		-0.0004: "-0.0004", 1e-12: "0", 1234.5678: "1234.57",
+	} {
+		if got := Figure(v); got != want {
+			t.Errorf("%g is written %q, want %q", v, got, want)
+		}
+	}
+	for n, want := range map[int]string{0: "0", 7: "7", 999: "999", 1000: "1,000", 2500000: "2,500,000", -12345: "-12,345"} {
+		if got := Count(n); got != want {
+			t.Errorf("%d is written %q, want %q", n, got, want)
+		}
+	}
+	if Plural(1, "edge", "edges") != "1 edge" || Plural(2500, "edge", "edges") != "2,500 edges" || MM(8) != "8 mm" {
+		t.Error("words for numbers")
+	}
+	for v, want := range map[float64]float64{-3.00006: -3.0001, 3.00006: 3.0001, -0.00001: 0, 2.5: 2.5} {
+		if got := Round(v, 4); got != want || math.Signbit(got) != math.Signbit(want) {
+			t.Errorf("%g is rounded to %g, want %g", v, got, want)
+		}
+	}
+}
+
+// FuzzParseLength holds that no text breaks it and that what is taken is a
+// number.
+func FuzzParseLength(f *testing.F) {
+	for _, s := range []string{"8", "3/8 in", "12+0.4", "-2cm", "1e9", ".5m", "1,5", "*", "1/0"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		if v, err := ParseLength(s, "mm"); err == nil && (math.IsNaN(v) || math.IsInf(v, 0)) {
+			t.Errorf("%q became %g", s, v)
+		}
+	})
+}
