@@ -41,6 +41,7 @@ func (h *server) begin(c fiber.Ctx) (context.Context, func()) {
 func body(c fiber.Ctx, most int) ([]byte, error) {
 	tooMuch := fiber.NewError(fiber.StatusRequestEntityTooLarge, fmt.Sprintf("This request has more than %d MB.", most>>20))
 	if c.Request().Header.ContentLength() > most {
+		drain(c)
 		return nil, tooMuch
 	}
 	if !c.Request().IsBodyStream() {
@@ -54,6 +55,14 @@ func body(c fiber.Ctx, most int) ([]byte, error) {
 		return nil, tooMuch
 	}
 	return b, nil
+}
+
+// drain reads over what is refused, so that the client hears the answer instead
+// of a broken connection; what is far too much is cut off.
+func drain(c fiber.Ctx) {
+	if c.Request().IsBodyStream() {
+		io.Copy(io.Discard, io.LimitReader(c.Request().BodyStream(), 2*maxUpload))
+	}
 }
 
 var errUnread = &studio.ErrInput{Text: "This request did not arrive whole. Try again."}
@@ -89,6 +98,7 @@ func slotOf(c fiber.Ctx) int {
 func uploads(c fiber.Ctx) ([]studio.File, error) {
 	length := c.Request().Header.ContentLength()
 	if length > maxUpload {
+		drain(c)
 		return nil, &studio.ErrInput{Text: fmt.Sprintf("These files have %d MB together; the most that is taken at once is %d MB. Add them one after the other.", length>>20, maxUpload>>20)}
 	}
 	if length < 0 {

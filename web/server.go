@@ -40,8 +40,10 @@ func New(s *studio.Studio) (*fiber.App, error) {
 		Views:             views,
 		BodyLimit:         1 << 20, // what is read ahead; larger bodies are streams with limits of their own
 		StreamRequestBody: true,
-		ErrorHandler:      handleError,
-		ReadTimeout:       60 * time.Second,
+		// A form is read where its limits are known (request.go).
+		DisablePreParseMultipartForm: true,
+		ErrorHandler:                 handleError,
+		ReadTimeout:                  60 * time.Second,
 	})
 	app.Use(recover.New(recover.Config{EnableStackTrace: true}))
 	app.Use(guard)
