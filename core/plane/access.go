@@ -27,6 +27,20 @@ func (ar *Arrangement) Across(k int32, i int) (int32, bool) {
 	return tr.twin[i] >> 2, tr.con[i] != 0
 }
 
+// Star calls f for every triangle that has point v as a corner.
+func (ar *Arrangement) Star(v int32, f func(k int32)) {
+	t := ar.t
+	first := t.out[v]
+	e := first
+	for {
+		f(e >> 2)
+		e = t.twin(prev(e))
+		if e < 0 || e == first {
+			return
+		}
+	}
+}
+
 // LowestSource returns for each point the lowest source that runs through it
 // along any edge, or -1.
 func (ar *Arrangement) LowestSource() []int32 {

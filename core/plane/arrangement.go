@@ -118,15 +118,7 @@ func keyPoint(k uint64) Point { return Point{int32(uint32(k>>32) ^ 1<<31), int32
 
 // Build computes the arrangement. It returns ErrTooTangled or ErrTooLarge.
 func (ar *Arrangement) Build() error {
-	slices.SortFunc(ar.segs, func(s, u segment) int {
-		if c := comparePoints(s.lo, u.lo); c != 0 {
-			return c
-		}
-		if c := comparePoints(s.hi, u.hi); c != 0 {
-			return c
-		}
-		return int(s.source) - int(u.source)
-	})
+	sortSegments(ar.segs)
 	keys := make([]uint64, 0, 2*len(ar.segs))
 	for i, s := range ar.segs {
 		for _, p := range [2]Point{s.lo, s.hi} {
@@ -170,6 +162,39 @@ func (ar *Arrangement) Build() error {
 	}
 	ar.segs = nil
 	return nil
+}
+
+// sortSegments sorts by the lower end, then the higher one, then the source.
+// Ends as whole numbers compare in one step.
+func sortSegments(segs []segment) {
+	type keyed struct {
+		lo, hi uint64
+		at     int32
+	}
+	keys := make([]keyed, len(segs))
+	for i, s := range segs {
+		keys[i] = keyed{pointKey(s.lo), pointKey(s.hi), int32(i)}
+	}
+	slices.SortFunc(keys, func(a, b keyed) int {
+		switch {
+		case a.lo != b.lo:
+			if a.lo < b.lo {
+				return -1
+			}
+			return 1
+		case a.hi != b.hi:
+			if a.hi < b.hi {
+				return -1
+			}
+			return 1
+		}
+		return int(segs[a.at].source) - int(segs[b.at].source)
+	})
+	sorted := make([]segment, len(segs))
+	for i, k := range keys {
+		sorted[i] = segs[k.at]
+	}
+	copy(segs, sorted)
 }
 
 // listOf sums the runs of one segment by source.

@@ -83,12 +83,19 @@ func NewSegmentIndex(p Polygon) *SegmentIndex {
 type Foot struct {
 	X, Y float64 // the point, in grid units
 	Dist float64 // its distance
-	Edge int     // -1 if nothing lies within the bound
+	Edge int32   // a number of the index; -1 if nothing lies within the bound
 }
 
 // Nearest returns the nearest point of any edge within bound of (x, y).
-func (s *SegmentIndex) Nearest(x, y, bound float64) Foot {
+func (s *SegmentIndex) Nearest(x, y, bound float64) Foot { return s.NearestFrom(x, y, bound, -1) }
+
+// NearestFrom is Nearest with the edge of another foot as a hint, or -1: where
+// it lies near, little is searched.
+func (s *SegmentIndex) NearestFrom(x, y, bound float64, hint int32) Foot {
 	f := Foot{Dist: bound * bound, Edge: -1}
+	if hint >= 0 {
+		s.edge(int(hint), x, y, &f)
+	}
 	if len(s.a) > 0 {
 		s.search(len(s.levels)-1, 0, x, y, &f)
 	}
@@ -138,6 +145,6 @@ func (s *SegmentIndex) edge(i int, x, y float64, f *Foot) {
 	px, py := ax+k*dx, ay+k*dy
 	d := (px-x)*(px-x) + (py-y)*(py-y)
 	if d < f.Dist {
-		f.X, f.Y, f.Dist, f.Edge = px, py, d, i
+		f.X, f.Y, f.Dist, f.Edge = px, py, d, int32(i)
 	}
 }

@@ -53,6 +53,34 @@ func (r Region) Offset(d float64, st OffsetStyle) (Region, error) {
 	return out, nil
 }
 
+// InsetLoops returns the loops of a polygon moved inward by d grid units, each in
+// the place of the one it came from (the outer one first, then the holes), when
+// that is all there is to it: no edge is lost, nothing meets or merges. ok is
+// false otherwise, and Offset must be asked. The loops that come back cross and
+// touch nothing, and lie in each other as those before.
+func (p Polygon) InsetLoops(d float64, st OffsetStyle) (q Polygon, ok bool) {
+	if st.ArcRadius == 0 {
+		st.ArcRadius = d
+	}
+	loops := append([]Loop{p.Outer}, p.Holes...)
+	if stepFor(loops, d, d) < d {
+		return Polygon{}, false
+	}
+	raw := make([]Loop, len(loops))
+	for i, l := range loops {
+		if raw[i], ok = rawOffset(l, d, st); !ok {
+			return Polygon{}, false
+		}
+		if st.Simplify > 0 {
+			raw[i] = raw[i].simplify(st.Simplify)
+		}
+	}
+	if _, simple := rawRegion(raw); !simple {
+		return Polygon{}, false
+	}
+	return Polygon{raw[0], raw[1:]}, true
+}
+
 // shortestStep bounds the number of steps of one offset.
 const shortestStep = 1.0 / 64
 

@@ -153,6 +153,14 @@ func (s *stackRule) Label() int32 {
 // points exactly. With one label it is the union of the layers. stop may be nil
 // (see Arrangement).
 func Stack(layers []Layer, stop func() bool) (map[int32]Region, error) {
+	if len(layers) == 1 && len(layers[0].Clips) == 0 {
+		if r, ok := FillSimple(layers[0].Loops, layers[0].Rule); ok {
+			if len(r) == 0 {
+				return nil, nil
+			}
+			return map[int32]Region{layers[0].Label: r}, nil
+		}
+	}
 	ar := NewArrangement()
 	ar.Stop = stop
 	rule := newStackRule(layers, ar)

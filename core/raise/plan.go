@@ -3,7 +3,10 @@ package raise
 import (
 	"context"
 	"math"
+	"runtime"
 	"sync"
+
+	"golang.org/x/sync/errgroup"
 
 	"bildhauer/core/plane"
 )
@@ -62,33 +65,77 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 	if p.Width < 4 {
 		p.Width, p.Ts, p.Fs = 0, []float64{0}, []float64{0}
 	}
-	for _, poly := range region {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		if err := p.add(ctx, poly); err != nil {
-			if ctx.Err() != nil {
-				return nil, ctx.Err()
-			}
-			return nil, err
-		}
+	pieces := make([]*Plan, len(region))
+	g, within := errgroup.WithContext(ctx)
+	g.SetLimit(runtime.GOMAXPROCS(0))
+	for i, poly := range region {
+		g.Go(func() (err error) {
+			pieces[i], err = p.piece(within, poly)
+			return err
+		})
 	}
+	if err := g.Wait(); err != nil {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		return nil, err
+	}
+	p.join(pieces)
 	return p, nil
 }
 
-// add plans one polygon and appends it.
-func (p *Plan) add(ctx context.Context, poly plane.Polygon) error {
-	w := &work{plan: p, poly: poly, n: int32(len(p.Ts) - 1)}
-	if err := w.rings(ctx); err != nil {
-		return err
+// piece plans one polygon by itself.
+func (p *Plan) piece(ctx context.Context, poly plane.Polygon) (*Plan, error) {
+	if err := ctx.Err(); err != nil {
+		return nil, err
 	}
-	if w.n > 0 {
-		if err := w.ridges(ctx); err != nil {
-			return err
-		}
+	q := &Plan{Ts: p.Ts, Fs: p.Fs, Width: p.Width}
+	w := &work{plan: q, poly: poly, n: int32(len(p.Ts) - 1)}
+	whole, err := w.run(ctx, true)
+	if err == nil && !whole { // rare: an edge of the innermost zipped ring was split
+		w = &work{plan: &Plan{Ts: p.Ts, Fs: p.Fs, Width: p.Width}, poly: poly, n: w.n}
+		q = w.plan
+		_, err = w.run(ctx, false)
+	}
+	return q, err
+}
+
+// run plans the polygon of w. It reports false when the zipped bands and the
+// rest do not fit together.
+func (w *work) run(ctx context.Context, zip bool) (whole bool, err error) {
+	if err := w.rings(ctx, zip); err != nil {
+		return false, err
 	}
 	defer w.ar.Release()
+	if w.n > 0 {
+		if err := w.ridges(ctx); err != nil {
+			return false, err
+		}
+	}
 	return w.finish()
+}
+
+// join appends the plans of all polygons.
+func (p *Plan) join(pieces []*Plan) {
+	if len(pieces) == 1 {
+		q := pieces[0]
+		p.Pts, p.Dist, p.Tris, p.Ring, p.Rim, p.Cap, p.Ridge = q.Pts, q.Dist, q.Tris, q.Ring, q.Rim, q.Cap, q.Ridge
+		return
+	}
+	for _, q := range pieces {
+		n := int32(len(p.Pts))
+		p.Pts, p.Dist, p.Ring = append(p.Pts, q.Pts...), append(p.Dist, q.Dist...), append(p.Ring, q.Ring...)
+		for _, t := range q.Tris {
+			p.Tris = append(p.Tris, [3]int32{t[0] + n, t[1] + n, t[2] + n})
+		}
+		for _, t := range q.Cap {
+			p.Cap = append(p.Cap, [3]int32{t[0] + n, t[1] + n, t[2] + n})
+		}
+		for _, e := range q.Rim {
+			p.Rim = append(p.Rim, [2]int32{e[0] + n, e[1] + n})
+		}
+		p.Ridge += q.Ridge
+	}
 }
 
 // work is the planning of one polygon.
@@ -96,67 +143,56 @@ type work struct {
 	plan   *Plan
 	poly   plane.Polygon
 	n      int32 // rings beyond the outline
+	zip    zipped
+	from   int32 // the innermost zipped ring, 0 for none: what is triangulated begins there
 	ar     *plane.Arrangement
 	levels []float64 // distance of each ring, grid units
 	ring   []int32   // of each point: its ring, or -1 when set on a ridge
 	dist   []float32 // of each point
+	foot   []int32   // of each point: an edge of the outline near it, -1 while none is known
+
+	slack []float64 // how far each ring may be from its distance, grid units
+	seen  []int32   // of each triangle: the look in which it was last seen
+	look  int32
 }
 
-// bandRule labels faces: 0 outside, else 1 + the innermost ring around them.
-type bandRule struct{ w []int32 }
+// bandRule labels faces: 0 outside the ring from, else 1 + the innermost ring
+// around them.
+type bandRule struct {
+	w    []int32
+	from int32
+}
 
 func (b *bandRule) Cross(s, delta int32) { b.w[s] += delta }
 func (b *bandRule) Label() int32 {
-	if b.w[0] <= 0 {
+	if b.w[b.from] <= 0 {
 		return 0
 	}
-	for i := len(b.w) - 1; i > 0; i-- {
+	for i := len(b.w) - 1; i > int(b.from); i-- {
 		if b.w[i] > 0 {
 			return int32(i) + 1
 		}
 	}
-	return 1
+	return b.from + 1
 }
 
-func (w *work) classify() { w.ar.Classify(&bandRule{make([]int32, w.n+1)}) }
+func (w *work) classify() { w.ar.Classify(&bandRule{make([]int32, w.n+1), w.from}) }
 
-// rings insets the outline for each facet and triangulates all together.
-func (w *work) rings(ctx context.Context) error {
+// rings insets the outline for each facet. The bands that can be zipped are, and
+// all rings from there on are triangulated together.
+func (w *work) rings(ctx context.Context, zip bool) error {
 	p := w.plan
 	for _, t := range p.Ts {
 		w.levels = append(w.levels, t*p.Width)
 	}
-	stop := func() bool { return ctx.Err() != nil }
 	ar := plane.NewArrangement()
-	ar.Stop = stop
-	ar.AddRegion(0, plane.Region{w.poly})
-	if w.n > 0 {
-		least := w.levels[1]
-		for i := range w.n {
-			least = math.Min(least, w.levels[i+1]-w.levels[i])
-		}
-		st := plane.OffsetStyle{ArcTol: math.Max(1, least/24), ArcRadius: p.Width, Stop: stop, Simplify: math.Max(1, least/32)}
-		// Detail far finer than the first step costs much and changes nothing.
-		in := plane.Region{w.poly}.Simplify(st.Simplify / 2)
-		for i := int32(1); i <= w.n && len(in) > 0; i++ {
-			if err := ctx.Err(); err != nil {
-				return err
-			}
-			// Ring and its neighbours must stay apart, so a wider step allows for
-			// a coarser ring.
-			step := w.levels[i] - w.levels[i-1]
-			if i < w.n {
-				step = math.Min(step, w.levels[i+1]-w.levels[i])
-			}
-			st.Simplify = math.Max(1, step/24)
-			var err error
-			// Each ring from the one before: erosions add up exactly, and the
-			// rounding of at most a grid unit a ring is far below a step.
-			if in, err = in.Offset(w.levels[i-1]-w.levels[i], st); err != nil {
-				return err
-			}
-			ar.AddRegion(i, in)
-		}
+	ar.Stop = func() bool { return ctx.Err() != nil }
+	w.slack = make([]float64, w.n+1)
+	w.zip.rings = []plane.Polygon{w.poly}
+	if w.n == 0 {
+		ar.AddRegion(0, plane.Region{w.poly})
+	} else if err := w.inset(ctx, ar, zip); err != nil {
+		return err
 	}
 	if err := ar.Build(); err != nil {
 		return err
@@ -173,23 +209,81 @@ func (w *work) rings(ctx context.Context) error {
 	return nil
 }
 
-// finish copies the triangles inside into the plan and makes the flat cap.
-func (w *work) finish() error {
+// Each ring may depart from its distance by 1/ringDetail of the step to its
+// neighbours, from which it must stay apart: a wider step allows for a coarser
+// ring. Its arcs may depart by about as much. Both are set so that heights beside
+// ridges come out within a quarter of a per cent of the width (rms), see
+// TestRidgeHeights.
+const (
+	ringDetail = 24
+	arcDetail  = 23
+)
+
+// inset makes the rings and adds those to ar that are triangulated.
+func (w *work) inset(ctx context.Context, ar *plane.Arrangement, zip bool) error {
+	least := w.levels[1]
+	for i := range w.n {
+		least = math.Min(least, w.levels[i+1]-w.levels[i])
+	}
+	st := plane.OffsetStyle{ArcRadius: w.plan.Width, Stop: ar.Stop}
+	// Detail far finer than the first step costs much and changes nothing.
+	in := plane.Region{w.poly}.Simplify(math.Max(1, least/32) / 2)
+	for i := int32(1); i <= w.n && len(in) > 0; i++ {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		step := w.levels[i] - w.levels[i-1]
+		if i < w.n {
+			step = math.Min(step, w.levels[i+1]-w.levels[i])
+		}
+		st.Simplify, st.ArcTol = math.Max(1, step/ringDetail), math.Max(1, step/arcDetail)
+		w.slack[i] = st.Simplify
+		// Each ring from the one before: erosions add up exactly, and the
+		// rounding of at most a grid unit a ring is far below a step.
+		by := w.levels[i] - w.levels[i-1]
+		if zip {
+			if q, ok := in[0].InsetLoops(by, st); ok && w.zip.add(q) {
+				in[0], w.from = q, i
+				continue
+			}
+			zip = false
+		}
+		var err error
+		if in, err = in.Offset(-by, st); err != nil {
+			return err
+		}
+		ar.AddRegion(i, in)
+	}
+	ar.AddRegion(w.from, w.zip.rings[w.from:])
+	return nil
+}
+
+// finish copies the triangles inside into the plan and makes the flat cap. It
+// reports false when the innermost zipped ring did not come through as it was.
+func (w *work) finish() (whole bool, err error) {
 	p, ar := w.plan, w.ar
+	var known map[plane.Point]int32 // points of the innermost zipped ring
+	if w.from > 0 {
+		known = w.zip.put(p, w.levels)
+	}
 	num := make([]int32, ar.Points())
 	for i := range num {
 		num[i] = -1
 	}
 	id := func(v int32) int32 {
-		if num[v] < 0 {
-			num[v] = int32(len(p.Pts))
-			p.Pts = append(p.Pts, ar.Point(v))
-			p.Dist = append(p.Dist, w.dist[v])
+		if num[v] >= 0 {
+			return num[v]
 		}
+		if n, ok := known[ar.Point(v)]; ok {
+			num[v] = n
+			return n
+		}
+		num[v] = int32(len(p.Pts))
+		p.Pts = append(p.Pts, ar.Point(v))
+		p.Dist = append(p.Dist, w.dist[v])
 		return num[v]
 	}
-	firstRim := len(p.Rim)
-	firstTri := len(p.Tris)
+	border := 0
 	for k := range ar.Triangles() {
 		v, label := ar.Triangle(k)
 		if label <= 0 {
@@ -199,29 +293,34 @@ func (w *work) finish() error {
 		p.Tris = append(p.Tris, t)
 		p.Ring = append(p.Ring, uint8(min(label-1, 255)))
 		for i := range 3 {
-			o, _ := ar.Across(k, i)
-			out := o < 0
-			if !out {
-				_, l := ar.Triangle(o)
-				out = l <= 0
+			if o, _ := ar.Across(k, i); o >= 0 {
+				if _, l := ar.Triangle(o); l > 0 {
+					continue
+				}
 			}
-			if out {
+			border++
+			if w.from == 0 {
 				p.Rim = append(p.Rim, [2]int32{t[i], t[(i+1)%3]})
 			}
 		}
 	}
-	rim := p.Rim[firstRim:]
+	if w.from > 0 && border != len(known) {
+		return false, nil
+	}
 	if w.n == 0 {
-		p.Cap = append(p.Cap, p.Tris[firstTri:]...)
-		return nil
+		p.Cap = append(p.Cap, p.Tris...)
+		return true, nil
 	}
-	for _, e := range rim {
-		p.Dist[e[0]] = 0
-	}
-	// Flat sides use the outline's points only.
+	return true, w.flat()
+}
+
+// flat triangulates the outline's points alone, for flat sides.
+func (w *work) flat() error {
+	p := w.plan
 	flat := plane.NewArrangement()
-	byPoint := make(map[plane.Point]int32, len(rim))
-	for _, e := range rim {
+	byPoint := make(map[plane.Point]int32, len(p.Rim))
+	for _, e := range p.Rim {
+		p.Dist[e[0]] = 0
 		a, b := p.Pts[e[0]], p.Pts[e[1]]
 		byPoint[a] = e[0]
 		flat.AddEdge(0, a, b)
@@ -230,7 +329,7 @@ func (w *work) finish() error {
 		return err
 	}
 	defer flat.Release()
-	flat.Classify(&bandRule{make([]int32, 1)})
+	flat.Classify(&bandRule{w: make([]int32, 1)})
 	for k := range flat.Triangles() {
 		v, label := flat.Triangle(k)
 		if label <= 0 {

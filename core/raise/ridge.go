@@ -3,6 +3,8 @@ package raise
 import (
 	"context"
 	"math"
+	"runtime"
+	"sync"
 
 	"bildhauer/core/plane"
 )
@@ -17,82 +19,210 @@ import (
 const ridgeTol = 0.005
 
 func (w *work) ridges(ctx context.Context) error {
+	if w.from == w.n {
+		return nil // nothing is left but the plateau
+	}
 	index := plane.NewSegmentIndex(w.poly)
-	since := int32(-1)
-	for pass := 0; pass < ridgePasses; pass++ {
+	w.foot = make([]int32, len(w.dist))
+	for i := range w.foot {
+		w.foot[i] = -1
+	}
+	probes := w.shelves(nil)
+	for k := range w.ar.Triangles() {
+		// Triangles that are a whole ring by themselves have no chord.
+		if v, band, ok := w.sloping(k); ok && w.ring[v[0]] == w.ring[v[1]] && w.ring[v[1]] == w.ring[v[2]] {
+			probes = w.slump(v, band, probes)
+		}
+	}
+	found := w.weigh(index, probes, nil)
+	// An insertion changes only the triangles around the new point, and makes no
+	// new chord: after the first round these are all there is to look at.
+	for pass := 0; pass < ridgePasses && len(found) > 0; pass++ {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		found := w.slumps(index, since, w.shelves(index))
-		since = w.ar.Points()
-		set := 0
+		var set []int32
+		var left []chord
 		for _, c := range found {
-			if w.setRidge(index, c) {
-				set++
+			if n := w.setRidge(c); n >= 0 {
+				set = append(set, n)
+			} else if c.tries < ridgeTries {
+				c.tries++
+				left = append(left, c)
 			}
 		}
-		w.plan.Ridge += set
-		if set == 0 {
+		w.plan.Ridge += len(set)
+		if len(set) == 0 {
 			break
 		}
+		found = w.weigh(index, w.around(set, probes[:0]), w.still(left))
 	}
 	return nil
+}
+
+// probe is a place where the height may be off: what the triangulation gives
+// there, and how far from the outline it can be at the most.
+type probe struct {
+	band    int32
+	hint    int32 // an edge of the outline that may be near, or -1
+	x, y    float64
+	d       float64 // distance that the triangulation gives
+	reach   float64 // most that it can be
+	allowed float64 // how far it may be off
+}
+
+// chord is a place that is off, and where to put a point for it. Most are the
+// middles of edges of the triangulation with both ends on one ring.
+type chord struct {
+	band int32
+	x, y float64
+	foot plane.Foot // of x, y on the outline
+
+	ridge        bool // a point of the ridge above the foot is known
+	rx, ry, rise float64
+
+	tries int // how often there was no room for a point
+}
+
+// weigh appends the probes that are off by more than they may.
+func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []chord {
+	all := make([]chord, len(probes))
+	inParallel(len(probes), func(i int) {
+		p := &probes[i]
+		f := index.NearestFrom(p.x, p.y, p.reach+1, p.hint)
+		if f.Edge < 0 || math.Abs(f.Dist-p.d) <= p.allowed {
+			all[i].band = -1
+			return
+		}
+		c := chord{band: p.band, x: p.x, y: p.y, foot: f}
+		c.rx, c.ry, c.rise, c.ridge = medial(index, p.x, p.y, f, w.levels[p.band+1]*1.02)
+		all[i] = c
+	})
+	for _, c := range all {
+		if c.band >= 0 {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// inParallel runs f for 0 to n-1; a few on the spot, many on all processors.
+func inParallel(n int, f func(i int)) {
+	const few = 64
+	workers := min(runtime.GOMAXPROCS(0), n/few)
+	if workers < 2 {
+		for i := range n {
+			f(i)
+		}
+		return
+	}
+	var wg sync.WaitGroup
+	for k := range workers {
+		wg.Go(func() {
+			for i := n * k / workers; i < n*(k+1)/workers; i++ {
+				f(i)
+			}
+		})
+	}
+	wg.Wait()
 }
 
 // ridgePasses bounds the rounds of refinement; most ridges need three.
 const ridgePasses = 20
 
-// slumps appends the triangles that touch a ridge point numbered since or
-// higher and whose centre is off by more than the tolerance: ends and forks
-// of ridges, where no chord is left to tell. With since -1 it looks at the
-// triangles with all corners on one ring.
-func (w *work) slumps(index *plane.SegmentIndex, since int32, out []chord) []chord {
-	ar := w.ar
+// ridgeTries is how often a place is tried again that had no room for a point:
+// the ones set beside it meanwhile may have made some.
+const ridgeTries = 2
+
+// still keeps those of the places that are still off by more than the
+// tolerance.
+func (w *work) still(left []chord) []chord {
 	tol := ridgeTol * w.plan.Width
-	for k := range ar.Triangles() {
-		v, band, ok := w.sloping(k)
-		if !ok {
-			continue
+	kept := left[:0]
+	for _, c := range left {
+		p := plane.Point{X: int32(math.Round(c.x)), Y: int32(math.Round(c.y))}
+		v, label := w.ar.Triangle(w.ar.Find(p))
+		if label == c.band+1 && math.Abs(w.level(v, c.x, c.y)-c.foot.Dist) > tol {
+			kept = append(kept, c)
 		}
-		if since < 0 { // triangles that are a whole ring by themselves have no chord
-			if w.ring[v[0]] != w.ring[v[1]] || w.ring[v[1]] != w.ring[v[2]] {
-				continue
+	}
+	return kept
+}
+
+// level returns the distance that triangle v gives for (x, y).
+func (w *work) level(v [3]int32, x, y float64) float64 {
+	a, b, c := w.ar.Point(v[0]), w.ar.Point(v[1]), w.ar.Point(v[2])
+	ax, ay := float64(a.X), float64(a.Y)
+	bx, by, cx, cy := float64(b.X)-ax, float64(b.Y)-ay, float64(c.X)-ax, float64(c.Y)-ay
+	det := bx*cy - by*cx
+	s := ((x-ax)*cy - (y-ay)*cx) / det
+	t := (bx*(y-ay) - by*(x-ax)) / det
+	d := float64(w.dist[v[0]])
+	return d + s*(float64(w.dist[v[1]])-d) + t*(float64(w.dist[v[2]])-d)
+}
+
+// around appends the triangles around points that were just set whose centre is
+// off: ends and forks of ridges, where no chord is left to tell.
+func (w *work) around(set []int32, out []probe) []probe {
+	for len(w.seen) < int(w.ar.Triangles()) {
+		w.seen = append(w.seen, 0)
+	}
+	w.look++
+	for _, n := range set {
+		w.ar.Star(n, func(k int32) {
+			if w.seen[k] == w.look {
+				return
 			}
-		} else if v[0] < since && v[1] < since && v[2] < since {
-			continue
-		}
-		var x, y, d float64
-		for _, u := range v {
-			p := ar.Point(u)
-			x, y, d = x+float64(p.X)/3, y+float64(p.Y)/3, d+float64(w.dist[u])/3
-		}
-		reach, most := math.Inf(1), math.Inf(1)
-		for _, u := range v {
-			p := ar.Point(u)
-			dx, dy := float64(p.X)-x, float64(p.Y)-y
-			far := math.Sqrt(dx*dx + dy*dy)
-			// Distance changes no faster than one walks.
-			reach = min(reach, float64(w.dist[u])+far)
-			most = min(most, math.Abs(float64(w.dist[u])-d)+far)
-		}
-		if most <= tol {
-			continue
-		}
-		f := index.Nearest(x, y, reach+1)
-		if f.Edge < 0 || math.Abs(f.Dist-d) <= tol {
-			continue
-		}
-		out = append(out, chord{band, x, y, f})
+			w.seen[k] = w.look
+			if v, band, ok := w.sloping(k); ok {
+				out = w.slump(v, band, out)
+			}
+		})
 	}
 	return out
 }
 
-// chord is an edge of the triangulation within one band whose ends lie on the
-// same ring although its middle is farther from the outline, or nearer.
-type chord struct {
-	band int32
-	x, y float64 // the middle
-	foot plane.Foot
+// ringSlack returns how far the ring beside a triangle may itself be from where
+// it should be: points could not mend that, they would pile up along the ring.
+func (w *work) ringSlack(v [3]int32) float64 {
+	a, b, c := w.ring[v[0]], w.ring[v[1]], w.ring[v[2]]
+	if a == b || a == c {
+		b = a
+	} else if b != c {
+		return 0
+	}
+	if b < 0 {
+		return 0
+	}
+	return w.slack[b]
+}
+
+// slump appends the centre of a triangle if it can be off by more than the
+// tolerance.
+func (w *work) slump(v [3]int32, band int32, out []probe) []probe {
+	ar := w.ar
+	tol := ridgeTol * w.plan.Width
+	var x, y, d float64
+	for _, u := range v {
+		p := ar.Point(u)
+		x, y, d = x+float64(p.X)/3, y+float64(p.Y)/3, d+float64(w.dist[u])/3
+	}
+	// Distance changes no faster than one walks, so the true one at the centre
+	// lies between least and reach.
+	reach, least := math.Inf(1), 0.0
+	for _, u := range v {
+		p := ar.Point(u)
+		dx, dy := float64(p.X)-x, float64(p.Y)-y
+		far := math.Sqrt(dx*dx + dy*dy)
+		reach = min(reach, float64(w.dist[u])+far)
+		least = max(least, float64(w.dist[u])-far)
+	}
+	tol += w.ringSlack(v)
+	if reach-d <= tol && d-least <= tol {
+		return out
+	}
+	hint := max(w.foot[v[0]], w.foot[v[1]], w.foot[v[2]])
+	return append(out, probe{band: band, hint: hint, x: x, y: y, d: d, reach: reach, allowed: tol})
 }
 
 // sloping returns the corners and the band of triangle k if it lies between
@@ -102,9 +232,10 @@ func (w *work) sloping(k int32) (v [3]int32, band int32, ok bool) {
 	return v, label - 1, label > 0 && label <= w.n
 }
 
-// shelves finds the chords whose height is off by more than the tolerance.
-func (w *work) shelves(index *plane.SegmentIndex) []chord {
-	var out []chord
+// shelves appends the chords: edges of the triangulation within one band whose
+// ends lie on the same ring although their middle may be farther from the
+// outline, or nearer.
+func (w *work) shelves(out []probe) []probe {
 	ar := w.ar
 	tol := ridgeTol * w.plan.Width
 	for k := range ar.Triangles() {
@@ -127,22 +258,19 @@ func (w *work) shelves(index *plane.SegmentIndex) []chord {
 				continue
 			}
 			at := float64(w.dist[a])
-			f := index.Nearest(x, y, at+half+1)
-			if f.Edge < 0 || math.Abs(f.Dist-at) <= tol {
-				continue
-			}
-			out = append(out, chord{band, x, y, f})
+			out = append(out, probe{band: band, hint: -1, x: x, y: y, d: at, reach: at + half, allowed: tol})
 		}
 	}
 	return out
 }
 
-// setRidge puts a point on the ridge that chord c crosses.
-func (w *work) setRidge(index *plane.SegmentIndex, c chord) bool {
+// setRidge puts a point on the ridge that chord c crosses and returns its
+// number, or -1 where there is no room for one.
+func (w *work) setRidge(c chord) int32 {
 	x, y, dist := c.x, c.y, c.foot.Dist
 	most := w.levels[c.band+1]
-	if mx, my, r, ok := medial(index, c.x, c.y, c.foot, most*1.02); ok {
-		x, y, dist = mx, my, r
+	if c.ridge {
+		x, y, dist = c.rx, c.ry, c.rise
 	}
 	p := plane.Point{X: int32(math.Round(x)), Y: int32(math.Round(y))}
 	k := w.ar.Find(p)
@@ -152,7 +280,7 @@ func (w *work) setRidge(index *plane.SegmentIndex, c chord) bool {
 		dist = c.foot.Dist
 		k = w.ar.Find(p)
 		if v, label = w.ar.Triangle(k); label != c.band+1 {
-			return false
+			return -1
 		}
 	}
 	// Neighbouring chords often lead to the same point.
@@ -162,22 +290,23 @@ func (w *work) setRidge(index *plane.SegmentIndex, c chord) bool {
 		dist = c.foot.Dist
 		k = w.ar.Find(p)
 		if v, label = w.ar.Triangle(k); label != c.band+1 || w.crowded(p, v, near) {
-			return false
+			return -1
 		}
 	}
 	for i := range 3 { // a point on an edge of the arrangement would bend a ring
 		if _, con := w.ar.Across(k, i); con && plane.Orient(w.ar.Point(v[i]), w.ar.Point(v[(i+1)%3]), p) == 0 {
-			return false
+			return -1
 		}
 	}
 	n := w.ar.Insert(p)
 	if int(n) < len(w.dist) {
-		return false
+		return -1
 	}
 	dist = math.Max(w.levels[c.band], math.Min(dist, most))
 	w.dist = append(w.dist, float32(dist))
+	w.foot = append(w.foot, c.foot.Edge)
 	w.ring = append(w.ring, -1)
-	return true
+	return n
 }
 
 // crowded reports whether a corner v lies within near of p.
@@ -202,9 +331,10 @@ func medial(index *plane.SegmentIndex, x, y float64, foot plane.Foot, limit floa
 	}
 	ux, uy := (x-foot.X)/foot.Dist, (y-foot.Y)/foot.Dist
 	r = limit
+	hint := int32(-1)
 	for range 16 {
 		cx, cy = foot.X+ux*r, foot.Y+uy*r
-		f := index.Nearest(cx, cy, r*(1-1e-6))
+		f := index.NearestFrom(cx, cy, r*(1-1e-6), hint)
 		if f.Edge < 0 {
 			return cx, cy, r, ok
 		}
@@ -217,7 +347,7 @@ func medial(index *plane.SegmentIndex, x, y float64, foot plane.Foot, limit floa
 		if n > r*(1-1e-5) || n < foot.Dist*0.5 {
 			return cx, cy, r, ok
 		}
-		r, ok = n, true
+		r, ok, hint = n, true, f.Edge
 	}
 	return cx, cy, r, ok
 }

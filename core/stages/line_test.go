@@ -146,3 +146,21 @@ func BenchmarkIcon(b *testing.B) {
 		b.ReportMetric(float64(s.Nodes()), "nodes")
 	}
 }
+
+// BenchmarkBadge raises a badge whose strokes are mostly narrower than two
+// bevels.
+func BenchmarkBadge(b *testing.B) {
+	s := sheet(b, "../../demo/compass-badge.svg")
+	r := recipe.New()
+	p, err := regionsOf(s, &r)
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		for i := range p.Parts {
+			if _, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false); err != nil {
+				b.Fatal(err)
+			}
+		}
+	}
+}
