@@ -48,14 +48,34 @@ var pieces = []piece{
 		round("#909090", "Bollard", 8, 2), round("#efe5cf", "Light", 9, 0.8),
 	}},
 	{"pier-key-tag.ai", recipe.Width, 68, []part{
-		round("#156ca0", "Tag", 2.4, 0.5), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
+		round(
+			"#156ca0",
+			"Tag",
+			2.4,
+			0.5,
+		), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
 	}},
 	{"gull-crest.eps", recipe.Height, 120, []part{
-		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
+		round(
+			"#214a6b",
+			"Shield",
+			6,
+			1.2,
+		), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},
 	{"tide-clock.svg", recipe.Width, 180, []part{
-		round("#b98a35", "Brass", 14, 2), round("#7a4b2a", "Rope", 16, 1.2), round("#f3ead8", "Face and foam", 8, 0.6),
-		round("#2b2f38", "Marks", 9.5, 0.8), round("#2f737e", "Sea", 10, 1.5), round("#a9492b", "Hand", 15, 1.6),
+		round(
+			"#b98a35",
+			"Brass",
+			14,
+			2,
+		), round("#7a4b2a", "Rope", 16, 1.2), round("#f3ead8", "Face and foam", 8, 0.6),
+		round(
+			"#2b2f38",
+			"Marks",
+			9.5,
+			0.8,
+		), round("#2f737e", "Sea", 10, 1.5), round("#a9492b", "Hand", 15, 1.6),
 	}},
 	{"compass-badge.svg", recipe.Width, 80, []part{
 		round("#24404f", "Rings", 5, 0.9), faceted("#a9492b", "Long points", 9, 6, 5),

@@ -29,8 +29,15 @@ func insertFile(tx *sqlx.Tx, piece string, f File, t int64) error {
 	if f.Kind == "" {
 		f.Kind = Artwork
 	}
-	_, err := tx.Exec(`INSERT INTO files (id, piece_id, name, data, created_at, kind) VALUES (?, ?, ?, ?, ?, ?)`,
-		f.ID, piece, f.Name, f.Data, t, f.Kind)
+	_, err := tx.Exec(
+		`INSERT INTO files (id, piece_id, name, data, created_at, kind) VALUES (?, ?, ?, ?, ?, ?)`,
+		f.ID,
+		piece,
+		f.Name,
+		f.Data,
+		t,
+		f.Kind,
+	)
 	return err
 }
 
@@ -49,8 +56,14 @@ func (s *Store) DropFile(ctx context.Context, piece, id string) error {
 // File returns one file of a piece; an empty id asks for its first artwork.
 func (s *Store) File(ctx context.Context, piece, id string) (File, error) {
 	var f File
-	err := s.db.GetContext(ctx, &f, `SELECT * FROM files WHERE piece_id = ?1 AND (id = ?2 OR ?2 = '' AND kind = 'artwork')
-		ORDER BY created_at, rowid LIMIT 1`, piece, id)
+	err := s.db.GetContext(
+		ctx,
+		&f,
+		`SELECT * FROM files WHERE piece_id = ?1 AND (id = ?2 OR ?2 = '' AND kind = 'artwork')
+		ORDER BY created_at, rowid LIMIT 1`,
+		piece,
+		id,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return f, ErrNotFound
 	}

@@ -51,7 +51,12 @@ func insertState(tx *sqlx.Tx, st State) error {
 // Head returns the state in force.
 func (s *Store) Head(ctx context.Context, id string) (Head, error) {
 	var h Head
-	err := s.db.GetContext(ctx, &h.State, `SELECT states.* FROM states JOIN pieces ON pieces.id = piece_id AND rev = head WHERE pieces.id = ?`, id)
+	err := s.db.GetContext(
+		ctx,
+		&h.State,
+		`SELECT states.* FROM states JOIN pieces ON pieces.id = piece_id AND rev = head WHERE pieces.id = ?`,
+		id,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return h, ErrNotFound
 	}
@@ -65,7 +70,13 @@ func (s *Store) Head(ctx context.Context, id string) (Head, error) {
 	if earlier > 0 {
 		h.Undo = h.Label
 	}
-	err = s.db.GetContext(ctx, &h.Redo, `SELECT label FROM states WHERE piece_id = ? AND rev > ? ORDER BY rev LIMIT 1`, id, h.Rev)
+	err = s.db.GetContext(
+		ctx,
+		&h.Redo,
+		`SELECT label FROM states WHERE piece_id = ? AND rev > ? ORDER BY rev LIMIT 1`,
+		id,
+		h.Rev,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = nil
 	}
@@ -96,7 +107,12 @@ func (s *Store) Push(ctx context.Context, id string, base int64, label string, d
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(`UPDATE pieces SET head = ?1, last_rev = ?1, updated_at = ?2 WHERE id = ?3`, rev, now(), id)
+		_, err = tx.Exec(
+			`UPDATE pieces SET head = ?1, last_rev = ?1, updated_at = ?2 WHERE id = ?3`,
+			rev,
+			now(),
+			id,
+		)
 		return err
 	})
 	return rev, err

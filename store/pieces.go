@@ -38,7 +38,11 @@ func (s *Store) Create(ctx context.Context, id string, files []File, label strin
 // Pieces returns all pieces that are not deleted, newest change first.
 func (s *Store) Pieces(ctx context.Context) ([]Piece, error) {
 	var out []Piece
-	err := s.db.SelectContext(ctx, &out, `SELECT * FROM pieces WHERE deleted_at IS NULL ORDER BY updated_at DESC, id`)
+	err := s.db.SelectContext(
+		ctx,
+		&out,
+		`SELECT * FROM pieces WHERE deleted_at IS NULL ORDER BY updated_at DESC, id`,
+	)
 	return out, err
 }
 
@@ -76,9 +80,12 @@ func (s *Store) Purge(ctx context.Context, age time.Duration) error {
 	if _, err := s.db.ExecContext(ctx, `DELETE FROM pieces WHERE deleted_at < ?`, now()-age.Milliseconds()); err != nil {
 		return err
 	}
-	_, err := s.db.ExecContext(ctx, `DELETE FROM files WHERE created_at < ? AND NOT EXISTS (SELECT 1 FROM states
+	_, err := s.db.ExecContext(
+		ctx,
+		`DELETE FROM files WHERE created_at < ? AND NOT EXISTS (SELECT 1 FROM states
 		WHERE states.piece_id = files.piece_id
 		AND (instr(doc, files.id) > 0 OR instr(doc, '"sheets":[') = 0 AND instr(doc, '"sheets":{"list":[') = 0))`,
-		now()-24*time.Hour.Milliseconds())
+		now()-24*time.Hour.Milliseconds(),
+	)
 	return err
 }

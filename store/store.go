@@ -72,10 +72,19 @@ func hold(dir string) (*flock.Flock, error) {
 		if who == "" {
 			who = "another program"
 		}
-		return nil, fmt.Errorf("the data folder %s is in use by %s. End that one first, or choose another folder", dir, who)
+		return nil, fmt.Errorf(
+			"the data folder %s is in use by %s. End that one first, or choose another folder",
+			dir,
+			who,
+		)
 	}
 	host, _ := os.Hostname()
-	who := fmt.Sprintf("process %d on %s, since %s\n", os.Getpid(), host, time.Now().Format("2006-01-02 15:04"))
+	who := fmt.Sprintf(
+		"process %d on %s, since %s\n",
+		os.Getpid(),
+		host,
+		time.Now().Format("2006-01-02 15:04"),
+	)
 	if err := os.WriteFile(path, []byte(who), 0o600); err != nil {
 		lock.Unlock()
 		return nil, fmt.Errorf("the data folder %s can't be written: %w", dir, err)
@@ -134,7 +143,11 @@ func migrate(db *sqlx.DB) error {
 	}
 	sources := p.ListSources()
 	if last := sources[len(sources)-1].Version; have > last {
-		return fmt.Errorf("it was written by a newer Bildhauer (version %d, this one knows %d). Open it with that one", have, last)
+		return fmt.Errorf(
+			"it was written by a newer Bildhauer (version %d, this one knows %d). Open it with that one",
+			have,
+			last,
+		)
 	}
 	_, err = p.Up(ctx)
 	return err

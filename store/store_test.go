@@ -69,7 +69,8 @@ func TestRevisionsAreNeverReused(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		if h := head(t, s, "p"); h.Label != fmt.Sprint("change ", round, ".0") || h.Redo != fmt.Sprint("change ", round, ".1") {
+		if h := head(t, s, "p"); h.Label != fmt.Sprint("change ", round, ".0") ||
+			h.Redo != fmt.Sprint("change ", round, ".1") {
 			t.Errorf("after three undos: %q, redo %q", h.Label, h.Redo)
 		}
 	}
@@ -241,7 +242,8 @@ func TestFiles(t *testing.T) {
 func TestOneProgramAFolder(t *testing.T) {
 	dir := t.TempDir()
 	s := open(t, dir)
-	if _, err := Open(dir); err == nil || !strings.Contains(err.Error(), fmt.Sprintf("in use by process %d", os.Getpid())) {
+	if _, err := Open(dir); err == nil ||
+		!strings.Contains(err.Error(), fmt.Sprintf("in use by process %d", os.Getpid())) {
 		t.Errorf("a second program: %v", err)
 	}
 	if err := s.Close(); err != nil {
@@ -303,7 +305,8 @@ func TestNewerDatabase(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.Close()
-	if _, err := Open(dir); err == nil || !strings.Contains(err.Error(), "newer Bildhauer (version 99, this one knows 3)") {
+	if _, err := Open(dir); err == nil ||
+		!strings.Contains(err.Error(), "newer Bildhauer (version 99, this one knows 3)") {
 		t.Errorf("a newer database: %v", err)
 	}
 	// And the folder is free again after the refusal.
@@ -327,11 +330,13 @@ func TestOldDatabases(t *testing.T) {
 		up, _, _ := strings.Cut(string(raw), "-- +goose Down")
 		db.MustExec(up)
 	}
-	db.MustExec(`CREATE TABLE goose_db_version (id INTEGER PRIMARY KEY AUTOINCREMENT, version_id INTEGER NOT NULL, is_applied INTEGER NOT NULL, tstamp TIMESTAMP DEFAULT (datetime('now')));
+	db.MustExec(
+		`CREATE TABLE goose_db_version (id INTEGER PRIMARY KEY AUTOINCREMENT, version_id INTEGER NOT NULL, is_applied INTEGER NOT NULL, tstamp TIMESTAMP DEFAULT (datetime('now')));
 		INSERT INTO goose_db_version (version_id, is_applied) VALUES (0, 1), (1, 1), (2, 1);
 		INSERT INTO pieces (id, created_at, updated_at, head) VALUES ('p', 1, 2, 3);
 		INSERT INTO sheets (id, piece_id, name, data, created_at) VALUES ('f', 'p', 'a.svg', 'art', 1);
-		INSERT INTO states (piece_id, seq, label, doc, created_at) VALUES ('p', 0, 'Artwork read', '{}', 1), ('p', 3, 'Depth', '{}', 2), ('p', 4, 'Undone', '{}', 3)`)
+		INSERT INTO states (piece_id, seq, label, doc, created_at) VALUES ('p', 0, 'Artwork read', '{}', 1), ('p', 3, 'Depth', '{}', 2), ('p', 4, 'Undone', '{}', 3)`,
+	)
 	db.Close()
 	s := open(t, dir)
 	if h := head(t, s, "p"); h.Rev != 3 || h.Undo != "Depth" || h.Redo != "Undone" {

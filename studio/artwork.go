@@ -48,25 +48,49 @@ func (s *Studio) AddSheet(ctx context.Context, id string, base int64, f File) (P
 	if err := s.store.AddFile(ctx, id, file); err != nil {
 		return p, err
 	}
-	add := &recipe.AddSheet{Sheet: recipe.Sheet{File: file.ID, Name: file.Name, Beside: !sameSize(sheet, first.Value)}}
-	return s.changeWith(ctx, id, base, file.ID, recipe.Change{Label: "Add " + file.Name, Edits: []recipe.Edit{add}})
+	add := &recipe.AddSheet{
+		Sheet: recipe.Sheet{File: file.ID, Name: file.Name, Beside: !sameSize(sheet, first.Value)},
+	}
+	return s.changeWith(
+		ctx,
+		id,
+		base,
+		file.ID,
+		recipe.Change{Label: "Add " + file.Name, Edits: []recipe.Edit{add}},
+	)
 }
 
 // readNew reads a file that is not in the store yet, under the key that it
 // will have there.
-func (s *Studio) readNew(ctx context.Context, line *stages.Line, p Piece, f store.File, page int) (*artwork.Sheet, error) {
+func (s *Studio) readNew(
+	ctx context.Context,
+	line *stages.Line,
+	p Piece,
+	f store.File,
+	page int,
+) (*artwork.Sheet, error) {
 	fonts, err := line.Fonts(ctx)
 	if err != nil {
 		return nil, err
 	}
 	source := stages.Source{ID: p.ID + "/" + f.ID, Load: func() ([]byte, error) { return f.Data, nil }}
-	sheet, err := stages.Read.Make(ctx, s.flights, stages.ReadInput{File: source, Name: f.Name, Page: page, Fonts: fonts})
+	sheet, err := stages.Read.Make(
+		ctx,
+		s.flights,
+		stages.ReadInput{File: source, Name: f.Name, Page: page, Fonts: fonts},
+	)
 	return sheet.Value, err
 }
 
 // changeWith makes a change that brings a file, and forgets the file when the
 // change is refused.
-func (s *Studio) changeWith(ctx context.Context, id string, base int64, file string, c recipe.Change) (Piece, error) {
+func (s *Studio) changeWith(
+	ctx context.Context,
+	id string,
+	base int64,
+	file string,
+	c recipe.Change,
+) (Piece, error) {
 	p, err := s.Change(ctx, id, base, c)
 	if err != nil {
 		s.store.DropFile(context.WithoutCancel(ctx), id, file)
@@ -90,7 +114,13 @@ func (s *Studio) AddFont(ctx context.Context, id string, base int64, f File) (Pi
 		return p, err
 	}
 	add := &recipe.AddFont{Font: recipe.Font{File: file.ID, Name: name, Family: face.Family}}
-	return s.changeWith(ctx, id, base, file.ID, recipe.Change{Label: "Add the font " + face.Family, Edits: []recipe.Edit{add}})
+	return s.changeWith(
+		ctx,
+		id,
+		base,
+		file.ID,
+		recipe.Change{Label: "Add the font " + face.Family, Edits: []recipe.Edit{add}},
+	)
 }
 
 // Exchange is a changed file that waits to take the place of a sheet.
@@ -159,7 +189,16 @@ func (s *Studio) Accept(ctx context.Context, id string, base int64, slot int, fi
 	if err != nil {
 		return p, err
 	}
-	edit := &recipe.ExchangeSheet{Slot: slot, Replaces: x.Sheet.File, File: file, Name: f.Name, Page: x.Page, Old: x.Old, New: x.New, Matching: x.Matching}
+	edit := &recipe.ExchangeSheet{
+		Slot:     slot,
+		Replaces: x.Sheet.File,
+		File:     file,
+		Name:     f.Name,
+		Page:     x.Page,
+		Old:      x.Old,
+		New:      x.New,
+		Matching: x.Matching,
+	}
 	return s.Change(ctx, id, base, recipe.Change{Label: "Exchange " + f.Name, Edits: []recipe.Edit{edit}})
 }
 

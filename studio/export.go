@@ -71,7 +71,11 @@ func (s *Studio) Export(ctx context.Context, p Piece, format, name string) (*Exp
 	return &Export{made.Value.path, kind}, nil
 }
 
-func (s *Studio) exportMeshes(ctx context.Context, p Piece, format, name string) (stages.Made[*result], error) {
+func (s *Studio) exportMeshes(
+	ctx context.Context,
+	p Piece,
+	format, name string,
+) (stages.Made[*result], error) {
 	checked, err := s.Checks(ctx, p)
 	if err != nil {
 		return stages.Made[*result]{}, err
@@ -79,7 +83,10 @@ func (s *Studio) exportMeshes(ctx context.Context, p Piece, format, name string)
 	in := fileInput{Format: format, Name: name}
 	for _, c := range checked {
 		if !c.Report.Sound() {
-			return stages.Made[*result]{}, input("%s is not sound, see the checks. Narrow its bevel or raise the tolerance", c.Name)
+			return stages.Made[*result]{}, input(
+				"%s is not sound, see the checks. Narrow its bevel or raise the tolerance",
+				c.Name,
+			)
 		}
 		in.Parts = append(in.Parts, filePart{c.Made, c.Name, c.Part.Color})
 	}
@@ -133,7 +140,9 @@ func (s *Studio) exportOutlines(ctx context.Context, p Piece) (stages.Made[*resu
 				o := &r.Parts[p.Index]
 				list = append(list, write.Outline{Name: p.Name, Color: o.Color, Region: o.Region.Value})
 			}
-			return s.toFile(func(w io.Writer) error { return write.PartsSVG(w, list, r.Step, r.Width, r.Height) })
+			return s.toFile(
+				func(w io.Writer) error { return write.PartsSVG(w, list, r.Step, r.Width, r.Height) },
+			)
 		},
 	}
 	return stage.Make(ctx, s.files, in)

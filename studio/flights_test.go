@@ -26,19 +26,23 @@ type maker struct {
 func newMaker() *maker { return &maker{began: make(chan context.Context, 10), give: make(chan any)} }
 
 func (m *maker) task(key string) stages.Task {
-	return stages.Task{Stage: "test", Key: stages.Key(key), Run: func(ctx context.Context) (any, int64, error) {
-		m.starts.Add(1)
-		m.began <- ctx
-		select {
-		case v := <-m.give:
-			if err, ok := v.(error); ok {
-				return nil, 0, err
+	return stages.Task{
+		Stage: "test",
+		Key:   stages.Key(key),
+		Run: func(ctx context.Context) (any, int64, error) {
+			m.starts.Add(1)
+			m.began <- ctx
+			select {
+			case v := <-m.give:
+				if err, ok := v.(error); ok {
+					return nil, 0, err
+				}
+				return v, 10, nil
+			case <-ctx.Done():
+				return nil, 0, ctx.Err()
 			}
-			return v, 10, nil
-		case <-ctx.Done():
-			return nil, 0, ctx.Err()
-		}
-	}}
+		},
+	}
 }
 
 // asked is someone who waits for a result.
@@ -165,7 +169,11 @@ func TestFailuresAreNotKept(t *testing.T) {
 		<-m.began
 		m.give <- 3
 		c.want(t, 3, nil)
-		panics := stages.Task{Stage: "test", Key: "p", Run: func(context.Context) (any, int64, error) { panic("oh") }}
+		panics := stages.Task{
+			Stage: "test",
+			Key:   "p",
+			Run:   func(context.Context) (any, int64, error) { panic("oh") },
+		}
 		ask(f, panics).want(t, nil, errBroken)
 		ask(f, m.task("k")).want(t, 3, nil)
 	})
@@ -300,7 +308,8 @@ func TestCacheWeighs(t *testing.T) {
 		t.Error("kept what is too heavy, or there already")
 	}
 	put("e", 50)
-	if got := strings.Join(dropped, ""); got != "bca" || c.held != 80 || len(c.items) != 2 || c.order.Len() != 2 {
+	if got := strings.Join(dropped, ""); got != "bca" || c.held != 80 || len(c.items) != 2 ||
+		c.order.Len() != 2 {
 		t.Errorf("dropped %q, holds %d bytes in %d", got, c.held, len(c.items))
 	}
 	for i := range 1000 {

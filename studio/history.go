@@ -61,7 +61,13 @@ func stale(p Piece, err error) error {
 	if what == "" {
 		what = "an undo"
 	}
-	return &ErrStale{fmt.Sprintf("This piece was changed in another window (%s), and your change does not fit any more: %s", what, sentence(err.Error()))}
+	return &ErrStale{
+		fmt.Sprintf(
+			"This piece was changed in another window (%s), and your change does not fit any more: %s",
+			what,
+			sentence(err.Error()),
+		),
+	}
 }
 
 // document writes a recipe and tells whether it is as before.

@@ -47,12 +47,16 @@ func TestChangesOfTwoWindows(t *testing.T) {
 	beside := true
 	err := do(seen, "Place", &recipe.EditSheet{Slot: 2, Beside: &beside})
 	var old *ErrStale
-	if !errors.As(err, &old) || !strings.Contains(old.Text, "another window (Take a sheet out)") || !strings.Contains(old.Text, "not in the piece any more.") {
+	if !errors.As(err, &old) || !strings.Contains(old.Text, "another window (Take a sheet out)") ||
+		!strings.Contains(old.Text, "not in the piece any more.") {
 		t.Errorf("a change that does not fit: %v", err)
 	}
 	// The same mistake on the newest state is a plain refusal.
 	var in *ErrInput
-	if err := do(piece(t, s, id).Rev, "Place", &recipe.EditSheet{Slot: 2, Beside: &beside}); !errors.As(err, &in) {
+	if err := do(piece(t, s, id).Rev, "Place", &recipe.EditSheet{Slot: 2, Beside: &beside}); !errors.As(
+		err,
+		&in,
+	) {
 		t.Errorf("a change that does not fit, on the newest state: %v", err)
 	}
 	// Undo of what is not on the screen any more is refused.
@@ -88,7 +92,8 @@ func TestParallelChanges(t *testing.T) {
 		})
 		wg.Wait()
 		p := piece(t, s, id)
-		if p.Recipe.Size.MM != mm || p.Recipe.Parts.Measures(plate).Depth != float64(10+i) || len(p.Recipe.Sheets.List) != i+2 {
+		if p.Recipe.Size.MM != mm || p.Recipe.Parts.Measures(plate).Depth != float64(10+i) ||
+			len(p.Recipe.Sheets.List) != i+2 {
 			t.Fatalf("pair %d lost a change: %+v", i, p.Recipe)
 		}
 	}
@@ -211,10 +216,14 @@ func TestDamagedPieces(t *testing.T) {
 		}
 		var bad *ErrDamaged
 		_, err := s.Piece(t.Context(), id)
-		if !errors.As(err, &bad) || strings.HasPrefix(doc, `{"version":77`) != errors.Is(err, recipe.ErrNewer) {
+		if !errors.As(err, &bad) ||
+			strings.HasPrefix(doc, `{"version":77`) != errors.Is(err, recipe.ErrNewer) {
 			t.Errorf("%s: %v", doc, err)
 		}
-		if _, err := s.Change(t.Context(), id, Latest, recipe.Change{Edits: []recipe.Edit{setDepth(3)}}); !errors.As(err, &bad) {
+		if _, err := s.Change(t.Context(), id, Latest, recipe.Change{Edits: []recipe.Edit{setDepth(3)}}); !errors.As(
+			err,
+			&bad,
+		) {
 			t.Errorf("%s was changed: %v", doc, err)
 		}
 		list, err := s.Pieces(t.Context())
@@ -260,14 +269,16 @@ func TestOldDocumentsGoOn(t *testing.T) {
 	if err := json.Unmarshal(h.Doc, &doc); err != nil || doc["version"] != 2.0 {
 		t.Errorf("saved as %s", h.Doc)
 	}
-	if list := p.Recipe.Sheets.List; len(list) != 1 || list[0].Name != "pier_sign.svg" || list[0].File != files[0].ID {
+	if list := p.Recipe.Sheets.List; len(list) != 1 || list[0].Name != "pier_sign.svg" ||
+		list[0].File != files[0].ID {
 		t.Errorf("sheets %+v", list)
 	}
 	copied, err := s.Duplicate(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p := piece(t, s, copied); p.Recipe.Name != "Pier sign (copy)" || p.Recipe.Parts.Measures(plate).Depth != 20 {
+	if p := piece(t, s, copied); p.Recipe.Name != "Pier sign (copy)" ||
+		p.Recipe.Parts.Measures(plate).Depth != 20 {
 		t.Errorf("copy %+v", p.Recipe)
 	}
 }
@@ -277,11 +288,15 @@ func TestLongNames(t *testing.T) {
 	s := open(t, t.TempDir())
 	id := made(t, s, File{strings.Repeat("harbour", 4000) + ".svg", []byte(square)})
 	p := piece(t, s, id)
-	if n := len([]rune(p.Recipe.Sheets.List[0].Name)); n > 120 || !strings.HasSuffix(p.Recipe.Sheets.List[0].Name, "….svg") {
+	if n := len([]rune(p.Recipe.Sheets.List[0].Name)); n > 120 ||
+		!strings.HasSuffix(p.Recipe.Sheets.List[0].Name, "….svg") {
 		t.Errorf("a name of %d letters: %q", n, p.Recipe.Sheets.List[0].Name)
 	}
 	var in *ErrInput
-	long := recipe.Change{Label: strings.Repeat("l", 1<<20), Edits: []recipe.Edit{&recipe.SetName{Name: strings.Repeat("n", 10<<20)}}}
+	long := recipe.Change{
+		Label: strings.Repeat("l", 1<<20),
+		Edits: []recipe.Edit{&recipe.SetName{Name: strings.Repeat("n", 10<<20)}},
+	}
 	if _, err := s.Change(t.Context(), id, Latest, long); !errors.As(err, &in) || len(in.Text) > 200 {
 		t.Errorf("a name of 10 MB: %.200v", err)
 	}

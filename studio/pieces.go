@@ -189,7 +189,8 @@ func (s *Studio) Create(ctx context.Context, files ...File) (string, error) {
 	}
 	if joined.Value.Sheet.Nodes() <= resolveAtOnce {
 		var p *stages.Problem
-		if _, err := line.RegionsOf(ctx, joined); errors.As(err, &p) && p.Kind != stages.AllLeftOut { // Intake can take shapes in
+		if _, err := line.RegionsOf(ctx, joined); errors.As(err, &p) &&
+			p.Kind != stages.AllLeftOut { // Intake can take shapes in
 			return "", input("%s: %s", kept[0].Name, p.Error())
 		} else if err != nil && p == nil {
 			return "", err

@@ -16,7 +16,11 @@ type queue struct {
 }
 
 func newQueue(bytes int64) *queue {
-	return &queue{semaphore.NewWeighted(bytes), semaphore.NewWeighted(int64(max(2, runtime.GOMAXPROCS(0)))), bytes}
+	return &queue{
+		semaphore.NewWeighted(bytes),
+		semaphore.NewWeighted(int64(max(2, runtime.GOMAXPROCS(0)))),
+		bytes,
+	}
 }
 
 // enter waits for room. free must be called when the work is over.

@@ -68,7 +68,12 @@ const buildTime = 3 * time.Minute
 // measures that are tried.
 func (s *Studio) Raise(ctx context.Context, p Piece, part string, try recipe.PartPatch) (*Solid, error) {
 	// A depth that is tried may ask for a coarser grid, as it would when kept.
-	tried, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: map[string]recipe.PartPatch{part: try}}}}.Apply(p.Recipe, nil)
+	tried, err := recipe.Change{
+		Edits: []recipe.Edit{&recipe.EditParts{Parts: map[string]recipe.PartPatch{part: try}}},
+	}.Apply(
+		p.Recipe,
+		nil,
+	)
 	if err != nil {
 		return nil, input("%v", err)
 	}
@@ -87,7 +92,11 @@ func (s *Studio) Raise(ctx context.Context, p Piece, part string, try recipe.Par
 
 func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, i int) (*Solid, error) {
 	part := &r.Parts[i]
-	out := &Solid{Part: part, Name: stages.Names(&p.Recipe.Parts, r.Parts)[i], How: p.Recipe.Parts.Measures(part.ID)}
+	out := &Solid{
+		Part: part,
+		Name: stages.Names(&p.Recipe.Parts, r.Parts)[i],
+		How:  p.Recipe.Parts.Measures(part.ID),
+	}
 	progress.Set(ctx, "Raising "+out.Name, 0)
 	within, cancel := context.WithTimeout(ctx, buildTime)
 	defer cancel()
@@ -96,7 +105,11 @@ func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, i int) (
 	switch {
 	case err == nil:
 	case within.Err() == context.DeadlineExceeded && ctx.Err() == nil:
-		return nil, input("%s took longer than %d minutes. Raise the tolerance in Size, or use fewer segments", out.Name, int(buildTime.Minutes()))
+		return nil, input(
+			"%s took longer than %d minutes. Raise the tolerance in Size, or use fewer segments",
+			out.Name,
+			int(buildTime.Minutes()),
+		)
 	case errors.As(err, &tangled):
 		return nil, input("%s: %v", out.Name, tangled)
 	default:
@@ -133,7 +146,12 @@ func (s *Studio) Solids(ctx context.Context, p Piece) ([]*Solid, error) {
 }
 
 // each runs f for 0 to n-1, several at a time, and reports how many are done.
-func (s *Studio) each(ctx context.Context, n int, what string, f func(ctx context.Context, k int) error) error {
+func (s *Studio) each(
+	ctx context.Context,
+	n int,
+	what string,
+	f func(ctx context.Context, k int) error,
+) error {
 	g, within := errgroup.WithContext(ctx)
 	g.SetLimit(runtime.GOMAXPROCS(0))
 	quiet := progress.With(within, func(progress.Report) {})

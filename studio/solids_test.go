@@ -81,7 +81,13 @@ func TestMeasuresStay(t *testing.T) {
 	s := open(t, t.TempDir())
 	id := made(t, s, File{"a.svg", []byte(square)})
 	mm, name, green := 23.0, "Pin", "#338855"
-	change(t, s, id, "Depth", &recipe.EditParts{Parts: map[string]recipe.PartPatch{pin: {Depth: &mm, Name: &name}}})
+	change(
+		t,
+		s,
+		id,
+		"Depth",
+		&recipe.EditParts{Parts: map[string]recipe.PartPatch{pin: {Depth: &mm, Name: &name}}},
+	)
 	find := func(what string) {
 		t.Helper()
 		v, err := s.View(t.Context(), piece(t, s, id))
@@ -114,7 +120,13 @@ func TestMeasuresStay(t *testing.T) {
 	}
 	find("exchanged") // the green it was given stays
 	none := ""
-	change(t, s, id, "As in the file", &recipe.EditShapes{Shapes: map[string]recipe.ShapePatch{"b": {Color: &none}}})
+	change(
+		t,
+		s,
+		id,
+		"As in the file",
+		&recipe.EditShapes{Shapes: map[string]recipe.ShapePatch{"b": {Color: &none}}},
+	)
 	find("as in the new file")
 }
 
@@ -149,7 +161,13 @@ func TestManySheets(t *testing.T) {
 	s := open(t, t.TempDir())
 	var list []File
 	for i := range 40 {
-		list = append(list, File{fmt.Sprintf("s%d.svg", i), []byte(strings.Replace(square, `id="a"`, fmt.Sprintf(`id="a%d"`, i), 1))})
+		list = append(
+			list,
+			File{
+				fmt.Sprintf("s%d.svg", i),
+				[]byte(strings.Replace(square, `id="a"`, fmt.Sprintf(`id="a%d"`, i), 1)),
+			},
+		)
 	}
 	id := made(t, s, list...)
 	v, err := s.View(t.Context(), piece(t, s, id))
@@ -177,10 +195,12 @@ func TestManySheets(t *testing.T) {
 	if reads > 0 {
 		t.Errorf("%d files were read again", reads)
 	}
-	if _, err := s.Create(t.Context(), append(list, list[0])...); err == nil || !strings.Contains(err.Error(), "1 to 40 files") {
+	if _, err := s.Create(t.Context(), append(list, list[0])...); err == nil ||
+		!strings.Contains(err.Error(), "1 to 40 files") {
 		t.Errorf("41 files: %v", err)
 	}
-	if _, err := s.AddSheet(t.Context(), id, Latest, list[0]); err == nil || !strings.Contains(err.Error(), "at most 40 sheets") {
+	if _, err := s.AddSheet(t.Context(), id, Latest, list[0]); err == nil ||
+		!strings.Contains(err.Error(), "at most 40 sheets") {
 		t.Errorf("a 41st sheet: %v", err)
 	}
 }
@@ -210,7 +230,8 @@ func TestExports(t *testing.T) {
 	}
 	out := true
 	all := &recipe.EditParts{Parts: map[string]recipe.PartPatch{plate: {Out: &out}, pin: {Out: &out}}}
-	if _, err := s.Export(t.Context(), change(t, s, id, "Out", all), "stl", "a"); err == nil || !strings.Contains(err.Error(), "Every part is left out") {
+	if _, err := s.Export(t.Context(), change(t, s, id, "Out", all), "stl", "a"); err == nil ||
+		!strings.Contains(err.Error(), "Every part is left out") {
 		t.Errorf("nothing to write: %v", err)
 	}
 	dir := s.dir

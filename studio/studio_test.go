@@ -88,7 +88,9 @@ func TestHistory(t *testing.T) {
 	s.Redo(t.Context(), id, Latest)
 	s.Close()
 	s = open(t, dir)
-	if p, _ := s.Piece(t.Context(), id); p.Recipe.Name != "Pier sign" || depth() != 12 || p.Undo != "Depth 2" || p.Redo != "Depth 3" {
+	if p, _ := s.Piece(t.Context(), id); p.Recipe.Name != "Pier sign" || depth() != 12 ||
+		p.Undo != "Depth 2" ||
+		p.Redo != "Depth 3" {
 		t.Errorf("after a restart: %+v", p)
 	}
 	// A change after undo drops what was undone; undo stops at the start.
@@ -110,10 +112,17 @@ func TestHistory(t *testing.T) {
 	}
 	// What is out of range is refused and changes nothing.
 	var in *ErrInput
-	if _, err := s.Change(t.Context(), id, Latest, recipe.Change{Label: "Bad", Edits: []recipe.Edit{setDepth(-1)}}); !errors.As(err, &in) || depth() != 50 {
+	if _, err := s.Change(t.Context(), id, Latest, recipe.Change{Label: "Bad", Edits: []recipe.Edit{setDepth(-1)}}); !errors.As(
+		err,
+		&in,
+	) ||
+		depth() != 50 {
 		t.Errorf("depth -1: %v", err)
 	}
-	if _, err := s.Change(t.Context(), id, Latest, recipe.Change{Edits: []recipe.Edit{&recipe.SetName{Name: "  "}}}); !errors.As(err, &in) {
+	if _, err := s.Change(t.Context(), id, Latest, recipe.Change{Edits: []recipe.Edit{&recipe.SetName{Name: "  "}}}); !errors.As(
+		err,
+		&in,
+	) {
 		t.Errorf("no name: %v", err)
 	}
 }
@@ -172,7 +181,8 @@ func TestCopiesAndDeletion(t *testing.T) {
 	if err := s.Delete(t.Context(), "nope"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("deleting nothing: %v", err)
 	}
-	if _, err := s.Create(t.Context(), File{"bad.svg", []byte("<svg")}); err == nil || !strings.HasPrefix(err.Error(), "bad.svg") {
+	if _, err := s.Create(t.Context(), File{"bad.svg", []byte("<svg")}); err == nil ||
+		!strings.HasPrefix(err.Error(), "bad.svg") {
 		t.Errorf("bad file: %v", err)
 	}
 }

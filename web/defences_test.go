@@ -38,7 +38,9 @@ func TestDefences(t *testing.T) {
 		return res.StatusCode, string(b), res.Header
 	}
 	code, page, head := send("GET", "/", nil, nil)
-	if code != 200 || !strings.Contains(head.Get("Content-Security-Policy"), "script-src 'self'") || strings.Contains(page, "<script>") || strings.Contains(page, "style=") {
+	if code != 200 || !strings.Contains(head.Get("Content-Security-Policy"), "script-src 'self'") ||
+		strings.Contains(page, "<script>") ||
+		strings.Contains(page, "style=") {
 		t.Errorf("home: %d %v", code, head)
 	}
 	_, token, _ := send("GET", "/token", nil, nil)
@@ -80,13 +82,23 @@ func TestDefences(t *testing.T) {
 	part, _ := mw.CreateFormFile("file", "evil<b>.svg")
 	io.WriteString(part, evil)
 	mw.Close()
-	code, text, _ := send("POST", "/pieces", map[string]string{"X-Csrf-Token": tok.Token, "Content-Type": mw.FormDataContentType()}, &form)
+	code, text, _ := send(
+		"POST",
+		"/pieces",
+		map[string]string{"X-Csrf-Token": tok.Token, "Content-Type": mw.FormDataContentType()},
+		&form,
+	)
 	var made struct{ ID string }
 	if json.Unmarshal([]byte(text), &made); code != 200 || made.ID == "" {
 		t.Fatalf("upload: %d %s", code, text)
 	}
 	for _, p := range []string{"/", "/pieces/" + made.ID + "/intake", "/pieces/" + made.ID + "/thumb.svg", "/pieces/" + made.ID + "/file/svg"} {
-		if _, body, _ := send("GET", p, map[string]string{"Accept": "text/html"}, nil); strings.Contains(body, "alert(") || strings.Contains(body, "<img src=x") || strings.Contains(body, "evil<b>") {
+		if _, body, _ := send("GET", p, map[string]string{"Accept": "text/html"}, nil); strings.Contains(
+			body,
+			"alert(",
+		) ||
+			strings.Contains(body, "<img src=x") ||
+			strings.Contains(body, "evil<b>") {
 			t.Errorf("%s gives markup back:\n%s", p, body)
 		}
 	}

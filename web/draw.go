@@ -24,7 +24,10 @@ func shapePath(sh *artwork.Shape, tol float64) string {
 	var b []byte
 	if len(sh.Clips) > 0 && sh.Nodes() < clipUpTo {
 		r := sh.Reach()
-		far := math.Max(math.Max(math.Abs(r.Min.X), math.Abs(r.Max.X)), math.Max(math.Abs(r.Min.Y), math.Abs(r.Max.Y)))
+		far := math.Max(
+			math.Max(math.Abs(r.Min.X), math.Abs(r.Max.X)),
+			math.Max(math.Abs(r.Min.Y), math.Abs(r.Max.Y)),
+		)
 		grid := math.Max(far, 1e-6) / (1 << 23)
 		if region, err := write.Resolve(sh, tol, grid); err == nil {
 			at := func(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X) * grid, Y: float64(p.Y) * grid} }

@@ -43,19 +43,34 @@ func wordsFor(err error) (a answer, inside bool) {
 	case errors.As(err, &old):
 		return answer{fiber.StatusConflict, old.Text, "stale"}, false
 	case errors.Is(err, recipe.ErrNewer):
-		return answer{code: fiber.StatusUnprocessableEntity, text: "This piece was changed by a newer Bildhauer. Open it with that one."}, false
+		return answer{
+			code: fiber.StatusUnprocessableEntity,
+			text: "This piece was changed by a newer Bildhauer. Open it with that one.",
+		}, false
 	case errors.As(err, &bad):
 		return answer{code: fiber.StatusUnprocessableEntity, text: bad.Error()}, true
 	case errors.Is(err, context.Canceled), errors.Is(err, studio.ErrCancelled):
 		return answer{fiber.StatusConflict, "Cancelled.", "cancelled"}, false
 	case errors.Is(err, context.DeadlineExceeded):
-		return answer{code: fiber.StatusUnprocessableEntity, text: "This took too long and was ended. Raise the tolerance in Size, or use fewer segments."}, false
+		return answer{
+			code: fiber.StatusUnprocessableEntity,
+			text: "This took too long and was ended. Raise the tolerance in Size, or use fewer segments.",
+		}, false
 	case errors.Is(err, store.ErrNotFound):
-		return answer{code: fiber.StatusNotFound, text: "There is no such piece. It may have been deleted."}, false
+		return answer{
+			code: fiber.StatusNotFound,
+			text: "There is no such piece. It may have been deleted.",
+		}, false
 	case errors.Is(err, store.ErrFull):
-		return answer{code: fiber.StatusInsufficientStorage, text: "The disk is full; this was not kept. Make room and try again."}, true
+		return answer{
+			code: fiber.StatusInsufficientStorage,
+			text: "The disk is full; this was not kept. Make room and try again.",
+		}, true
 	}
-	return answer{code: fiber.StatusInternalServerError, text: "Something went wrong inside Bildhauer. Your piece is safe as it was before; try again."}, true
+	return answer{
+		code: fiber.StatusInternalServerError,
+		text: "Something went wrong inside Bildhauer. Your piece is safe as it was before; try again.",
+	}, true
 }
 
 // handleError answers with a sentence: as JSON to scripts, as a page to people.

@@ -32,13 +32,17 @@ func TestFromDropToDownload(t *testing.T) {
 	// Size takes units.
 	w.do(chromedp.Navigate(base + "/size"))
 	w.wait("document.querySelector('[data-field=width]')?.value === '100 mm'")
-	w.js(`(f => { f.focus(); f.value = "2 in"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=width]'))`)
+	w.js(
+		`(f => { f.focus(); f.value = "2 in"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=width]'))`,
+	)
 	w.wait("document.getElementById('m-size').textContent.startsWith('50.8 × 25.4')")
 
 	// Dragging the slider shows the new solid at once and keeps it on release.
 	w.do(chromedp.Navigate(base + "/raise"))
 	w.wait(settled)
-	w.js(`(f => { f.value = "12"; f.dispatchEvent(new Event("input")); })(document.querySelector('[data-slider=depth]'))`)
+	w.js(
+		`(f => { f.value = "12"; f.dispatchEvent(new Event("input")); })(document.querySelector('[data-slider=depth]'))`,
+	)
 	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 12 mm'")
 	if p, _ := s.studio.Piece(t.Context(), id); p.Recipe.Parts.Measures("c336699").Depth != 8 {
 		t.Error("a drag that goes on was kept already")
@@ -53,7 +57,9 @@ func TestFromDropToDownload(t *testing.T) {
 	w.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
 	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
 	w.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
-	w.wait("document.getElementById('m-size').textContent === '100 × 50 × 8 mm' && document.getElementById('undo').disabled && " + settled)
+	w.wait(
+		"document.getElementById('m-size').textContent === '100 × 50 × 8 mm' && document.getElementById('undo').disabled && " + settled,
+	)
 	w.js("document.getElementById('redo').click()")
 	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
 
@@ -61,15 +67,22 @@ func TestFromDropToDownload(t *testing.T) {
 	s.stop()
 	again := run(t, dir, false)
 	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/raise"))
-	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && !document.getElementById('redo').disabled && " + settled)
+	w.wait(
+		"document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && !document.getElementById('redo').disabled && " + settled,
+	)
 
 	// Release checks and hands out a mesh that reads back sound.
 	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/release"))
 	w.wait("document.body.dataset.checked")
-	if got := w.text("document.querySelector('.verdict').textContent"); !strings.HasPrefix(got, "The part is sound") {
+	if got := w.text("document.querySelector('.verdict').textContent"); !strings.HasPrefix(
+		got,
+		"The part is sound",
+	) {
 		t.Errorf("verdict %q", got)
 	}
-	w.js(`(b => { window.given = null; const o = URL.createObjectURL; URL.createObjectURL = (x) => { x.arrayBuffer().then(a => { window.given = a.byteLength; }); return o(x); }; b.click(); })(document.querySelector('[data-format=stl]'))`)
+	w.js(
+		`(b => { window.given = null; const o = URL.createObjectURL; URL.createObjectURL = (x) => { x.arrayBuffer().then(a => { window.given = a.byteLength; }); return o(x); }; b.click(); })(document.querySelector('[data-format=stl]'))`,
+	)
 	w.wait("window.given")
 	data := again.get("/pieces/" + id + "/file/stl")
 	if got := w.text("window.given"); got != fmt.Sprint(len(data)) {
@@ -92,7 +105,9 @@ func joinSTL(b []byte) *mesh.Mesh {
 		for c := range 3 {
 			var v [3]int32
 			for a := range 3 {
-				v[a] = int32(float64(math.Float32frombits(binary.LittleEndian.Uint32(b[84+50*i+12+12*c+4*a:]))) / step)
+				v[a] = int32(
+					float64(math.Float32frombits(binary.LittleEndian.Uint32(b[84+50*i+12+12*c+4*a:]))) / step,
+				)
 			}
 			n, ok := at[v]
 			if !ok {

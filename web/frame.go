@@ -32,7 +32,9 @@ func (h *server) frame(c fiber.Ctx) error {
 	for _, l := range recipe.Limits() {
 		limits[l.Name] = l
 	}
-	return c.JSON(fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "maxMB": read.MaxBytes >> 20})
+	return c.JSON(
+		fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "maxMB": read.MaxBytes >> 20},
+	)
 }
 
 // step is the page of a piece; its address names the step to begin with.
@@ -45,8 +47,11 @@ func (h *server) step(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		return c.Render("piece", fiber.Map{"Title": p.Recipe.Name + " · " + s.Name, "Token": csrf.TokenFromContext(c),
-			"ID": p.ID, "Name": p.Recipe.Name, "Step": s, "Steps": Steps})
+		return c.Render(
+			"piece",
+			fiber.Map{"Title": p.Recipe.Name + " · " + s.Name, "Token": csrf.TokenFromContext(c),
+				"ID": p.ID, "Name": p.Recipe.Name, "Step": s, "Steps": Steps},
+		)
 	}
 	return fiber.NewError(fiber.StatusNotFound, "There is nothing at this address.")
 }

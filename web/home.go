@@ -28,7 +28,15 @@ func (h *server) home(c fiber.Ctx) error {
 			cards[i].Name = "Damaged piece"
 		}
 	}
-	return c.Render("home", fiber.Map{"Title": "Pieces", "Token": csrf.TokenFromContext(c), "Cards": cards, "MaxMB": read.MaxBytes >> 20})
+	return c.Render(
+		"home",
+		fiber.Map{
+			"Title": "Pieces",
+			"Token": csrf.TokenFromContext(c),
+			"Cards": cards,
+			"MaxMB": read.MaxBytes >> 20,
+		},
+	)
 }
 
 func ago(d time.Duration) string {
@@ -78,10 +86,22 @@ func (h *server) thumb(c fiber.Ctx) error {
 	c.Set("Cache-Control", "private, max-age=31536000")
 	r := view.Regions
 	side := max(r.Width, r.Height)
-	b := fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.4g %.4g %.4g %.4g">`, -side*.54, -side*.54, side*1.08, side*1.08)
+	b := fmt.Appendf(
+		nil,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.4g %.4g %.4g %.4g">`,
+		-side*.54,
+		-side*.54,
+		side*1.08,
+		side*1.08,
+	)
 	for i := range r.Parts {
 		b = fmt.Appendf(b, `<path fill="%s" d="`, r.Parts[i].Color.Hex())
-		b = write.RegionPath(b, coarse(r.Parts[i].Region.Value, r.Step, side/800), write.Upright(r.Step), write.Short)
+		b = write.RegionPath(
+			b,
+			coarse(r.Parts[i].Region.Value, r.Step, side/800),
+			write.Upright(r.Step),
+			write.Short,
+		)
 		b = append(b, `"/>`...)
 	}
 	return c.Send(append(b, `</svg>`...))

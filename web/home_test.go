@@ -14,11 +14,15 @@ import (
 func TestHome(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/")
-	w.wait("document.querySelectorAll('.piececard').length === 5 && [...document.images].every(i => i.complete && i.naturalWidth)")
+	w.wait(
+		"document.querySelectorAll('.piececard').length === 5 && [...document.images].every(i => i.complete && i.naturalWidth)",
+	)
 	id := s.id("Compass badge")
 	card := fmt.Sprintf(`document.querySelector('[data-id="%s"]')`, id)
 	w.js(card + `.querySelector('[data-act=rename]').click()`)
-	w.js(`(f => { f.value = "Badge <b>"; f.dispatchEvent(new KeyboardEvent("keydown", {key: "Enter"})); })(` + card + `.querySelector('input'))`)
+	w.js(
+		`(f => { f.value = "Badge <b>"; f.dispatchEvent(new KeyboardEvent("keydown", {key: "Enter"})); })(` + card + `.querySelector('input'))`,
+	)
 	w.wait(card + `.querySelector('.name')?.textContent === 'Badge <b>'`)
 	w.js(card + `.querySelector('[data-act=duplicate]').click()`)
 	w.wait("document.querySelectorAll('.piececard').length === 6")
@@ -30,7 +34,9 @@ func TestHome(t *testing.T) {
 	s.id("Badge <b>")
 	// What can't be read says why, and all pieces stay.
 	w.drop("notes.txt", "hello")
-	w.wait("document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG, EPS, AI or PDF file')")
+	w.wait(
+		"document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG, EPS, AI or PDF file')",
+	)
 	if list, _ := s.studio.Pieces(t.Context()); len(list) != 6 {
 		t.Errorf("%d pieces", len(list))
 	}

@@ -67,7 +67,10 @@ func (h *server) drawing(c fiber.Ctx) error {
 	}
 	return c.JSON(fiber.Map{
 		"file": s.Name, "format": s.Format, "page": boxOf(s.Page), "box": boxOf(box), "mmPerPx": artwork.MMPerPx,
-		"shapes": drawShapes(s, math.Max(box.W(), box.H())/8000), "groups": groups, "notes": drawNotes(s), "nodes": s.Nodes(),
+		"shapes": drawShapes(
+			s,
+			math.Max(box.W(), box.H())/8000,
+		), "groups": groups, "notes": drawNotes(s), "nodes": s.Nodes(),
 	})
 }
 
@@ -92,7 +95,13 @@ func drawNotes(s *artwork.Sheet) []drawnNote {
 	out := make([]drawnNote, len(s.Notes))
 	for i := range s.Notes {
 		n := &s.Notes[i]
-		out[i] = drawnNote{Level: n.Level().String(), Text: n.Text(), Count: n.Count, Where: n.Where, Keys: n.Keys}
+		out[i] = drawnNote{
+			Level: n.Level().String(),
+			Text:  n.Text(),
+			Count: n.Count,
+			Where: n.Where,
+			Keys:  n.Keys,
+		}
 		for _, b := range n.Places {
 			out[i].Places = append(out[i].Places, boxOf(b))
 		}
@@ -188,7 +197,11 @@ func (h *server) propose(c fiber.Ctx) error {
 	kept.Names = nil
 	return c.JSON(fiber.Map{
 		"file": x.File, "name": x.Name, "slot": x.Sheet.Slot, "box": boxOf(box), "kept": kept,
-		"changed": compare(x.New, x.Matching.Changed, tol), "new": compare(x.New, x.Matching.New, tol), "gone": compare(x.Old, x.Matching.Gone, tol),
+		"changed": compare(
+			x.New,
+			x.Matching.Changed,
+			tol,
+		), "new": compare(x.New, x.Matching.New, tol), "gone": compare(x.Old, x.Matching.Gone, tol),
 	})
 }
 

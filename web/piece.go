@@ -82,7 +82,10 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		Artwork: view.Artwork, Fonts: append([]recipe.Font{}, p.Recipe.Sheets.Fonts...), Sheets: []sheetState{},
 	}
 	for i, s := range p.Recipe.Sheets.All() {
-		out.Sheets = append(out.Sheets, sheetState{s.Slot, s.Name, max(1, s.Page), view.Joined.Pages[i], s.Beside})
+		out.Sheets = append(
+			out.Sheets,
+			sheetState{s.Slot, s.Name, max(1, s.Page), view.Joined.Pages[i], s.Beside},
+		)
 	}
 	if view.Problem != nil {
 		out.Problem = view.Problem.Error()
@@ -97,7 +100,10 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		path := write.RegionPath(nil, coarse(region, r.Step, side/4000), write.Upright(r.Step), write.Short)
 		out.Parts = append(out.Parts, partState{
 			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(),
-			Out: studio.Out(&p.Recipe.Parts, part.ID), How: p.Recipe.Parts.Measures(part.ID), Key: view.Keys[i],
+			Out: studio.Out(
+				&p.Recipe.Parts,
+				part.ID,
+			), How: p.Recipe.Parts.Measures(part.ID), Key: view.Keys[i],
 		})
 	}
 	return c.JSON(out)

@@ -60,7 +60,9 @@ func (h *server) solid(c fiber.Ctx) error {
 	pos, nrm, idx := write.Corners(write.Part{Mesh: s.Mesh})
 	head := solidHead{
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
-		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: tight, Depth: s.How.Depth, Rise: rise(s.Mesh),
+		Triangles: len(
+			s.Mesh.Tris,
+		), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: tight, Depth: s.How.Depth, Rise: rise(s.Mesh),
 	}
 	if s.How.BevelWidth > 0 && s.High < s.How.BevelHeight-1e-6 {
 		head.Limited = units.Round(s.High, 4)

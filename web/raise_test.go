@@ -16,7 +16,9 @@ func TestSectionGrips(t *testing.T) {
 	w.js(`document.querySelector('[data-part="c24404f"]').click()`)
 	w.wait("document.querySelector('.sidepanel h2').textContent === 'Section, Rings'")
 	var box [2]float64
-	raw := w.text(`JSON.stringify((r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('[data-grip=depth]').getBoundingClientRect()))`)
+	raw := w.text(
+		`JSON.stringify((r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector('[data-grip=depth]').getBoundingClientRect()))`,
+	)
 	if err := json.Unmarshal([]byte(raw), &box); err != nil {
 		t.Fatal(err)
 	}
@@ -36,7 +38,9 @@ func TestSectionGrips(t *testing.T) {
 		t.Errorf("another part's depth became %g", d)
 	}
 	// A wrong figure is refused beside its field and nothing is kept.
-	w.js(`(f => { f.focus(); f.value = "3 parsec"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=bevelWidth]'))`)
+	w.js(
+		`(f => { f.focus(); f.value = "3 parsec"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=bevelWidth]'))`,
+	)
 	w.wait("document.querySelector('.field-error:not([hidden])')")
 	w.js(`document.querySelector('[data-choice=bevel]').click()`)
 	w.wait("document.getElementById('undo').title.startsWith('Undo: Back of Rings') && " + settled)

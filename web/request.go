@@ -39,7 +39,10 @@ func (h *server) begin(c fiber.Ctx) (context.Context, func()) {
 
 // body reads the body of a request up to a limit.
 func body(c fiber.Ctx, most int) ([]byte, error) {
-	tooMuch := fiber.NewError(fiber.StatusRequestEntityTooLarge, fmt.Sprintf("This request has more than %d MB.", most>>20))
+	tooMuch := fiber.NewError(
+		fiber.StatusRequestEntityTooLarge,
+		fmt.Sprintf("This request has more than %d MB.", most>>20),
+	)
 	if c.Request().Header.ContentLength() > most {
 		drain(c)
 		return nil, tooMuch
@@ -99,7 +102,13 @@ func uploads(c fiber.Ctx) ([]studio.File, error) {
 	length := c.Request().Header.ContentLength()
 	if length > maxUpload {
 		drain(c)
-		return nil, &studio.ErrInput{Text: fmt.Sprintf("These files have %d MB together; the most that is taken at once is %d MB. Add them one after the other.", length>>20, maxUpload>>20)}
+		return nil, &studio.ErrInput{
+			Text: fmt.Sprintf(
+				"These files have %d MB together; the most that is taken at once is %d MB. Add them one after the other.",
+				length>>20,
+				maxUpload>>20,
+			),
+		}
 	}
 	if length < 0 {
 		return nil, fiber.NewError(fiber.StatusLengthRequired, "An upload must say how long it is.")
@@ -112,9 +121,17 @@ func uploads(c fiber.Ctx) ([]studio.File, error) {
 	list := form.File["file"]
 	switch {
 	case len(list) == 0:
-		return nil, &studio.ErrInput{Text: "No file came along. Drop an SVG, EPS, AI or PDF file, or pick one."}
+		return nil, &studio.ErrInput{
+			Text: "No file came along. Drop an SVG, EPS, AI or PDF file, or pick one.",
+		}
 	case float64(len(list)) > recipe.SheetsLimit.Max:
-		return nil, &studio.ErrInput{Text: fmt.Sprintf("These are %d files; a piece is made of %g at most.", len(list), recipe.SheetsLimit.Max)}
+		return nil, &studio.ErrInput{
+			Text: fmt.Sprintf(
+				"These are %d files; a piece is made of %g at most.",
+				len(list),
+				recipe.SheetsLimit.Max,
+			),
+		}
 	}
 	out := make([]studio.File, len(list))
 	for i, f := range list {

@@ -94,7 +94,8 @@ func TestUploads(t *testing.T) {
 		t.Fatalf("three files of 20 MB: %d %s", code, text)
 	}
 	huge := studio.File{Name: "pier.svg", Data: append([]byte(frame), bytes.Repeat([]byte(" "), 33<<20)...)}
-	if code, text := c.upload("/pieces", huge); code != 422 || !strings.Contains(text, "pier.svg has 34 MB; the most that is read is 32 MB") {
+	if code, text := c.upload("/pieces", huge); code != 422 ||
+		!strings.Contains(text, "pier.svg has 34 MB; the most that is read is 32 MB") {
 		t.Errorf("a file of 33 MB: %d %s", code, text)
 	}
 	var many []studio.File
@@ -107,18 +108,25 @@ func TestUploads(t *testing.T) {
 	if code, text := c.upload("/pieces"); code != 422 || !strings.Contains(text, "No file came along") {
 		t.Errorf("no file: %d %s", code, text)
 	}
-	if code, text := c.send("POST", "/pieces", "multipart/form-data; boundary=x", strings.NewReader("no form")); code != 422 || strings.Contains(text, "multipart") {
+	if code, text := c.send("POST", "/pieces", "multipart/form-data; boundary=x", strings.NewReader("no form")); code != 422 ||
+		strings.Contains(text, "multipart") {
 		t.Errorf("a broken form: %d %s", code, text)
 	}
 	// Of two files the first stays, and the answer says which failed.
 	id := s.id("One")
 	before, _ := s.studio.Piece(t.Context(), id)
-	code, text = c.upload("/pieces/"+id+"/sheets", studio.File{Name: "good.svg", Data: []byte(frame)}, studio.File{Name: "bad.svg", Data: []byte("<svg")})
+	code, text = c.upload(
+		"/pieces/"+id+"/sheets",
+		studio.File{Name: "good.svg", Data: []byte(frame)},
+		studio.File{Name: "bad.svg", Data: []byte("<svg")},
+	)
 	after, _ := s.studio.Piece(t.Context(), id)
-	if code != 422 || !strings.Contains(text, "bad.svg") || !strings.Contains(text, `"added":1`) || after.Rev == before.Rev {
+	if code != 422 || !strings.Contains(text, "bad.svg") || !strings.Contains(text, `"added":1`) ||
+		after.Rev == before.Rev {
 		t.Errorf("of two files: %d %s", code, text)
 	}
-	if code, text := c.upload("/pieces/"+id+"/sheets", studio.File{Name: "f.ttf", Data: []byte("true, but no font")}); code != 422 || !strings.Contains(text, "F.ttf is not a font") {
+	if code, text := c.upload("/pieces/"+id+"/sheets", studio.File{Name: "f.ttf", Data: []byte("true, but no font")}); code != 422 ||
+		!strings.Contains(text, "F.ttf is not a font") {
 		t.Errorf("no font: %d %s", code, text)
 	}
 }
@@ -162,7 +170,8 @@ func TestRefusals(t *testing.T) {
 			t.Errorf("%s: %d %.200s", path, got, text)
 		}
 	}
-	if code, text := c.post(base+"/change", `{"label":"`+strings.Repeat("x", 33<<20)+`"}`); code != 413 || !strings.Contains(text, "more than 32 MB") {
+	if code, text := c.post(base+"/change", `{"label":"`+strings.Repeat("x", 33<<20)+`"}`); code != 413 ||
+		!strings.Contains(text, "more than 32 MB") {
 		t.Errorf("a change of 33 MB: %d %.100s", code, text)
 	}
 }
@@ -239,7 +248,8 @@ func TestEventStream(t *testing.T) {
 		Job, What string
 		Share     float64
 	}
-	if err := json.Unmarshal([]byte(next("progress")), &report); err != nil || report.Job != "job-7" || report.What == "" {
+	if err := json.Unmarshal([]byte(next("progress")), &report); err != nil || report.Job != "job-7" ||
+		report.What == "" {
 		t.Errorf("progress %+v, %v", report, err)
 	}
 }
@@ -251,9 +261,18 @@ func TestClientsThatLeave(t *testing.T) {
 	var b strings.Builder
 	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="900" height="900">`)
 	for i := range 2500 {
-		fmt.Fprintf(&b, `<circle fill="#%06x" cx="%d" cy="%d" r="8"/>`, 0x101010+i*7, 9+18*(i%50), 9+18*(i/50))
+		fmt.Fprintf(
+			&b,
+			`<circle fill="#%06x" cx="%d" cy="%d" r="8"/>`,
+			0x101010+i*7,
+			9+18*(i%50),
+			9+18*(i/50),
+		)
 	}
-	id, err := s.studio.Create(t.Context(), studio.File{Name: "many.svg", Data: []byte(b.String() + "</svg>")})
+	id, err := s.studio.Create(
+		t.Context(),
+		studio.File{Name: "many.svg", Data: []byte(b.String() + "</svg>")},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -264,7 +283,12 @@ func TestClientsThatLeave(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	fmt.Fprintf(conn, "GET /pieces/%s/data/checks HTTP/1.1\r\nHost: %s\r\nX-Job: leaving\r\n\r\n", id, strings.TrimPrefix(s.address, "http://"))
+	fmt.Fprintf(
+		conn,
+		"GET /pieces/%s/data/checks HTTP/1.1\r\nHost: %s\r\nX-Job: leaving\r\n\r\n",
+		id,
+		strings.TrimPrefix(s.address, "http://"),
+	)
 	select {
 	case <-wake: // the work has begun
 	case <-time.After(20 * time.Second):

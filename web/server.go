@@ -55,7 +55,10 @@ func New(s *studio.Studio) (*fiber.App, error) {
 	app.Use(csrf.New(csrf.Config{
 		CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", IdleTimeout: 12 * time.Hour,
 		ErrorHandler: func(fiber.Ctx, error) error {
-			return fiber.NewError(fiber.StatusForbidden, "This page is too old to make changes. Reload it and try again.")
+			return fiber.NewError(
+				fiber.StatusForbidden,
+				"This page is too old to make changes. Reload it and try again.",
+			)
 		},
 	}))
 	(&server{s}).routes(app)
@@ -107,7 +110,10 @@ func guard(c fiber.Ctx) error {
 	c.Set("Cross-Origin-Opener-Policy", "same-origin")
 	host := c.Host()
 	if !loopback(host) {
-		return fiber.NewError(fiber.StatusForbidden, "Bildhauer answers only under the address of this machine.")
+		return fiber.NewError(
+			fiber.StatusForbidden,
+			"Bildhauer answers only under the address of this machine.",
+		)
 	}
 	if o := c.Get("Origin"); o != "" && o != "null" {
 		u, err := url.Parse(o)

@@ -172,8 +172,10 @@ const settled = "document.body.dataset.solids && document.getElementById('busy')
 func (w *tab) drop(name, content string) {
 	w.t.Helper()
 	raw, _ := json.Marshal([]string{name, content})
-	w.js(`((a) => { const d = new DataTransfer(); d.items.add(new File([a[1]], a[0], {type: "image/svg+xml"}));
-		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })(` + string(raw) + `)`)
+	w.js(
+		`((a) => { const d = new DataTransfer(); d.items.add(new File([a[1]], a[0], {type: "image/svg+xml"}));
+		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })(` + string(raw) + `)`,
+	)
 }
 
 const frame = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><path fill="#336699" fill-rule="evenodd" d="M0 0H40V20H0ZM10 5V15H30V5Z"/></svg>`

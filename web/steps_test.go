@@ -40,8 +40,10 @@ func (w *tab) showsStep(key string) {
 		"intake": "document.querySelectorAll('.shaperow').length > 0", "size": "document.querySelectorAll('.dimtext').length === 2",
 		"raise": "document.body.dataset.solids && document.querySelector('.cutview')", "release": "document.body.dataset.checked",
 	}
-	w.wait("document.body.dataset.step === '" + key + "' && location.pathname.endsWith('/" + key + "') && " + drawn[key] +
-		" && document.getElementById('busy').hidden && document.querySelector('.rail a[aria-current]').dataset.step === '" + key + "'")
+	w.wait(
+		"document.body.dataset.step === '" + key + "' && location.pathname.endsWith('/" + key + "') && " + drawn[key] +
+			" && document.getElementById('busy').hidden && document.querySelector('.rail a[aria-current]').dataset.step === '" + key + "'",
+	)
 }
 
 // TestStepsComeAndGo walks through all steps ten times, by pointer, key and the
@@ -73,8 +75,12 @@ func TestStepsComeAndGo(t *testing.T) {
 	}
 	heap := func() int { return number("(window.gc?.(), Math.round(performance.memory.usedJSHeapSize / 1024))") }
 	count := func() string {
-		return fmt.Sprintf("%d listeners, %d canvases, %d elements", number("window.listeners"), number("document.querySelectorAll('canvas').length"),
-			number("document.body.querySelectorAll('*').length"))
+		return fmt.Sprintf(
+			"%d listeners, %d canvases, %d elements",
+			number("window.listeners"),
+			number("document.querySelectorAll('canvas').length"),
+			number("document.body.querySelectorAll('*').length"),
+		)
 	}
 	round(0)
 	before, memory := count(), heap()
@@ -142,13 +148,19 @@ func TestTwoWindows(t *testing.T) {
 	one.wait(settled)
 	two.showsStep("size")
 	width := func(w *tab, v string) {
-		w.js(`(f => { f.focus(); f.value = "` + v + `"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); f.blur(); })(document.querySelector('[data-field=width]'))`)
+		w.js(
+			`(f => { f.focus(); f.value = "` + v + `"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); f.blur(); })(document.querySelector('[data-field=width]'))`,
+		)
 	}
 	width(two, "120")
-	one.wait("document.getElementById('m-size').textContent.startsWith('120 × 120') && document.getElementById('undo').title.startsWith('Undo: Width') && " + settled)
+	one.wait(
+		"document.getElementById('m-size').textContent.startsWith('120 × 120') && document.getElementById('undo').title.startsWith('Undo: Width') && " + settled,
+	)
 	// Both at once, without looking at each other.
 	one.js(`document.querySelector('[data-part=c24404f]').click()`)
-	one.js(`(f => { f.value = "11"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=depth]'))`)
+	one.js(
+		`(f => { f.value = "11"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=depth]'))`,
+	)
 	width(two, "90")
 	both := "document.getElementById('m-size').textContent.startsWith('90 × 90') && document.querySelector('[data-part=c24404f]').innerText.includes('11 mm deep')"
 	one.wait(both + " && " + settled)
@@ -158,9 +170,14 @@ func TestTwoWindows(t *testing.T) {
 		t.Errorf("kept: %+v, %v", p.Recipe.Size, err)
 	}
 	// Two changes in quick succession in one window are both kept.
-	two.js(`[...document.querySelectorAll('.buttons button')].filter(b => b.textContent === '× 2').forEach(b => b.click()), document.querySelector('[data-choice=keep]').click()`)
-	two.wait("document.getElementById('saved').textContent === 'kept' && document.getElementById('undo').title.startsWith('Undo: Overlaps')")
-	if p, _ = s.studio.Piece(t.Context(), id); p.Recipe.Size.MM != 180 || p.Recipe.Size.Overlap != recipe.Keep {
+	two.js(
+		`[...document.querySelectorAll('.buttons button')].filter(b => b.textContent === '× 2').forEach(b => b.click()), document.querySelector('[data-choice=keep]').click()`,
+	)
+	two.wait(
+		"document.getElementById('saved').textContent === 'kept' && document.getElementById('undo').title.startsWith('Undo: Overlaps')",
+	)
+	if p, _ = s.studio.Piece(t.Context(), id); p.Recipe.Size.MM != 180 ||
+		p.Recipe.Size.Overlap != recipe.Keep {
 		t.Errorf("of two quick changes: %+v", p.Recipe.Size)
 	}
 	// Undo in the other window takes back what was done last, wherever.
@@ -201,10 +218,18 @@ func TestStandShowsWhatIsThere(t *testing.T) {
 		t.Fatal(err)
 	}
 	red := "#aa2200"
-	s.change(id, "Colour", &recipe.EditShapes{Shapes: map[string]recipe.ShapePatch{joined.Sheet.Shapes[0].Key: {Color: &red}}})
-	w.wait("document.querySelector('[data-part=c336699] .sil path').getAttribute('fill') === '#aa2200' && " + settled)
+	s.change(
+		id,
+		"Colour",
+		&recipe.EditShapes{Shapes: map[string]recipe.ShapePatch{joined.Sheet.Shapes[0].Key: {Color: &red}}},
+	)
+	w.wait(
+		"document.querySelector('[data-part=c336699] .sil path').getAttribute('fill') === '#aa2200' && " + settled,
+	)
 	w.js("document.getElementById('undo').click()")
-	w.wait("document.querySelector('[data-part=c336699] .sil path').getAttribute('fill') === '#336699' && " + settled)
+	w.wait(
+		"document.querySelector('[data-part=c336699] .sil path').getAttribute('fill') === '#336699' && " + settled,
+	)
 }
 
 // TestLimitsOnTheScreen says what became of a bevel that the depth does not
@@ -216,17 +241,25 @@ func TestLimitsOnTheScreen(t *testing.T) {
 	w.js(`document.querySelector('[data-part=c214a6b]').click()`)
 	w.wait("document.querySelector('.limited').hidden")
 	set := func(field, v string) {
-		w.js(`(f => { f.value = "` + v + `"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=` + field + `]'))`)
+		w.js(
+			`(f => { f.value = "` + v + `"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=` + field + `]'))`,
+		)
 	}
 	set("bevelHeight", "30")
-	w.wait("document.querySelector('.limited:not([hidden])')?.textContent === 'The depth allows a bevel of 6 mm at the most (Shield).' && " + settled)
+	w.wait(
+		"document.querySelector('.limited:not([hidden])')?.textContent === 'The depth allows a bevel of 6 mm at the most (Shield).' && " + settled,
+	)
 	w.js("document.getElementById('undo').click()")
 	w.wait("document.querySelector('.limited').hidden && " + settled)
 	for field, want := range map[string]string{"segments": "Between 1 and 32", "depth": "Between 0.01 mm and 100000 mm"} {
 		set(field, "0")
-		w.wait("document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').textContent === '" + want + "'")
+		w.wait(
+			"document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').textContent === '" + want + "'",
+		)
 		set(field, "5")
-		w.wait("document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').hidden && document.getElementById('saved').textContent === 'kept'")
+		w.wait(
+			"document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').hidden && document.getElementById('saved').textContent === 'kept'",
+		)
 	}
 }
 
@@ -236,16 +269,33 @@ func TestReleaseCancels(t *testing.T) {
 	var b strings.Builder
 	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400">`)
 	for i := range 900 {
-		fmt.Fprintf(&b, `<path fill="#%06x" d="M%d %dl9 1l-3 8q-5 2-6-9zm2 2l3 1l-2 3z"/>`, 0x101010+i*7, 13*(i%30), 13*(i/30))
+		fmt.Fprintf(
+			&b,
+			`<path fill="#%06x" d="M%d %dl9 1l-3 8q-5 2-6-9zm2 2l3 1l-2 3z"/>`,
+			0x101010+i*7,
+			13*(i%30),
+			13*(i/30),
+		)
 	}
-	id, err := s.studio.Create(t.Context(), studio.File{Name: "many.svg", Data: []byte(b.String() + "</svg>")})
+	id, err := s.studio.Create(
+		t.Context(),
+		studio.File{Name: "many.svg", Data: []byte(b.String() + "</svg>")},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	w := open(t, s.address+"/pieces/"+id+"/release")
-	w.wait("document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ of 900/.test(document.getElementById('busytext').textContent)")
+	w.wait(
+		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ of 900/.test(document.getElementById('busytext').textContent)",
+	)
 	w.js("document.getElementById('cancel').click()")
-	w.wait("document.querySelector('.checks').innerText.includes('The check was cancelled') && document.getElementById('busy').hidden")
-	w.js("[...document.querySelectorAll('.checks button')].find(b => b.textContent === 'Check again').click()")
-	w.wait("document.body.dataset.checked && document.querySelector('.verdict').textContent.startsWith('All 900 parts are sound')")
+	w.wait(
+		"document.querySelector('.checks').innerText.includes('The check was cancelled') && document.getElementById('busy').hidden",
+	)
+	w.js(
+		"[...document.querySelectorAll('.checks button')].find(b => b.textContent === 'Check again').click()",
+	)
+	w.wait(
+		"document.body.dataset.checked && document.querySelector('.verdict').textContent.startsWith('All 900 parts are sound')",
+	)
 }

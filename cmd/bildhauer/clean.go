@@ -46,6 +46,9 @@ func clean(ctx context.Context, args []string, stdout, stderr io.Writer) error {
 		}
 		rule := recipe.Intake{}
 		take := func(i int) bool { return *hidden || rule.Included(s, i) }
-		return create(func(w []io.Writer) error { return write.CleanSVG(ctx, w[0], s, take, *tol) }, targets[j.n])
+		return create(
+			func(w []io.Writer) error { return write.CleanSVG(ctx, w[0], s, take, *tol) },
+			targets[j.n],
+		)
 	})
 }

@@ -25,7 +25,12 @@ type job struct {
 
 // each runs f for every file, several at a time, and prints what they say in
 // the order of the files. A failure is reported and does not stop the others.
-func each(ctx context.Context, files []string, stdout, stderr io.Writer, f func(ctx context.Context, j job) error) error {
+func each(
+	ctx context.Context,
+	files []string,
+	stdout, stderr io.Writer,
+	f func(ctx context.Context, j job) error,
+) error {
 	type result struct {
 		out, err bytes.Buffer
 		failed   error

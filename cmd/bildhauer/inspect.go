@@ -79,7 +79,12 @@ func look(path string, s *artwork.Sheet) inspected {
 		box = box.Union(sh.Box())
 	}
 	if !box.Empty() {
-		r.Art = [4]float64{round4(box.Min.X * mm), round4(box.Min.Y * mm), round4(box.W() * mm), round4(box.H() * mm)}
+		r.Art = [4]float64{
+			round4(box.Min.X * mm),
+			round4(box.Min.Y * mm),
+			round4(box.W() * mm),
+			round4(box.H() * mm),
+		}
 	}
 	for _, n := range s.Notes {
 		n.Keys, n.Places = nil, nil

@@ -56,7 +56,8 @@ func main() {
 
 func help() string {
 	profiles := strings.Join(recipe.Profiles, "|")
-	return strings.NewReplacer("{profiles}", profiles, "{formats}", strings.Join(write.Formats, ", ")).Replace(usage)
+	return strings.NewReplacer("{profiles}", profiles, "{formats}", strings.Join(write.Formats, ", ")).
+		Replace(usage)
 }
 
 type command func(ctx context.Context, args []string, stdout, stderr io.Writer) error

@@ -33,7 +33,9 @@ func TestInspect(t *testing.T) {
 	if err := json.Unmarshal([]byte(lines[1]), &r); err != nil {
 		t.Fatal(err)
 	}
-	if r.Shapes != 15 || r.Texts != 2 || r.Hidden != 2 || r.WidthMM != 95.25 || len(r.Layers) != 7 || len(r.Notes) != 1 || len(r.Colours) != 7 {
+	if r.Shapes != 15 || r.Texts != 2 || r.Hidden != 2 || r.WidthMM != 95.25 || len(r.Layers) != 7 ||
+		len(r.Notes) != 1 ||
+		len(r.Colours) != 7 {
 		t.Errorf("%+v", r)
 	}
 }
@@ -45,7 +47,27 @@ func TestMakeAndClean(t *testing.T) {
 		t.Fatal(err)
 	}
 	// One bad file does not stop the others.
-	code, out, errs := call(t, "make", badge, bad, clock, "-d", dir, "--format", "glb", "--stats", "--width", "4in", "--depth=6mm", "--bevel", "0.8mm", "--profile", "chamfer", "--back", "bevel")
+	code, out, errs := call(
+		t,
+		"make",
+		badge,
+		bad,
+		clock,
+		"-d",
+		dir,
+		"--format",
+		"glb",
+		"--stats",
+		"--width",
+		"4in",
+		"--depth=6mm",
+		"--bevel",
+		"0.8mm",
+		"--profile",
+		"chamfer",
+		"--back",
+		"bevel",
+	)
 	if code != 1 || !strings.Contains(errs, "bad.svg is damaged") {
 		t.Errorf("code %d, stderr %q", code, errs)
 	}
@@ -58,7 +80,9 @@ func TestMakeAndClean(t *testing.T) {
 		if err := json.Unmarshal([]byte(l), &s); err != nil {
 			t.Fatal(err)
 		}
-		if !s.Watertight || s.Crossings != 0 || s.SizeMM != [3]float64{101.6, s.SizeMM[1], 6} || s.Parts < 4 || s.VolumeMM3 <= 0 {
+		if !s.Watertight || s.Crossings != 0 || s.SizeMM != [3]float64{101.6, s.SizeMM[1], 6} ||
+			s.Parts < 4 ||
+			s.VolumeMM3 <= 0 {
 			t.Errorf("%+v", s)
 		}
 		doc, err := gltf.Open(s.Out)
@@ -70,7 +94,8 @@ func TestMakeAndClean(t *testing.T) {
 	if code, _, errs := call(t, "make", badge, "-o", obj); code != 0 {
 		t.Fatalf("obj: %s", errs)
 	}
-	if b, err := os.ReadFile(strings.TrimSuffix(obj, "obj") + "mtl"); err != nil || strings.Count(string(b), "newmtl") != 4 {
+	if b, err := os.ReadFile(strings.TrimSuffix(obj, "obj") + "mtl"); err != nil ||
+		strings.Count(string(b), "newmtl") != 4 {
 		t.Errorf("mtl: %v", err)
 	}
 	flat := filepath.Join(dir, "flat.svg")
@@ -79,7 +104,9 @@ func TestMakeAndClean(t *testing.T) {
 	}
 	code, out, _ = call(t, "inspect", flat)
 	var r inspected
-	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || r.Strokes != 0 || r.Shapes != 13 || r.Texts != 0 || r.WidthMM != 95.25 {
+	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || r.Strokes != 0 || r.Shapes != 13 ||
+		r.Texts != 0 ||
+		r.WidthMM != 95.25 {
 		t.Errorf("cleaned: %+v, %v", r, err)
 	}
 }
@@ -94,7 +121,8 @@ func TestUsage(t *testing.T) {
 	if code, out, _ := call(t, "help"); code != 0 || !strings.Contains(out, "inspect") {
 		t.Error("help")
 	}
-	if code, _, errs := call(t, "serve", "--data", t.TempDir(), "--listen", "0.0.0.0:1"); code != 1 || !strings.Contains(errs, "this machine only") {
+	if code, _, errs := call(t, "serve", "--data", t.TempDir(), "--listen", "0.0.0.0:1"); code != 1 ||
+		!strings.Contains(errs, "this machine only") {
 		t.Errorf("listening to the world: %d %q", code, errs)
 	}
 }
@@ -104,10 +132,12 @@ func TestUsage(t *testing.T) {
 func TestPagesAndFonts(t *testing.T) {
 	dir := t.TempDir()
 	code, out, _ := call(t, "inspect", "../../demo/pier-key-tag.ai", "../../demo/rope-mark.ai")
-	if code != 0 || strings.Count(out, `"format":"AI"`) != 2 || !strings.Contains(out, `"texts":3,"pages":1`) {
+	if code != 0 || strings.Count(out, `"format":"AI"`) != 2 ||
+		!strings.Contains(out, `"texts":3,"pages":1`) {
 		t.Errorf("inspect: %d %s", code, out)
 	}
-	if code, _, errs := call(t, "inspect", "--page", "4", "../../demo/pier-key-tag.ai"); code != 1 || !strings.Contains(errs, "has 1 page; there is no page 4") {
+	if code, _, errs := call(t, "inspect", "--page", "4", "../../demo/pier-key-tag.ai"); code != 1 ||
+		!strings.Contains(errs, "has 1 page; there is no page 4") {
 		t.Errorf("page 4: %d %s", code, errs)
 	}
 	sign := filepath.Join(dir, "sign.svg")
@@ -115,10 +145,12 @@ func TestPagesAndFonts(t *testing.T) {
 		t.Fatal(err)
 	}
 	woff := "../../core/read/font/shipped/pacifico-latin-400-normal.woff"
-	if code, out, errs := call(t, "inspect", "--font", woff, sign); code != 0 || !strings.Contains(out, "not embedded") {
+	if code, out, errs := call(t, "inspect", "--font", woff, sign); code != 0 ||
+		!strings.Contains(out, "not embedded") {
 		t.Errorf("another family: %d %s %s", code, out, errs)
 	}
-	if code, _, errs := call(t, "inspect", "--font", sign, sign); code != 1 || !strings.Contains(errs, "is not a font") {
+	if code, _, errs := call(t, "inspect", "--font", sign, sign); code != 1 ||
+		!strings.Contains(errs, "is not a font") {
 		t.Errorf("no font: %d %s", code, errs)
 	}
 }

@@ -133,7 +133,11 @@ func (m *making) chooseFormat(out string) error {
 		m.format = "stl"
 	}
 	if !slices.Contains(write.Formats, m.format) {
-		return fmt.Errorf("the format %q is not known; there are %s", m.format, strings.Join(write.Formats, ", "))
+		return fmt.Errorf(
+			"the format %q is not known; there are %s",
+			m.format,
+			strings.Join(write.Formats, ", "),
+		)
 	}
 	if m.format == "obj" && out != "" && materials(out) == out {
 		return fmt.Errorf("%s is where the materials of an OBJ file go; give -o another ending", out)
@@ -182,7 +186,11 @@ func (m *making) one(ctx context.Context, j job) error {
 	unsound := st.check(parts)
 	st.CheckMS = ms(t)
 	if len(unsound) > 0 {
-		return fmt.Errorf("%s: not written, for it is not sound: %s. Please keep the file and tell us about it", j.path, strings.Join(unsound, ", "))
+		return fmt.Errorf(
+			"%s: not written, for it is not sound: %s. Please keep the file and tell us about it",
+			j.path,
+			strings.Join(unsound, ", "),
+		)
 	}
 	t = time.Now()
 	if err := m.write(st.Out, parts); err != nil {
@@ -240,7 +248,13 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 		o := &regions.Parts[i]
 		st.Segments += o.Region.Value.Edges()
 		if how := r.Parts.Measures(o.ID); how.BevelWidth > 0 && high[k] < how.BevelHeight-1e-6 {
-			fmt.Fprintf(j.stderr, "bildhauer: %s: the bevel of %s became %s high; the depth allows no more\n", j.path, names[i], units.MM(high[k]))
+			fmt.Fprintf(
+				j.stderr,
+				"bildhauer: %s: the bevel of %s became %s high; the depth allows no more\n",
+				j.path,
+				names[i],
+				units.MM(high[k]),
+			)
 		}
 		if k == 0 || high[k] < st.BevelMM {
 			st.BevelMM = high[k]
@@ -276,7 +290,11 @@ func (m *making) write(out string, parts []write.Part) error {
 		return create(func(w []io.Writer) error { return write.GLB(w[0], parts) }, out)
 	case "obj":
 		mtl := materials(out)
-		return create(func(w []io.Writer) error { return write.OBJ(w[0], w[1], filepath.Base(mtl), parts) }, out, mtl)
+		return create(
+			func(w []io.Writer) error { return write.OBJ(w[0], w[1], filepath.Base(mtl), parts) },
+			out,
+			mtl,
+		)
 	}
 	return create(func(w []io.Writer) error { return write.STL(w[0], parts) }, out)
 }

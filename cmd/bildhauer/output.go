@@ -30,7 +30,10 @@ func (o *outputs) targets(files []string, format string) ([]string, error) {
 	if o.out != "" {
 		for _, f := range files {
 			if sameFile(o.out, f) {
-				return nil, fmt.Errorf("%s is read and would be written over; choose another name for -o", o.out)
+				return nil, fmt.Errorf(
+					"%s is read and would be written over; choose another name for -o",
+					o.out,
+				)
 			}
 		}
 		return []string{o.out}, nil

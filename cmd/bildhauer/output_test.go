@@ -60,20 +60,30 @@ func left(t *testing.T, dir string) []string {
 // take the place of what is read.
 func TestNothingIsWrittenOver(t *testing.T) {
 	dir := t.TempDir()
-	put(t, dir, map[string]string{"a/logo.svg": plate, "b/logo.svg": plate, "c/LOGO.svg": plate, "logo-2.svg": plate})
+	put(
+		t,
+		dir,
+		map[string]string{"a/logo.svg": plate, "b/logo.svg": plate, "c/LOGO.svg": plate, "logo-2.svg": plate},
+	)
 	in := func(names ...string) []string {
 		for i := range names {
 			names[i] = filepath.Join(dir, names[i])
 		}
 		return names
 	}
-	code, _, errs := call(t, append([]string{"make", "-d", filepath.Join(dir, "out")}, in("a/logo.svg", "b/logo.svg", "c/LOGO.svg", "logo-2.svg")...)...)
-	if got := left(t, filepath.Join(dir, "out")); code != 0 || fmt.Sprint(got) != "[LOGO-3.stl logo-2-2.stl logo-2.stl logo.stl]" {
+	code, _, errs := call(
+		t,
+		append(
+			[]string{"make", "-d", filepath.Join(dir, "out")},
+			in("a/logo.svg", "b/logo.svg", "c/LOGO.svg", "logo-2.svg")...)...)
+	if got := left(t, filepath.Join(dir, "out")); code != 0 ||
+		fmt.Sprint(got) != "[LOGO-3.stl logo-2-2.stl logo-2.stl logo.stl]" {
 		t.Errorf("%d: %v %s", code, got, errs)
 	}
 	// The cleaned file lies beside the one it comes from, numbered.
 	code, _, errs = call(t, append([]string{"clean", "-d", filepath.Join(dir, "a")}, in("a/logo.svg")...)...)
-	if code != 0 || contents(t, filepath.Join(dir, "a/logo.svg")) != plate || !strings.Contains(contents(t, filepath.Join(dir, "a/logo-2.svg")), "<path") {
+	if code != 0 || contents(t, filepath.Join(dir, "a/logo.svg")) != plate ||
+		!strings.Contains(contents(t, filepath.Join(dir, "a/logo-2.svg")), "<path") {
 		t.Errorf("%d: %s", code, errs)
 	}
 	// -o onto the input, by its name, by another name for it, and by a link.
@@ -82,12 +92,21 @@ func TestNothingIsWrittenOver(t *testing.T) {
 	}
 	for _, out := range []string{"a/logo.svg", "a/../a/logo.svg", "link.svg"} {
 		code, _, errs := call(t, "clean", filepath.Join(dir, "a/logo.svg"), "-o", filepath.Join(dir, out))
-		if code != 2 || !strings.Contains(errs, "would be written over") || contents(t, filepath.Join(dir, "a/logo.svg")) != plate {
+		if code != 2 || !strings.Contains(errs, "would be written over") ||
+			contents(t, filepath.Join(dir, "a/logo.svg")) != plate {
 			t.Errorf("-o %s: %d %s", out, code, errs)
 		}
 	}
 	// OBJ and its materials need two names.
-	code, _, errs = call(t, "make", filepath.Join(dir, "a/logo.svg"), "-o", filepath.Join(dir, "o.mtl"), "--format", "obj")
+	code, _, errs = call(
+		t,
+		"make",
+		filepath.Join(dir, "a/logo.svg"),
+		"-o",
+		filepath.Join(dir, "o.mtl"),
+		"--format",
+		"obj",
+	)
 	if code != 2 || !strings.Contains(errs, "materials of an OBJ file") {
 		t.Errorf("o.mtl: %d %s", code, errs)
 	}
@@ -125,10 +144,12 @@ func TestSpecialTargets(t *testing.T) {
 		t.Fatal(err)
 	}
 	code, _, errs := call(t, "make", in, "-o", filepath.Join(dir, "locked.stl"))
-	if code != 1 || !strings.Contains(errs, "protected against writing") || contents(t, filepath.Join(dir, "locked.stl")) != "mine" {
+	if code != 1 || !strings.Contains(errs, "protected against writing") ||
+		contents(t, filepath.Join(dir, "locked.stl")) != "mine" {
 		t.Errorf("a protected file: %d %s", code, errs)
 	}
-	if code, _, errs := call(t, "make", in, "-o", filepath.Join(dir, "real"), "--format", "stl"); code != 1 || !strings.Contains(errs, "is a folder") {
+	if code, _, errs := call(t, "make", in, "-o", filepath.Join(dir, "real"), "--format", "stl"); code != 1 ||
+		!strings.Contains(errs, "is a folder") {
 		t.Errorf("a folder: %d %s", code, errs)
 	}
 	// The mode of what is replaced stays.
@@ -139,7 +160,8 @@ func TestSpecialTargets(t *testing.T) {
 	if st, _ := os.Stat(filepath.Join(dir, "real/old.stl")); st.Mode().Perm() != 0o640 {
 		t.Errorf("the mode became %v", st.Mode())
 	}
-	if code, _, errs := call(t, "make", in, "-o", filepath.Join(in, "x.stl")); code != 1 || !strings.Contains(errs, "can't be written") {
+	if code, _, errs := call(t, "make", in, "-o", filepath.Join(in, "x.stl")); code != 1 ||
+		!strings.Contains(errs, "can't be written") {
 		t.Errorf("below a file: %d %s", code, errs)
 	}
 }
@@ -151,11 +173,13 @@ func TestFullDiskLeavesNothing(t *testing.T) {
 	}
 	for _, format := range []string{"stl", "glb", "obj"} {
 		code, _, errs := call(t, "make", badge, "-o", "/dev/full", "--format", format)
-		if code != 1 || !strings.Contains(errs, "no space left on device") || !strings.Contains(errs, "/dev/full can't be written") {
+		if code != 1 || !strings.Contains(errs, "no space left on device") ||
+			!strings.Contains(errs, "/dev/full can't be written") {
 			t.Errorf("%s: %d %s", format, code, errs)
 		}
 	}
-	if code, _, errs := call(t, "clean", badge, "-o", "/dev/full"); code != 1 || !strings.Contains(errs, "no space left") {
+	if code, _, errs := call(t, "clean", badge, "-o", "/dev/full"); code != 1 ||
+		!strings.Contains(errs, "no space left") {
 		t.Errorf("clean: %d %s", code, errs)
 	}
 	// Of two files of which the second fails, none is left.
@@ -197,7 +221,8 @@ func TestInterrupted(t *testing.T) {
 		t.Error("it was not interrupted")
 	}
 	for _, name := range made {
-		if data := contents(t, filepath.Join(out, name)); strings.HasPrefix(name, ".") || len(data) != 84+50*int(uint32(data[80])|uint32(data[81])<<8|uint32(data[82])<<16) {
+		if data := contents(t, filepath.Join(out, name)); strings.HasPrefix(name, ".") ||
+			len(data) != 84+50*int(uint32(data[80])|uint32(data[81])<<8|uint32(data[82])<<16) {
 			t.Errorf("%s is half written", name)
 		}
 	}
@@ -248,7 +273,16 @@ func TestOrderOfManyFiles(t *testing.T) {
 // TestWrongUsage says what is wrong, in a line, and touches nothing.
 func TestWrongUsage(t *testing.T) {
 	dir := t.TempDir()
-	put(t, dir, map[string]string{"plate.svg": plate, "two.json": `{"version":2,"colour":1}`, "new.json": `{"version":9}`, "old.json": `{"parts":{"#336699":{"depth":3}}}`})
+	put(
+		t,
+		dir,
+		map[string]string{
+			"plate.svg": plate,
+			"two.json":  `{"version":2,"colour":1}`,
+			"new.json":  `{"version":9}`,
+			"old.json":  `{"parts":{"#336699":{"depth":3}}}`,
+		},
+	)
 	in, out := filepath.Join(dir, "plate.svg"), filepath.Join(dir, "out.stl")
 	for want, args := range map[string][]string{
 		"must be between 1 and 32":               {"make", in, "-o", out, "--segments", "0"},
@@ -312,19 +346,38 @@ func TestLimitsAreSaid(t *testing.T) {
 	dir := t.TempDir()
 	put(t, dir, map[string]string{"plate.svg": plate})
 	in, out := filepath.Join(dir, "plate.svg"), filepath.Join(dir, "out.stl")
-	code, stdout, errs := call(t, "make", in, "-o", out, "--depth", "3mm", "--bevel", "1mm", "--bevel-height", "20m", "--stats")
+	code, stdout, errs := call(
+		t,
+		"make",
+		in,
+		"-o",
+		out,
+		"--depth",
+		"3mm",
+		"--bevel",
+		"1mm",
+		"--bevel-height",
+		"20m",
+		"--stats",
+	)
 	var s stats
 	if err := json.Unmarshal([]byte(stdout), &s); err != nil {
 		t.Fatal(err)
 	}
-	if code != 0 || !strings.Contains(errs, "the bevel of Blue became 3 mm high; the depth allows no more") || s.BevelMM < 2.9 || s.BevelMM >= 3 {
+	if code != 0 || !strings.Contains(errs, "the bevel of Blue became 3 mm high; the depth allows no more") ||
+		s.BevelMM < 2.9 ||
+		s.BevelMM >= 3 {
 		t.Errorf("%d %s %+v", code, errs, s)
 	}
 	if _, _, errs := call(t, "make", in, "-o", out, "--depth", "3mm", "--bevel", "1mm"); errs != "" {
 		t.Errorf("a bevel that fits: %s", errs)
 	}
 	// Figures of places left of the page are rounded like the others.
-	put(t, dir, map[string]string{"left.svg": strings.Replace(plate, `<circle cx="9"`, `<circle cx="-30.00004"`, 1)})
+	put(
+		t,
+		dir,
+		map[string]string{"left.svg": strings.Replace(plate, `<circle cx="9"`, `<circle cx="-30.00004"`, 1)},
+	)
 	_, stdout, _ = call(t, "inspect", filepath.Join(dir, "left.svg"))
 	if !strings.Contains(stdout, `"artwork_mm":[-8.9958,0,`) {
 		t.Errorf("inspect: %s", stdout)

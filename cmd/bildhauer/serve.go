@@ -48,7 +48,12 @@ func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) 
 const shutdownTime = 5 * time.Second
 
 // serve runs the application until ctx ends.
-func serve(ctx context.Context, dir, listen string, stdout io.Writer, fill func(context.Context, *studio.Studio) error) error {
+func serve(
+	ctx context.Context,
+	dir, listen string,
+	stdout io.Writer,
+	fill func(context.Context, *studio.Studio) error,
+) error {
 	if err := web.LoopbackAddress(listen); err != nil {
 		return err
 	}

@@ -238,7 +238,9 @@ func (s *Sheet) Backdrops() []int {
 		}
 		one := Clip{Items: []ClipItem{{Contours: sh.Contours, Matrix: sh.Matrix}}}
 		b := one.Rectangle()
-		if b.Empty() || b.Min.X > s.Page.Min.X+tol || b.Min.Y > s.Page.Min.Y+tol || b.Max.X < s.Page.Max.X-tol || b.Max.Y < s.Page.Max.Y-tol {
+		if b.Empty() || b.Min.X > s.Page.Min.X+tol || b.Min.Y > s.Page.Min.Y+tol ||
+			b.Max.X < s.Page.Max.X-tol ||
+			b.Max.Y < s.Page.Max.Y-tol {
 			break
 		}
 		out = append(out, i)

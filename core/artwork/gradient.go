@@ -90,7 +90,11 @@ func (g *Gradient) along(t float64) (Color, float64) {
 		if t < s.At {
 			k := (t - last.At) / (s.At - last.At)
 			mix := func(a, b uint8) uint8 { return uint8(math.Round(float64(a) + k*(float64(b)-float64(a)))) }
-			return Color{mix(last.Color.R, s.Color.R), mix(last.Color.G, s.Color.G), mix(last.Color.B, s.Color.B)}, last.Opacity + k*(s.Opacity-last.Opacity)
+			return Color{
+				mix(last.Color.R, s.Color.R),
+				mix(last.Color.G, s.Color.G),
+				mix(last.Color.B, s.Color.B),
+			}, last.Opacity + k*(s.Opacity-last.Opacity)
 		}
 		last = s
 	}
@@ -127,7 +131,10 @@ func (g *Gradient) Mean(outlines ...[][]geom.Vec) (Color, float64) {
 	}
 	for i := range samples {
 		for j := range samples {
-			p := geom.Vec{X: b.Min.X + b.W()*(float64(i)+0.5)/samples, Y: b.Min.Y + b.H()*(float64(j)+0.5)/samples}
+			p := geom.Vec{
+				X: b.Min.X + b.W()*(float64(i)+0.5)/samples,
+				Y: b.Min.Y + b.H()*(float64(j)+0.5)/samples,
+			}
 			in := true
 			for _, loops := range outlines {
 				in = in && covers(loops, p)

@@ -94,7 +94,10 @@ func Join(parts []Placed) *Sheet {
 		}
 		out.Page = out.Page.Union(s.Page.Transform(shift))
 		top := len(out.Groups)
-		out.Groups = append(out.Groups, Group{Key: JoinedKey(p.Slot, SheetGroup), Name: s.Name, Layer: true, Parent: -1})
+		out.Groups = append(
+			out.Groups,
+			Group{Key: JoinedKey(p.Slot, SheetGroup), Name: s.Name, Layer: true, Parent: -1},
+		)
 		for _, g := range s.Groups {
 			g.Key = JoinedKey(p.Slot, g.Key)
 			if g.Parent < 0 {
@@ -135,7 +138,13 @@ func Join(parts []Placed) *Sheet {
 	out.sortNotes()
 	mm := func(px float64) string { return fmt.Sprintf("%.4fmm", px*MMPerPx) }
 	out.SourceWidth, out.SourceHeight = mm(out.Page.W()), mm(out.Page.H())
-	out.SourceViewBox = fmt.Sprintf("%.4f %.4f %.4f %.4f", out.Page.Min.X, out.Page.Min.Y, out.Page.W(), out.Page.H())
+	out.SourceViewBox = fmt.Sprintf(
+		"%.4f %.4f %.4f %.4f",
+		out.Page.Min.X,
+		out.Page.Min.Y,
+		out.Page.W(),
+		out.Page.H(),
+	)
 	return out
 }
 

@@ -146,7 +146,9 @@ func positional(k string) bool {
 	return len(k) > 1 && k[0] == 's' && strings.Trim(k[1:], "0123456789") == ""
 }
 
-var counted = regexp.MustCompile(`^(<.*>|(Shape|Stroke|Path|Rectangle|Circle|Ellipse|Line|Polygon|Text) \d+)( \(stroke\))?$`)
+var counted = regexp.MustCompile(
+	`^(<.*>|(Shape|Stroke|Path|Rectangle|Circle|Ellipse|Line|Polygon|Text) \d+)( \(stroke\))?$`,
+)
 
 // automatic reports whether a name was not given by a person.
 func automatic(n string) bool { return n == "" || counted.MatchString(n) }
@@ -178,7 +180,15 @@ func looks(s *Sheet) []look {
 
 func (l *look) text() string {
 	r := func(v float64) float64 { return math.Round(v*200) / 200 }
-	return fmt.Sprint(r(l.box.Min.X), r(l.box.Min.Y), r(l.box.Max.X), r(l.box.Max.Y), l.nodes, l.color, r(l.stroke))
+	return fmt.Sprint(
+		r(l.box.Min.X),
+		r(l.box.Min.Y),
+		r(l.box.Max.X),
+		r(l.box.Max.Y),
+		l.nodes,
+		l.color,
+		r(l.stroke),
+	)
 }
 
 func (l *look) same(o *look) bool { return l.text() == o.text() && l.hidden == o.hidden }

@@ -135,7 +135,10 @@ func (c Contour) Flatten(tol float64, out []Vec) []Vec {
 			t, u := float64(i)/float64(n), float64(n-i)/float64(n)
 			a, b, c, d := u*u*u, 3*(u*u*t), 3*(t*t*u), t*t*t
 			// Summed in pairs that swap when the curve runs the other way.
-			out = append(out, Vec{(a*at.X + d*s.To.X) + (b*c1.X + c*c2.X), (a*at.Y + d*s.To.Y) + (b*c1.Y + c*c2.Y)})
+			out = append(
+				out,
+				Vec{(a*at.X + d*s.To.X) + (b*c1.X + c*c2.X), (a*at.Y + d*s.To.Y) + (b*c1.Y + c*c2.Y)},
+			)
 		}
 		out = append(out, s.To)
 		at = s.To

@@ -130,7 +130,10 @@ func (b Box) Union(c Box) Box {
 
 // Intersect returns what both boxes share, EmptyBox if nothing.
 func (b Box) Intersect(c Box) Box {
-	r := Box{Vec{math.Max(b.Min.X, c.Min.X), math.Max(b.Min.Y, c.Min.Y)}, Vec{math.Min(b.Max.X, c.Max.X), math.Min(b.Max.Y, c.Max.Y)}}
+	r := Box{
+		Vec{math.Max(b.Min.X, c.Min.X), math.Max(b.Min.Y, c.Min.Y)},
+		Vec{math.Min(b.Max.X, c.Max.X), math.Min(b.Max.Y, c.Max.Y)},
+	}
 	if r.Empty() {
 		return EmptyBox()
 	}

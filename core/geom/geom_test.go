@@ -130,7 +130,11 @@ func TestDashesAddUp(t *testing.T) {
 			pts = append(pts, Vec{r.Float64() * 100, r.Float64() * 100})
 		}
 		closed := r.IntN(2) == 0
-		st := StrokeStyle{Width: 1, Dashes: []float64{1 + 9*r.Float64(), 1 + 9*r.Float64(), 5 * r.Float64()}, DashOffset: 40*r.Float64() - 20}
+		st := StrokeStyle{
+			Width:      1,
+			Dashes:     []float64{1 + 9*r.Float64(), 1 + 9*r.Float64(), 5 * r.Float64()},
+			DashOffset: 40*r.Float64() - 20,
+		}
 		length := func(p []Vec) (l float64) {
 			for i := 1; i < len(p); i++ {
 				l += p[i].Sub(p[i-1]).Len()
@@ -170,7 +174,14 @@ func TestDashesAddUp(t *testing.T) {
 func TestMatrixInverse(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 4))
 	for range 100 {
-		m := Matrix{r.Float64(), r.Float64(), r.Float64() - 1, r.Float64() + 1, r.Float64() * 9, r.Float64() * 9}
+		m := Matrix{
+			r.Float64(),
+			r.Float64(),
+			r.Float64() - 1,
+			r.Float64() + 1,
+			r.Float64() * 9,
+			r.Float64() * 9,
+		}
 		v := Vec{r.Float64() * 10, r.Float64() * 10}
 		if d := m.Inverse().Apply(m.Apply(v)).Sub(v).Len(); d > 1e-9 {
 			t.Fatalf("off by %g", d)

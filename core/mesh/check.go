@@ -24,7 +24,8 @@ type Report struct {
 // Watertight reports whether the surface is closed, oriented and free of
 // degenerate triangles.
 func (r Report) Watertight() bool {
-	return r.Triangles > 0 && r.Boundary == 0 && r.Crowded == 0 && r.Misoriented == 0 && r.ZeroArea == 0 && r.VolumeMM3 > 0
+	return r.Triangles > 0 && r.Boundary == 0 && r.Crowded == 0 && r.Misoriented == 0 && r.ZeroArea == 0 &&
+		r.VolumeMM3 > 0
 }
 
 // Sound reports whether the solid is watertight and crosses itself nowhere,
@@ -167,7 +168,9 @@ func spread(x uint64) uint64 {
 type box3 struct{ lo, hi [3]int32 }
 
 func (b *box3) overlaps(c *box3) bool {
-	return b.lo[0] <= c.hi[0] && c.lo[0] <= b.hi[0] && b.lo[1] <= c.hi[1] && c.lo[1] <= b.hi[1] && b.lo[2] <= c.hi[2] && c.lo[2] <= b.hi[2]
+	return b.lo[0] <= c.hi[0] && c.lo[0] <= b.hi[0] && b.lo[1] <= c.hi[1] && c.lo[1] <= b.hi[1] &&
+		b.lo[2] <= c.hi[2] &&
+		c.lo[2] <= b.hi[2]
 }
 
 // boxTree is a complete binary tree over n leaves, padded to a power of two;
@@ -212,7 +215,12 @@ func (t *boxTree) pairs(f func(i, j int32) bool) {
 		a, b := p[0], p[1]
 		if a == b {
 			if int(a) < t.leaves {
-				stack = append(stack, [2]int32{2 * a, 2 * a}, [2]int32{2*a + 1, 2*a + 1}, [2]int32{2 * a, 2*a + 1})
+				stack = append(
+					stack,
+					[2]int32{2 * a, 2 * a},
+					[2]int32{2*a + 1, 2*a + 1},
+					[2]int32{2 * a, 2*a + 1},
+				)
 			}
 			continue
 		}
@@ -226,7 +234,13 @@ func (t *boxTree) pairs(f func(i, j int32) bool) {
 			}
 			continue
 		}
-		stack = append(stack, [2]int32{2 * a, 2 * b}, [2]int32{2 * a, 2*b + 1}, [2]int32{2*a + 1, 2 * b}, [2]int32{2*a + 1, 2*b + 1})
+		stack = append(
+			stack,
+			[2]int32{2 * a, 2 * b},
+			[2]int32{2 * a, 2*b + 1},
+			[2]int32{2*a + 1, 2 * b},
+			[2]int32{2*a + 1, 2*b + 1},
+		)
 	}
 }
 

@@ -34,13 +34,25 @@ type Mesh struct {
 
 // Bytes returns how much memory the mesh holds.
 func (m *Mesh) Bytes() int64 {
-	return 12*int64(len(m.Verts)) + 13*int64(len(m.Tris)) + 12*int64(len(m.Normals)) + 12*int64(len(m.Corner)) + 128
+	return 12*int64(
+		len(m.Verts),
+	) + 13*int64(
+		len(m.Tris),
+	) + 12*int64(
+		len(m.Normals),
+	) + 12*int64(
+		len(m.Corner),
+	) + 128
 }
 
 // Pos returns the position of vertex i in mm, exact in 32-bit floats.
 func (m *Mesh) Pos(i int32) [3]float32 {
 	v := m.Verts[i]
-	return [3]float32{float32(float64(v[0]) * m.Step), float32(float64(v[1]) * m.Step), float32(float64(v[2]) * m.Step)}
+	return [3]float32{
+		float32(float64(v[0]) * m.Step),
+		float32(float64(v[1]) * m.Step),
+		float32(float64(v[2]) * m.Step),
+	}
 }
 
 // Box returns the corners of the box around the mesh in mm.

@@ -13,7 +13,11 @@ func cube(m *Mesh, x, y, z int32) {
 		m.Verts = append(m.Verts, [3]int32{x + 2*(i&1), y + 2*(i>>1&1), z + 2*(i>>2)})
 	}
 	for _, q := range [6][4]int32{{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}} {
-		m.Tris = append(m.Tris, [3]int32{n + q[0], n + q[1], n + q[2]}, [3]int32{n + q[0], n + q[2], n + q[3]})
+		m.Tris = append(
+			m.Tris,
+			[3]int32{n + q[0], n + q[1], n + q[2]},
+			[3]int32{n + q[0], n + q[2], n + q[3]},
+		)
 	}
 	m.Group = make([]Group, len(m.Tris))
 }
@@ -113,7 +117,11 @@ func closest(t [3][3]float64, p [3]float64) [3]float64 {
 	dot := func(a, b [3]float64) float64 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
 	at := func(v, w float64) [3]float64 {
 		ab, ac := sub(t[1], t[0]), sub(t[2], t[0])
-		return [3]float64{t[0][0] + v*ab[0] + w*ac[0], t[0][1] + v*ab[1] + w*ac[1], t[0][2] + v*ab[2] + w*ac[2]}
+		return [3]float64{
+			t[0][0] + v*ab[0] + w*ac[0],
+			t[0][1] + v*ab[1] + w*ac[1],
+			t[0][2] + v*ab[2] + w*ac[2],
+		}
 	}
 	ab, ac := sub(t[1], t[0]), sub(t[2], t[0])
 	ap, bp, cp := sub(p, t[0]), sub(p, t[1]), sub(p, t[2])

@@ -353,7 +353,8 @@ func (ar *Arrangement) Validate() error {
 			if t.twin(o) != e || t.org(o) != t.dst(e) || t.dst(o) != t.org(e) || t.con(o) != t.con(e) {
 				return fmt.Errorf("half-edges %d and %d do not match", e, o)
 			}
-			if tr.con[i] == 0 && inCircle(t.pts[tr.v[0]], t.pts[tr.v[1]], t.pts[tr.v[2]], t.pts[t.org(prev(o))]) {
+			if tr.con[i] == 0 &&
+				inCircle(t.pts[tr.v[0]], t.pts[tr.v[1]], t.pts[tr.v[2]], t.pts[t.org(prev(o))]) {
 				return fmt.Errorf("edge %d is not Delaunay", e)
 			}
 		}

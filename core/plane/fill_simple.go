@@ -32,7 +32,8 @@ func rawRegion(loops []Loop) (Region, bool) {
 			return nil, false
 		}
 		for j := 1; j < len(loops); j++ {
-			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y && loops[j].contains(p) {
+			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y &&
+				loops[j].contains(p) {
 				return nil, false
 			}
 		}
@@ -84,7 +85,8 @@ func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
 	for i, l := range kept {
 		p, out := l[0], int32(0)
 		for j, o := range kept {
-			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y && o.contains(p) {
+			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y &&
+				o.contains(p) {
 				sides[i].within = append(sides[i].within, j)
 				if o.Area2() > 0 {
 					out++
@@ -189,7 +191,9 @@ func disjoint(loops []Loop, total int) bool {
 		boxes[i] = ibox{Point{1 << 30, 1 << 30}, Point{-1 << 30, -1 << 30}}
 	}
 	for i, e := range edges {
-		boxes[leaves+i/fanOut].join(ibox{Point{min(e.a.X, e.b.X), min(e.a.Y, e.b.Y)}, Point{max(e.a.X, e.b.X), max(e.a.Y, e.b.Y)}})
+		boxes[leaves+i/fanOut].join(
+			ibox{Point{min(e.a.X, e.b.X), min(e.a.Y, e.b.Y)}, Point{max(e.a.X, e.b.X), max(e.a.Y, e.b.Y)}},
+		)
 	}
 	for i := leaves - 1; i > 0; i-- {
 		boxes[i] = boxes[2*i]
@@ -233,7 +237,12 @@ func disjoint(loops []Loop, total int) bool {
 		}
 		if int(a) < leaves {
 			if a == b {
-				stack = append(stack, [2]int32{2 * a, 2 * a}, [2]int32{2*a + 1, 2*a + 1}, [2]int32{2 * a, 2*a + 1})
+				stack = append(
+					stack,
+					[2]int32{2 * a, 2 * a},
+					[2]int32{2*a + 1, 2*a + 1},
+					[2]int32{2 * a, 2*a + 1},
+				)
 			} else {
 				stack = append(stack, [2]int32{2 * a, 2 * b}, [2]int32{2 * a, 2*b + 1}, [2]int32{2*a + 1, 2 * b}, [2]int32{2*a + 1, 2*b + 1})
 			}

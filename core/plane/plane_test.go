@@ -292,7 +292,14 @@ func TestOffsetDistances(t *testing.T) {
 					f := idx.Nearest(float64(v.X), float64(v.Y), 1e9)
 					m := idx.Nearest((float64(v.X)+float64(w.X))/2, (float64(v.Y)+float64(w.Y))/2, 1e9)
 					if math.Abs(f.Dist-d) > 6 || m.Dist < d-8 {
-						t.Fatalf("seed %d: shrunk by %.1f, but %v lies %.1f away and its edge %.1f", seed, d, v, f.Dist, m.Dist)
+						t.Fatalf(
+							"seed %d: shrunk by %.1f, but %v lies %.1f away and its edge %.1f",
+							seed,
+							d,
+							v,
+							f.Dist,
+							m.Dist,
+						)
 					}
 				}
 			})
@@ -322,7 +329,10 @@ func TestStackShowsTheTopmost(t *testing.T) {
 	for i := range 200 {
 		x, y := r.Int32N(1000), r.Int32N(1000)
 		w := 20 + r.Int32N(200)
-		layers = append(layers, Layer{Loops: []Loop{{{x, y}, {x + w, y}, {x + w, y + w}, {x, y + w}}}, Label: int32(i%7 + 1)})
+		layers = append(
+			layers,
+			Layer{Loops: []Loop{{{x, y}, {x + w, y}, {x + w, y + w}, {x, y + w}}}, Label: int32(i%7 + 1)},
+		)
 	}
 	got, err := Stack(layers, nil)
 	if err != nil {
@@ -420,7 +430,13 @@ func name(n int) string {
 	case n >= 1_000_000:
 		return "1M"
 	case n >= 1000:
-		return string(rune('0'+n/100000%10)) + string(rune('0'+n/10000%10)) + string(rune('0'+n/1000%10)) + "k"
+		return string(
+			rune('0'+n/100000%10),
+		) + string(
+			rune('0'+n/10000%10),
+		) + string(
+			rune('0'+n/1000%10),
+		) + "k"
 	}
 	return "small"
 }

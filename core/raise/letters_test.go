@@ -87,7 +87,10 @@ func letters(t testing.TB, file, text string) [][]plane.Loop {
 			case ot.SegmentOpQuadTo:
 				c.Segs = append(c.Segs, geom.Segment{Kind: geom.Quad, C1: at(s.Args[0]), To: at(s.Args[1])})
 			case ot.SegmentOpCubeTo:
-				c.Segs = append(c.Segs, geom.Segment{Kind: geom.Cubic, C1: at(s.Args[0]), C2: at(s.Args[1]), To: at(s.Args[2])})
+				c.Segs = append(
+					c.Segs,
+					geom.Segment{Kind: geom.Cubic, C1: at(s.Args[0]), C2: at(s.Args[1]), To: at(s.Args[2])},
+				)
 			}
 		}
 		var loops []plane.Loop

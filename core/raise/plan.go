@@ -37,7 +37,17 @@ type Plan struct {
 func (p *Plan) Bytes() int64 {
 	p.dirsMu.Lock()
 	defer p.dirsMu.Unlock()
-	return 12*int64(len(p.Pts)) + 13*int64(len(p.Tris)) + 8*int64(len(p.Rim)) + 12*int64(len(p.Cap)) + 24*int64(len(p.Tris)) + 512
+	return 12*int64(
+		len(p.Pts),
+	) + 13*int64(
+		len(p.Tris),
+	) + 8*int64(
+		len(p.Rim),
+	) + 12*int64(
+		len(p.Cap),
+	) + 24*int64(
+		len(p.Tris),
+	) + 512
 }
 
 // minStep is the least distance between two rings in grid units; bevels finer
@@ -335,7 +345,10 @@ func (w *work) flat() error {
 		if label <= 0 {
 			continue
 		}
-		p.Cap = append(p.Cap, [3]int32{byPoint[flat.Point(v[0])], byPoint[flat.Point(v[1])], byPoint[flat.Point(v[2])]})
+		p.Cap = append(
+			p.Cap,
+			[3]int32{byPoint[flat.Point(v[0])], byPoint[flat.Point(v[1])], byPoint[flat.Point(v[2])]},
+		)
 	}
 	return nil
 }

@@ -79,17 +79,35 @@ func nasty(i int) (string, []plane.Loop) {
 	case 3:
 		n := 24 + r.IntN(200)
 		rad := 10 + 5*r.Float64()
-		return "touching rings", []plane.Loop{ring(-rad, 0, rad, n), ring(rad, 0, rad, n), ring(-rad, 0, rad-2, n), ring(2-rad, 0, 4, n), ring(0, rad, rad/2, 7)}
+		return "touching rings", []plane.Loop{
+			ring(-rad, 0, rad, n),
+			ring(rad, 0, rad, n),
+			ring(-rad, 0, rad-2, n),
+			ring(2-rad, 0, 4, n),
+			ring(0, rad, rad/2, 7),
+		}
 	case 4:
 		n := 40 + r.IntN(300)
-		return "crescent", []plane.Loop{ring(0, 0, 40, n), ring(0.1+3*r.Float64(), 0, 39.9-r.Float64(), n+r.IntN(3))}
+		return "crescent", []plane.Loop{
+			ring(0, 0, 40, n),
+			ring(0.1+3*r.Float64(), 0, 39.9-r.Float64(), n+r.IntN(3)),
+		}
 	case 5:
-		return "noise", []plane.Loop{turn(100+r.IntN(500), func(int, float64) float64 { return 30 + 10*r.Float64() })}
+		return "noise", []plane.Loop{
+			turn(100+r.IntN(500), func(int, float64) float64 { return 30 + 10*r.Float64() }),
+		}
 	case 6:
 		var ls []plane.Loop
 		for range 3 + r.IntN(8) {
 			a, b := 2*math.Pi*r.Float64(), 0.01+0.1*r.Float64()
-			ls = append(ls, plane.Loop{mm(0, 0), mm(40*math.Cos(a), 40*math.Sin(a)), mm(40*math.Cos(a+b), 40*math.Sin(a+b))})
+			ls = append(
+				ls,
+				plane.Loop{
+					mm(0, 0),
+					mm(40*math.Cos(a), 40*math.Sin(a)),
+					mm(40*math.Cos(a+b), 40*math.Sin(a+b)),
+				},
+			)
 		}
 		return "spikes in a point", ls
 	case 7: // grid of squares that share corners and edges, with holes
@@ -107,7 +125,11 @@ func nasty(i int) (string, []plane.Loop) {
 		return "tangle", []plane.Loop{l}
 	}
 	n := 3 + r.IntN(2000)
-	return "round with holes near the rim", []plane.Loop{ring(0, 0, 40, n), ring(39-5*r.Float64()-r.Float64(), 0, r.Float64(), 3+n/10), ring(0, 0, 35*r.Float64(), n)}
+	return "round with holes near the rim", []plane.Loop{
+		ring(0, 0, 40, n),
+		ring(39-5*r.Float64()-r.Float64(), 0, r.Float64(), 3+n/10),
+		ring(0, 0, 35*r.Float64(), n),
+	}
 }
 
 func region(t testing.TB, loops []plane.Loop) plane.Region {
@@ -120,7 +142,12 @@ func region(t testing.TB, loops []plane.Loop) plane.Region {
 }
 
 var nastyBevels = []Bevel{
-	{Round, 0.3, 0.3, 4}, {Chamfer, 1, 1, 1}, {Round, 2, 3, 6}, {Round, 8, 4, 4}, {Chamfer, 30, 5, 1}, {Round, 100, 6, 8}, {},
+	{
+		Round,
+		0.3,
+		0.3,
+		4,
+	}, {Chamfer, 1, 1, 1}, {Round, 2, 3, 6}, {Round, 8, 4, 4}, {Chamfer, 30, 5, 1}, {Round, 100, 6, 8}, {},
 }
 
 // TestNastyOutlinesStaySound raises a generated set of outlines and the
@@ -144,7 +171,13 @@ func TestNastyOutlinesStaySound(t *testing.T) {
 				if i%4 != 0 {
 					name, loops = nasty(i)
 				}
-				if !raiseAndCheck(t, fmt.Sprintf("%s %d", name, i), loops, nastyBevels[(i/10+i)%len(nastyBevels)], i%3 == 0) {
+				if !raiseAndCheck(
+					t,
+					fmt.Sprintf("%s %d", name, i),
+					loops,
+					nastyBevels[(i/10+i)%len(nastyBevels)],
+					i%3 == 0,
+				) {
 					bad.Add(1)
 				}
 				done.Add(1)
@@ -178,7 +211,8 @@ func raiseAndCheck(t *testing.T, name string, loops []plane.Loop, b Bevel, back 
 		return false
 	}
 	// The volume lies between nothing and the region's area at full depth.
-	if full := float64(r.Area2()) / 2 * testStep * testStep * 5; rep.VolumeMM3 > full*1.0001 || len(r) > 0 && rep.VolumeMM3 <= 0 {
+	if full := float64(r.Area2()) / 2 * testStep * testStep * 5; rep.VolumeMM3 > full*1.0001 ||
+		len(r) > 0 && rep.VolumeMM3 <= 0 {
 		t.Errorf("%s: volume %g of %g", name, rep.VolumeMM3, full)
 		return false
 	}
@@ -247,8 +281,8 @@ func TestRidgeHeights(t *testing.T) {
 	}
 	rms := math.Sqrt(sum / float64(n))
 	t.Logf("heights: rms error %.3f%%, worst %.2f%% of the bevel width", 100*rms, 100*worst)
-	if rms > 0.004 {
-		t.Errorf("rms error %.3f%% of the bevel width", 100*rms)
+	if rms > 0.0026 || worst > 0.08 {
+		t.Errorf("rms error %.3f%%, worst %.2f%% of the bevel width", 100*rms, 100*worst)
 	}
 }
 
@@ -297,7 +331,13 @@ func checkNormals(t *testing.T, m *mesh.Mesh) {
 		for _, k := range m.Corner[i] {
 			s := m.Normals[k]
 			if d := (n[0]*float64(s[0]) + n[1]*float64(s[1]) + n[2]*float64(s[2])) / l; d < 0.5 {
-				t.Fatalf("triangle %d (%s): normal %v is %.2f from its face", i, mesh.Groups[m.Group[i]], s, d)
+				t.Fatalf(
+					"triangle %d (%s): normal %v is %.2f from its face",
+					i,
+					mesh.Groups[m.Group[i]],
+					s,
+					d,
+				)
 			}
 		}
 	}

@@ -294,7 +294,8 @@ func (w *work) setRidge(c chord) int32 {
 		}
 	}
 	for i := range 3 { // a point on an edge of the arrangement would bend a ring
-		if _, con := w.ar.Across(k, i); con && plane.Orient(w.ar.Point(v[i]), w.ar.Point(v[(i+1)%3]), p) == 0 {
+		if _, con := w.ar.Across(k, i); con &&
+			plane.Orient(w.ar.Point(v[i]), w.ar.Point(v[(i+1)%3]), p) == 0 {
 			return -1
 		}
 	}
@@ -325,7 +326,12 @@ func (w *work) crowded(p plane.Point, v [3]int32, near float64) bool {
 // other point of it, by shrinking (Ma, Bae, Choi, 3D medial axis point
 // approximation using nearest neighbors and the normal field, 2012). ok is
 // false when the circle grows beyond limit.
-func medial(index *plane.SegmentIndex, x, y float64, foot plane.Foot, limit float64) (cx, cy, r float64, ok bool) {
+func medial(
+	index *plane.SegmentIndex,
+	x, y float64,
+	foot plane.Foot,
+	limit float64,
+) (cx, cy, r float64, ok bool) {
 	if foot.Dist < 1 {
 		return 0, 0, 0, false
 	}

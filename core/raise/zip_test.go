@@ -36,13 +36,24 @@ func TestZippedBandsCoverTheRing(t *testing.T) {
 		}
 		loops := []plane.Loop{outer}
 		for k := range rnd.IntN(4) {
-			loops = append(loops, ringOf(16*math.Cos(float64(k)*1.6), 16*math.Sin(float64(k)*1.6), 2+3*rnd.Float64(), -(5 + rnd.IntN(60))))
+			loops = append(
+				loops,
+				ringOf(
+					16*math.Cos(float64(k)*1.6),
+					16*math.Sin(float64(k)*1.6),
+					2+3*rnd.Float64(),
+					-(5+rnd.IntN(60)),
+				),
+			)
 		}
 		for _, poly := range region(t, loops) {
 			z := zipped{rings: []plane.Polygon{poly}}
 			at := poly
 			for range 4 {
-				q, ok := at.InsetLoops((0.1+0.6*rnd.Float64())/testStep, plane.OffsetStyle{ArcTol: 2000, Simplify: 2000})
+				q, ok := at.InsetLoops(
+					(0.1+0.6*rnd.Float64())/testStep,
+					plane.OffsetStyle{ArcTol: 2000, Simplify: 2000},
+				)
 				if !ok || !z.add(q) {
 					break
 				}
@@ -135,7 +146,11 @@ func TestZippedAndTriangulatedPlansAgree(t *testing.T) {
 // on, the bands before are still zipped.
 func TestBandsThatCantBeZipped(t *testing.T) {
 	// Two discs that a narrow bridge joins: the bridge is 1.2 mm wide.
-	loops := []plane.Loop{{mm(-30, -0.6), mm(30, -0.6), mm(30, 0.6), mm(-30, 0.6)}, ringOf(-30, 0, 12, 80), ringOf(30, 0, 12, 80)}
+	loops := []plane.Loop{
+		{mm(-30, -0.6), mm(30, -0.6), mm(30, 0.6), mm(-30, 0.6)},
+		ringOf(-30, 0, 12, 80),
+		ringOf(30, 0, 12, 80),
+	}
 	r, err := plane.Fill(loops, plane.NonZero)
 	if err != nil || len(r) != 1 {
 		t.Fatal(len(r), err)

@@ -11,7 +11,10 @@ import (
 
 func drawing(t *testing.T, body string) *artwork.Sheet {
 	t.Helper()
-	s, err := Sheet("a.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400">`+body+`</svg>`))
+	s, err := Sheet(
+		"a.svg",
+		[]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400">`+body+`</svg>`),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -37,8 +40,16 @@ func TestMatchOfChangedFiles(t *testing.T) {
 	} {
 		old, new := drawing(t, a), drawing(t, c.after)
 		m := artwork.Match(old, new)
-		if len(m.Shapes) != c.kept || len(m.New) != c.fresh || len(m.Gone) != c.gone || len(m.Changed) != c.changed {
-			t.Errorf("%s: kept %d, new %d, gone %d, changed %d", c.name, len(m.Shapes), len(m.New), len(m.Gone), len(m.Changed))
+		if len(m.Shapes) != c.kept || len(m.New) != c.fresh || len(m.Gone) != c.gone ||
+			len(m.Changed) != c.changed {
+			t.Errorf(
+				"%s: kept %d, new %d, gone %d, changed %d",
+				c.name,
+				len(m.Shapes),
+				len(m.New),
+				len(m.Gone),
+				len(m.Changed),
+			)
 		}
 		seen := map[string]bool{}
 		for _, k := range m.Shapes {
@@ -55,7 +66,16 @@ func TestMatchOfChangedFiles(t *testing.T) {
 	for i := range 30 {
 		x, y := 20+60*(i%6), 20+70*(i/6)
 		one = append(one, fmt.Sprintf(`<circle cx="%d" cy="%d" r="%d" fill="#%02x6699"/>`, x, y, 6+i%5, 8*i))
-		two = append(two, fmt.Sprintf(`<circle cx="%.1f" cy="%.1f" r="%d" fill="#%02x6699"/>`, float64(x)+r.Float64()*8, float64(y)+r.Float64()*8, 6+i%5, 8*i))
+		two = append(
+			two,
+			fmt.Sprintf(
+				`<circle cx="%.1f" cy="%.1f" r="%d" fill="#%02x6699"/>`,
+				float64(x)+r.Float64()*8,
+				float64(y)+r.Float64()*8,
+				6+i%5,
+				8*i,
+			),
+		)
 	}
 	shuffled := make([]string, len(two))
 	for i, p := range place {

@@ -43,7 +43,10 @@ func SheetWith(ctx context.Context, name string, data []byte, o Options) (*artwo
 	case len(data) > MaxBytes:
 		return nil, TooLarge(name, int64(len(data)))
 	}
-	sheet, err := budget.Within(ctx, func(b *budget.Budget) (*artwork.Sheet, error) { return sheetOf(name, data, o, b) })
+	sheet, err := budget.Within(
+		ctx,
+		func(b *budget.Budget) (*artwork.Sheet, error) { return sheetOf(name, data, o, b) },
+	)
 	if err == nil {
 		if o.Page > 1 && sheet.Pages == 0 {
 			return nil, &Refusal{Text: fmt.Sprintf("%s has no pages; there is no page %d", name, o.Page)}
@@ -61,7 +64,10 @@ func SheetWith(ctx context.Context, name string, data []byte, o Options) (*artwo
 	case errors.As(err, &x):
 		return nil, &Refusal{Text: name + " " + x.Text}
 	}
-	return nil, &Refusal{Text: name + " hit a mistake in the reader. Please keep the file and tell us about it", Bug: err}
+	return nil, &Refusal{
+		Text: name + " hit a mistake in the reader. Please keep the file and tell us about it",
+		Bug:  err,
+	}
 }
 
 // Refusal is why a file is not read: a sentence, without its full stop, that
@@ -76,7 +82,14 @@ func (r *Refusal) Error() string { return r.Text }
 // TooLarge returns the error for a file of more than MaxBytes.
 func TooLarge(name string, bytes int64) error {
 	mb := (bytes + 1<<20 - 1) >> 20
-	return &Refusal{Text: fmt.Sprintf("%s has %d MB; the most that is read is %d MB. Leave out embedded bitmaps or split the artwork", name, mb, MaxBytes>>20)}
+	return &Refusal{
+		Text: fmt.Sprintf(
+			"%s has %d MB; the most that is read is %d MB. Leave out embedded bitmaps or split the artwork",
+			name,
+			mb,
+			MaxBytes>>20,
+		),
+	}
 }
 
 func sheetOf(name string, data []byte, o Options, b *budget.Budget) (sheet *artwork.Sheet, err error) {
@@ -103,9 +116,13 @@ func sheetOf(name string, data []byte, o Options, b *budget.Budget) (sheet *artw
 		}
 		return sheetOf(name, data, o, b)
 	case "bitmap":
-		return nil, fault.New("is a bitmap. Bildhauer needs outlines: trace it in a drawing program and save it as SVG")
+		return nil, fault.New(
+			"is a bitmap. Bildhauer needs outlines: trace it in a drawing program and save it as SVG",
+		)
 	}
-	return nil, fault.New("is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)")
+	return nil, fault.New(
+		"is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)",
+	)
 }
 
 // gunzip unpacks a compressed file up to the size that is read.
@@ -135,15 +152,21 @@ func Detect(data []byte) string {
 		return "eps"
 	case bytes.HasPrefix(head, []byte{0x1f, 0x8b}):
 		return "gzip"
-	case bytes.HasPrefix(head, []byte("\x89PNG")), bytes.HasPrefix(head, []byte{0xff, 0xd8, 0xff}), bytes.HasPrefix(head, []byte("GIF8")), bytes.HasPrefix(head, []byte("RIFF")):
+	case bytes.HasPrefix(head, []byte("\x89PNG")),
+		bytes.HasPrefix(head, []byte{0xff, 0xd8, 0xff}),
+		bytes.HasPrefix(head, []byte("GIF8")),
+		bytes.HasPrefix(head, []byte("RIFF")):
 		return "bitmap"
-	case bytes.HasPrefix(head, []byte("%%")) && bytes.Contains(head, []byte("%%BoundingBox")), bytes.Contains(head, []byte("\n%!PS")), bytes.Contains(head, []byte("\r%!PS")):
+	case bytes.HasPrefix(head, []byte("%%")) && bytes.Contains(head, []byte("%%BoundingBox")),
+		bytes.Contains(head, []byte("\n%!PS")),
+		bytes.Contains(head, []byte("\r%!PS")):
 		return "eps" // behind comments, or a few bytes of a printer's own
 	case bytes.Contains(head[:min(len(head), 1024)], []byte("%PDF-")):
 		return "pdf"
 	}
 	t := bytes.TrimLeft(bytes.TrimPrefix(head, []byte("\xef\xbb\xbf")), " \t\r\n")
-	if bytes.HasPrefix(t, []byte("<")) || bytes.HasPrefix(head, []byte{0xff, 0xfe}) || bytes.HasPrefix(head, []byte{0xfe, 0xff}) {
+	if bytes.HasPrefix(t, []byte("<")) || bytes.HasPrefix(head, []byte{0xff, 0xfe}) ||
+		bytes.HasPrefix(head, []byte{0xfe, 0xff}) {
 		return "svg"
 	}
 	return ""

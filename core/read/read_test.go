@@ -38,7 +38,10 @@ func area(t *testing.T, sh *artwork.Shape) float64 {
 	for _, l := range sh.Outline(0.001) {
 		var loop plane.Loop
 		for _, v := range l {
-			loop = append(loop, plane.Point{X: int32(math.Round(v.X / grid)), Y: int32(math.Round(v.Y / grid))})
+			loop = append(
+				loop,
+				plane.Point{X: int32(math.Round(v.X / grid)), Y: int32(math.Round(v.Y / grid))},
+			)
 		}
 		loops = append(loops, loop)
 	}
@@ -143,7 +146,8 @@ func TestClipsCut(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := float64(r.Area2()) / 2 / 4096 / 4096; len(s.Notes) > 0 || math.Abs(got-c.want) > 0.002*c.want+0.01 {
+		if got := float64(r.Area2()) / 2 / 4096 / 4096; len(s.Notes) > 0 ||
+			math.Abs(got-c.want) > 0.002*c.want+0.01 {
 			t.Errorf("%s: area %.4f, want %.4f; notes %v", c.name, got, c.want, s.Notes)
 		}
 	}
@@ -152,7 +156,10 @@ func TestClipsCut(t *testing.T) {
 // TestMarkers counts and places markers.
 func TestMarkers(t *testing.T) {
 	const arrow = `<marker id="a" orient="auto" refX="0" refY="1" markerWidth="4" markerHeight="2" markerUnits="%s"><rect width="4" height="2"/></marker>`
-	s := mustRead(t, fmt.Sprintf(arrow, "userSpaceOnUse")+`<path fill="none" marker-end="url(#a)" d="M0 0L10 10"/>`)
+	s := mustRead(
+		t,
+		fmt.Sprintf(arrow, "userSpaceOnUse")+`<path fill="none" marker-end="url(#a)" d="M0 0L10 10"/>`,
+	)
 	if len(s.Shapes) != 1 || math.Abs(area(t, &s.Shapes[0])-8) > 0.01 {
 		t.Fatalf("%d shapes", len(s.Shapes))
 	}
@@ -160,7 +167,13 @@ func TestMarkers(t *testing.T) {
 	if d := c.Sub(geom.Vec{X: 10 + math.Sqrt2, Y: 10 + math.Sqrt2}).Len(); d > 1e-6 {
 		t.Errorf("the marker lies at %v", c)
 	}
-	s = mustRead(t, fmt.Sprintf(arrow, "strokeWidth")+`<polyline fill="none" stroke="red" stroke-width="2" marker="url(#a)" points="0,0 10,0 10,10 20,10"/>`)
+	s = mustRead(
+		t,
+		fmt.Sprintf(
+			arrow,
+			"strokeWidth",
+		)+`<polyline fill="none" stroke="red" stroke-width="2" marker="url(#a)" points="0,0 10,0 10,10 20,10"/>`,
+	)
 	if len(s.Shapes) != 5 || math.Abs(area(t, &s.Shapes[1])-32) > 0.01 {
 		t.Errorf("%d shapes for a stroke and four markers", len(s.Shapes))
 	}
@@ -194,11 +207,14 @@ func TestGradientMeans(t *testing.T) {
 }
 
 func TestStyleCascade(t *testing.T) {
-	s := mustRead(t, `<style>rect{fill:#010101} .a{fill:#020202} #x{fill:#030303} g .b{fill:#040404} g>rect.c{fill:#050505} .a.b{fill:#060606 !important}</style>
+	s := mustRead(
+		t,
+		`<style>rect{fill:#010101} .a{fill:#020202} #x{fill:#030303} g .b{fill:#040404} g>rect.c{fill:#050505} .a.b{fill:#060606 !important}</style>
 		<rect width="1" height="1"/><rect class="a" width="1" height="1"/><rect id="x" class="a" width="1" height="1"/>
 		<g><rect class="b" width="1" height="1"/><rect class="c" width="1" height="1"/></g>
 		<rect class="a b" style="fill:#070707" width="1" height="1"/><g color="#080808"><rect style="fill:currentColor" width="1" height="1"/></g>
-		<rect fill="#000" style="fill:rgb(9,9,9)" width="1" height="1"/>`)
+		<rect fill="#000" style="fill:rgb(9,9,9)" width="1" height="1"/>`,
+	)
 	for i, sh := range s.Shapes {
 		want := uint8(i + 1)
 		if i == 5 {
@@ -215,10 +231,13 @@ func TestStyleCascade(t *testing.T) {
 // TestNothingIsLostSilently reads what can't become a solid and looks for it
 // in the report.
 func TestNothingIsLostSilently(t *testing.T) {
-	s := mustRead(t, `<rect id="keep" width="5" height="5"/><image id="photo" href="x.png"/><text>Quellhaven</text><rect id="cut" clip-path="url(#c)" width="9" height="9"/>
+	s := mustRead(
+		t,
+		`<rect id="keep" width="5" height="5"/><image id="photo" href="x.png"/><text>Quellhaven</text><rect id="cut" clip-path="url(#c)" width="9" height="9"/>
 		<rect id="bad" width="1e308" height="5"/><path id="nan" d="M0 0L1e999 5 5 5z"/><path id="broken" d="M0 0L5 5 5 0 X"/><rect id="blur" filter="url(#f)" width="2" height="2"/>
 		<g display="none"><rect id="secret" width="5" height="5"/></g><rect id="far" x="500" width="5" height="5"/><script>x</script><use href="#none"/><rect fill="url(#g)" id="shade" width="2" height="2"/>
-		<linearGradient id="g"><stop stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient>`)
+		<linearGradient id="g"><stop stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient>`,
+	)
 	var all []string
 	for _, n := range s.Notes {
 		all = append(all, fmt.Sprintf("%s: %d %s %v", n.Level(), n.Count, n.Text(), n.Where))
@@ -341,9 +360,21 @@ func FuzzRead(f *testing.F) {
 		}
 		f.Add(data)
 	}
-	f.Add(doc(`<style>.a>b{fill:red}</style><symbol id="s" viewBox="0 0 1 1"><path d="M0 0A1 1 0 1 1 1 1Q1 1 2 2T3 3z" stroke-dasharray="1,2"/></symbol><use href="#s"/>`))
-	f.Add(doc(`<pattern id="p" width=".2" height=".2" viewBox="0 0 9 9"><rect width="5" height="5" fill="url(#p)"/></pattern><mask id="m"><rect width="9" height="9" fill="#fff"/><path stroke="#000" d="M0 5H9"/></mask><circle r="9" fill="url(#p)" mask="url(#m)"/>`))
-	f.Add(doc(`<defs><path id="p" d="M0 0H9"/></defs><text x="1 2" dy="1" rotate="3" font="bold 9px serif" textLength="9">a<tspan baseline-shift="sub">b</tspan><textPath href="#p" startOffset="9%">c</textPath></text>`))
+	f.Add(
+		doc(
+			`<style>.a>b{fill:red}</style><symbol id="s" viewBox="0 0 1 1"><path d="M0 0A1 1 0 1 1 1 1Q1 1 2 2T3 3z" stroke-dasharray="1,2"/></symbol><use href="#s"/>`,
+		),
+	)
+	f.Add(
+		doc(
+			`<pattern id="p" width=".2" height=".2" viewBox="0 0 9 9"><rect width="5" height="5" fill="url(#p)"/></pattern><mask id="m"><rect width="9" height="9" fill="#fff"/><path stroke="#000" d="M0 5H9"/></mask><circle r="9" fill="url(#p)" mask="url(#m)"/>`,
+		),
+	)
+	f.Add(
+		doc(
+			`<defs><path id="p" d="M0 0H9"/></defs><text x="1 2" dy="1" rotate="3" font="bold 9px serif" textLength="9">a<tspan baseline-shift="sub">b</tspan><textPath href="#p" startOffset="9%">c</textPath></text>`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := Sheet("f.svg", data)
 		if err != nil {

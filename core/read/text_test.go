@@ -47,18 +47,30 @@ func TestTextLayout(t *testing.T) {
 	}
 	// A text clips by its letters.
 	letters := area(t, &mustRead(t, `<text x="2" y="20" font-size="20">IO</text>`).Shapes[0])
-	clipped := mustRead(t, `<clipPath id="c"><text x="2" y="20" font-size="20">IO</text></clipPath><rect clip-path="url(#c)" width="90" height="50"/>`)
-	if r, err := write.Resolve(&clipped.Shapes[0], 0.001, 1.0/4096); err != nil || math.Abs(float64(r.Area2())/2/4096/4096-letters) > 0.05 {
+	clipped := mustRead(
+		t,
+		`<clipPath id="c"><text x="2" y="20" font-size="20">IO</text></clipPath><rect clip-path="url(#c)" width="90" height="50"/>`,
+	)
+	if r, err := write.Resolve(&clipped.Shapes[0], 0.001, 1.0/4096); err != nil ||
+		math.Abs(float64(r.Area2())/2/4096/4096-letters) > 0.05 {
 		t.Errorf("clipped by a text: %v", err)
 	}
 	// Down a path the letters lie on their side.
-	s := mustRead(t, `<path id="p" d="M50 10V90" fill="none"/><text font-size="20" font-family="Courier"><textPath href="#p">MMM</textPath></text>`)
+	s := mustRead(
+		t,
+		`<path id="p" d="M50 10V90" fill="none"/><text font-size="20" font-family="Courier"><textPath href="#p">MMM</textPath></text>`,
+	)
 	if b := s.Shapes[0].Box(); b.H() < 2*b.W() || math.Abs(b.Min.X-50) > 0.5 {
 		t.Errorf("text down a path in %v", b)
 	}
 	// Every letter counts: words, spans with paint of their own, decoration.
-	s = mustRead(t, `<text x="5" y="50" fill="#a33">Pier <tspan fill="#036" stroke="#000">seven</tspan></text>`)
-	if len(s.Shapes) != 3 || s.Shapes[0].Text != "Pier" || s.Shapes[1].Text != "seven" || s.Shapes[1].Color.Hex() != "#003366" || s.Shapes[2].Stroke == nil {
+	s = mustRead(
+		t,
+		`<text x="5" y="50" fill="#a33">Pier <tspan fill="#036" stroke="#000">seven</tspan></text>`,
+	)
+	if len(s.Shapes) != 3 || s.Shapes[0].Text != "Pier" || s.Shapes[1].Text != "seven" ||
+		s.Shapes[1].Color.Hex() != "#003366" ||
+		s.Shapes[2].Stroke == nil {
 		t.Errorf("spans became %d shapes: %q", len(s.Shapes), s.Shapes[0].Text)
 	}
 	plain := area(t, &mustRead(t, `<text x="5" y="50">HH</text>`).Shapes[0])
@@ -76,7 +88,12 @@ func TestFontsOfTheFile(t *testing.T) {
 	}
 	text := `<text x="5" y="50" font-family="Harbour Hand" font-size="30">Qg</text>`
 	want := area(t, &mustRead(t, strings.Replace(text, "Harbour Hand", "Pacifico", 1)).Shapes[0])
-	s := mustRead(t, `<style>@font-face{font-family:"Harbour Hand";src:url(data:font/woff;base64,`+base64.StdEncoding.EncodeToString(raw)+`)}</style>`+text)
+	s := mustRead(
+		t,
+		`<style>@font-face{font-family:"Harbour Hand";src:url(data:font/woff;base64,`+base64.StdEncoding.EncodeToString(
+			raw,
+		)+`)}</style>`+text,
+	)
 	if got := area(t, &s.Shapes[0]); math.Abs(got-want) > 0.01 || len(s.Notes) != 0 {
 		t.Errorf("embedded font: area %g, want %g; %v", got, want, s.Notes)
 	}
@@ -85,11 +102,20 @@ func TestFontsOfTheFile(t *testing.T) {
 		t.Fatal(err)
 	}
 	f.Family = "Harbour Hand"
-	s, err = SheetWith(context.Background(), "a.svg", doc(text), Options{Fonts: &font.Library{Added: []*font.Face{f}}})
+	s, err = SheetWith(
+		context.Background(),
+		"a.svg",
+		doc(text),
+		Options{Fonts: &font.Library{Added: []*font.Face{f}}},
+	)
 	if err != nil || math.Abs(area(t, &s.Shapes[0])-want) > 0.01 {
 		t.Errorf("added font: %v", err)
 	}
-	if s = mustRead(t, text); len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text(), "text set in Harbour Hand: not embedded, shown in TeX Gyre Chorus") {
+	if s = mustRead(t, text); len(s.Notes) != 1 ||
+		!strings.Contains(
+			s.Notes[0].Text(),
+			"text set in Harbour Hand: not embedded, shown in TeX Gyre Chorus",
+		) {
 		t.Errorf("stand-in not said: %v", s.Notes)
 	}
 }

@@ -39,7 +39,8 @@ func TestFirstVersionOpens(t *testing.T) {
 		t.Errorf("size %+v", r.Size)
 	}
 	wantSheets := []Sheet{{1, "aa01", "lamp.svg", 0, false}, {2, "bb02", "rim.svg", 2, true}}
-	if !reflect.DeepEqual(r.Sheets.List, wantSheets) || len(r.Sheets.Fonts) != 1 || r.Sheets.Fonts[0].Family != "Harbour Hand" {
+	if !reflect.DeepEqual(r.Sheets.List, wantSheets) || len(r.Sheets.Fonts) != 1 ||
+		r.Sheets.Fonts[0].Family != "Harbour Hand" {
 		t.Errorf("sheets %+v", r.Sheets)
 	}
 	// Only the key of a slot that there is stays as it stands: the other one
@@ -58,7 +59,8 @@ func TestFirstVersionOpens(t *testing.T) {
 		t.Errorf("default %+v", r.Parts.Default)
 	}
 	blue := r.Parts.Taking("#336699")
-	if blue.ID != "c336699" || blue.Name != "Blue" || *blue.How != (Measures{9, 1, 2, Round, 6, Flat}) || blue.Out {
+	if blue.ID != "c336699" || blue.Name != "Blue" || *blue.How != (Measures{9, 1, 2, Round, 6, Flat}) ||
+		blue.Out {
 		t.Errorf("blue part %+v", blue)
 	}
 	if red := r.Parts.Taking("#a33333"); !red.Out || red.How.Depth != 3 {
@@ -79,14 +81,16 @@ func TestFirstVersionOpens(t *testing.T) {
 // wrote for the command line.
 func TestEarliestDocuments(t *testing.T) {
 	r := mustOpen(t, load(t, "v1/first-days.json"))
-	if all := r.Sheets.All(); len(all) != 1 || all[0].Slot != 1 || all[0].File != "" || r.Name != "Pier sign" {
+	if all := r.Sheets.All(); len(all) != 1 || all[0].Slot != 1 || all[0].File != "" ||
+		r.Name != "Pier sign" {
 		t.Errorf("first days: %+v", r.Sheets)
 	}
 	bare, err := Parse(load(t, "v1/bare.json"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if bare.Size.MM != 250 || bare.Size.Tolerance != newSize().Tolerance || bare.Parts.Default.Depth != 12 || bare.Parts.Default.Segments != 4 {
+	if bare.Size.MM != 250 || bare.Size.Tolerance != newSize().Tolerance || bare.Parts.Default.Depth != 12 ||
+		bare.Parts.Default.Segments != 4 {
 		t.Errorf("bare: %+v", bare)
 	}
 	if m := bare.Parts.Measures("cc9973f"); m.Depth != 14 || m.Profile != Round || m.BevelWidth != 1 {
@@ -142,7 +146,8 @@ func TestUnknownFieldsStay(t *testing.T) {
 // TestNewerDocumentsAreRefused holds that nothing of them is taken.
 func TestNewerDocumentsAreRefused(t *testing.T) {
 	for _, doc := range []string{`{"version":3,"name":"x"}`, `{"name":"x","recipe":{"version":9}}`} {
-		if _, err := Open([]byte(doc)); !errors.Is(err, ErrNewer) || !strings.Contains(err.Error(), "this one knows 2") {
+		if _, err := Open([]byte(doc)); !errors.Is(err, ErrNewer) ||
+			!strings.Contains(err.Error(), "this one knows 2") {
 			t.Errorf("%s: %v", doc, err)
 		}
 	}
@@ -208,7 +213,8 @@ func TestLimitsAreWritten(t *testing.T) {
 			t.Errorf("limit %+v", l)
 		}
 		names[l.Name] = true
-		if l.Check(l.Min) != nil || l.Check(l.Max) != nil || l.Check(l.Max*1.01+1) == nil || l.Check(l.Min-1) == nil {
+		if l.Check(l.Min) != nil || l.Check(l.Max) != nil || l.Check(l.Max*1.01+1) == nil ||
+			l.Check(l.Min-1) == nil {
 			t.Errorf("the bounds of %s", l.Name)
 		}
 	}

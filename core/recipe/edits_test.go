@@ -22,7 +22,10 @@ func sheetOf(shapes ...string) *artwork.Sheet {
 		if !ok {
 			panic(text)
 		}
-		s.Shapes = append(s.Shapes, artwork.Shape{Key: key, Name: key, Group: 0, Color: c, Hidden: strings.HasSuffix(text, "*")})
+		s.Shapes = append(
+			s.Shapes,
+			artwork.Shape{Key: key, Name: key, Group: 0, Color: c, Hidden: strings.HasSuffix(text, "*")},
+		)
 	}
 	return s
 }
@@ -106,7 +109,12 @@ func TestFollowingNeverLosesMeasures(t *testing.T) {
 		s := sheetOf(shapes...)
 		r := New()
 		for i := range s.Shapes { // each colour its own depth
-			r = apply(t, r, s, depthOf(r.Parts.Taking(s.Shapes[i].Color.Hex()).ID, 10+float64(s.Shapes[i].Color.R)))
+			r = apply(
+				t,
+				r,
+				s,
+				depthOf(r.Parts.Taking(s.Shapes[i].Color.Hex()).ID, 10+float64(s.Shapes[i].Color.R)),
+			)
 		}
 		for range 5 {
 			before := r
@@ -130,7 +138,13 @@ func TestFollowingNeverLosesMeasures(t *testing.T) {
 				}
 				same := before.Intake.ColorOf(&s.Shapes[i]) == r.Intake.ColorOf(&s.Shapes[i])
 				if same && depth(&before, i) != depth(&r, i) {
-					t.Fatalf("round %d: shape %d kept its colour and went from %g to %g", round, i, depth(&before, i), depth(&r, i))
+					t.Fatalf(
+						"round %d: shape %d kept its colour and went from %g to %g",
+						round,
+						i,
+						depth(&before, i),
+						depth(&r, i),
+					)
 				}
 			}
 			if err := r.Check(); err != nil {
@@ -145,14 +159,33 @@ func TestFollowingNeverLosesMeasures(t *testing.T) {
 func TestEditsLeaveTheRecipe(t *testing.T) {
 	s := sheetOf("a "+blue, "b "+red, "2:c "+green)
 	r := mustOpen(t, load(t, "v2.json"))
-	r = apply(t, r, nil, &AddGroup{NewGroup{"new1", "Group 1"}}, &Choose{map[string]bool{"a": false}}, &AddFont{Font{"f1", "x.ttf", "X"}})
+	r = apply(
+		t,
+		r,
+		nil,
+		&AddGroup{NewGroup{"new1", "Group 1"}},
+		&Choose{map[string]bool{"a": false}},
+		&AddFont{Font{"f1", "x.ttf", "X"}},
+	)
 	before, _ := json.Marshal(r)
 	twoSheets := []Edit{
 		&SetName{"Other"}, &SetSize{By: ptr(Height), MM: ptr(12.0), Tolerance: ptr(0.3), Overlap: ptr(Keep)},
-		&Choose{map[string]bool{"a": true, "b": false}}, recolour("a b", green), &NameGroups{map[string]string{"g0": "Jib"}},
-		&AddGroup{NewGroup{"new2", "Group 2"}}, depthOf("p1", 50), &AddSheet{Sheet{File: "x"}}, &EditSheet{Slot: 3, Page: ptr(2), Beside: ptr(true)},
+		&Choose{
+			map[string]bool{"a": true, "b": false},
+		}, recolour("a b", green), &NameGroups{map[string]string{"g0": "Jib"}},
+		&AddGroup{
+			NewGroup{"new2", "Group 2"},
+		}, depthOf("p1", 50), &AddSheet{Sheet{File: "x"}}, &EditSheet{Slot: 3, Page: ptr(2), Beside: ptr(true)},
 		&DropSheet{1}, &AddFont{Font{"f2", "y.ttf", "Y"}}, &DropFont{"f1"},
-		&ExchangeSheet{Slot: 1, Replaces: "aa01", File: "new", Name: "n.svg", Old: s, New: s, Matching: artwork.Matching{Shapes: map[string]string{"a": "a"}, Groups: map[string]string{}}},
+		&ExchangeSheet{
+			Slot:     1,
+			Replaces: "aa01",
+			File:     "new",
+			Name:     "n.svg",
+			Old:      s,
+			New:      s,
+			Matching: artwork.Matching{Shapes: map[string]string{"a": "a"}, Groups: map[string]string{}},
+		},
 	}
 	for _, e := range twoSheets {
 		next := apply(t, r, s, e)
@@ -187,7 +220,8 @@ func TestEditsThatDoNotFit(t *testing.T) {
 		"must be between 1 and 32":                        &EditParts{map[string]PartPatch{"c336699": {Segments: ptr(1000)}}},
 		"the back is flat or bevelled (\"flat\", \"bevel": &EditParts{map[string]PartPatch{"c336699": {Back: ptr("hollow")}}},
 	} {
-		if _, err := (Change{Edits: []Edit{e}}).Apply(r, s); err == nil || !strings.Contains(err.Error(), want) {
+		if _, err := (Change{Edits: []Edit{e}}).Apply(r, s); err == nil ||
+			!strings.Contains(err.Error(), want) {
 			t.Errorf("%T: %v, want %q", e, err, want)
 		}
 	}
@@ -195,7 +229,8 @@ func TestEditsThatDoNotFit(t *testing.T) {
 	for range int(SheetsLimit.Max) - 1 {
 		many = apply(t, many, nil, &AddSheet{Sheet{File: "x"}})
 	}
-	if _, err := (Change{Edits: []Edit{&AddSheet{Sheet{File: "x"}}}}).Apply(many, nil); err == nil || !strings.Contains(err.Error(), "at most 40 sheets") {
+	if _, err := (Change{Edits: []Edit{&AddSheet{Sheet{File: "x"}}}}).Apply(many, nil); err == nil ||
+		!strings.Contains(err.Error(), "at most 40 sheets") {
 		t.Errorf("41 sheets: %v", err)
 	}
 	slots := map[int]bool{}
@@ -209,9 +244,13 @@ func TestEditsThatDoNotFit(t *testing.T) {
 
 // TestParseEdits reads each kind as the page sends it.
 func TestParseEdits(t *testing.T) {
-	list, err := ParseEdits([]byte(`[{"kind":"name","name":"Pier"},{"kind":"size","by":"height","mm":20},{"kind":"choose","choice":{"a":true}},
+	list, err := ParseEdits(
+		[]byte(
+			`[{"kind":"name","name":"Pier"},{"kind":"size","by":"height","mm":20},{"kind":"choose","choice":{"a":true}},
 		{"kind":"shapes","shapes":{"a":{"color":"#010203","name":""}}},{"kind":"groupNames","names":{"g0":"x"}},{"kind":"newGroup","key":"new1","name":"Group 1"},
-		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"}]`))
+		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"}]`,
+		),
+	)
 	if err != nil || len(list) != len(kinds) {
 		t.Fatalf("%d edits, %v", len(list), err)
 	}
@@ -242,19 +281,53 @@ func TestExchangeKeepsDecisions(t *testing.T) {
 	fresh := sheetOf("top "+green, "jib "+green, "mast "+red)
 	r := New()
 	r.Sheets.List = []Sheet{{Slot: 1, File: "f1"}, {Slot: 2, File: "f2", Page: 4}}
-	r = apply(t, r, nil, depthOf("c336699", 20),
+	r = apply(
+		t,
+		r,
+		nil,
+		depthOf("c336699", 20),
 		&Choose{map[string]bool{"main": false, "2:main": false, "2:keel": true}},
-		&EditShapes{map[string]ShapePatch{"2:main": {Name: ptr("Mainsail"), Group: ptr("2:g0")}, "main": {Name: ptr("First")}}},
-		&NameGroups{map[string]string{"2:g0": "Rig", "2:sheet": "Boat", "g0": "Land"}})
-	m := artwork.Matching{Shapes: map[string]string{"main": "top", "jib": "jib"}, Groups: map[string]string{"g0": "g0"}}
-	next := apply(t, r, nil, &ExchangeSheet{Slot: 2, Replaces: "f2", File: "f3", Name: "boat-2.svg", Page: 1, Old: old, New: fresh, Matching: m})
-	if want := (map[string]bool{"main": false, "2:top": false}); !reflect.DeepEqual(next.Intake.Choice, want) {
+		&EditShapes{
+			map[string]ShapePatch{
+				"2:main": {Name: ptr("Mainsail"), Group: ptr("2:g0")},
+				"main":   {Name: ptr("First")},
+			},
+		},
+		&NameGroups{map[string]string{"2:g0": "Rig", "2:sheet": "Boat", "g0": "Land"}},
+	)
+	m := artwork.Matching{
+		Shapes: map[string]string{"main": "top", "jib": "jib"},
+		Groups: map[string]string{"g0": "g0"},
+	}
+	next := apply(
+		t,
+		r,
+		nil,
+		&ExchangeSheet{
+			Slot:     2,
+			Replaces: "f2",
+			File:     "f3",
+			Name:     "boat-2.svg",
+			Page:     1,
+			Old:      old,
+			New:      fresh,
+			Matching: m,
+		},
+	)
+	if want := (map[string]bool{"main": false, "2:top": false}); !reflect.DeepEqual(
+		next.Intake.Choice,
+		want,
+	) {
 		t.Errorf("choice %v", next.Intake.Choice)
 	}
-	if e := next.Intake.Shapes["2:top"]; e.Name != "Mainsail" || e.Group != "2:g0" || next.Intake.Shapes["main"].Name != "First" {
+	if e := next.Intake.Shapes["2:top"]; e.Name != "Mainsail" || e.Group != "2:g0" ||
+		next.Intake.Shapes["main"].Name != "First" {
 		t.Errorf("edits %v", next.Intake.Shapes)
 	}
-	if want := (map[string]string{"2:g0": "Rig", "2:sheet": "Boat", "g0": "Land"}); !reflect.DeepEqual(next.Intake.GroupNames, want) {
+	if want := (map[string]string{"2:g0": "Rig", "2:sheet": "Boat", "g0": "Land"}); !reflect.DeepEqual(
+		next.Intake.GroupNames,
+		want,
+	) {
 		t.Errorf("names %v", next.Intake.GroupNames)
 	}
 	if s := next.Sheets.List[1]; s.File != "f3" || s.Page != 1 || s.Slot != 2 {

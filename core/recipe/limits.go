@@ -70,7 +70,12 @@ func (l Limit) checkAs(what string, v float64) error {
 }
 
 func (l Limit) err(what string) error {
-	return fmt.Errorf("%s must be between %s and %s", what, strings.TrimSuffix(l.show(l.Min), " "+l.Unit), l.show(l.Max))
+	return fmt.Errorf(
+		"%s must be between %s and %s",
+		what,
+		strings.TrimSuffix(l.show(l.Min), " "+l.Unit),
+		l.show(l.Max),
+	)
 }
 
 func (l Limit) show(v float64) string {

@@ -20,7 +20,12 @@ func migrate(tree map[string]any) (map[string]any, error) {
 		return nil, err
 	}
 	if version > Version {
-		return nil, fmt.Errorf("%w (version %d, this one knows %d). Open it with that one", ErrNewer, version, Version)
+		return nil, fmt.Errorf(
+			"%w (version %d, this one knows %d). Open it with that one",
+			ErrNewer,
+			version,
+			Version,
+		)
 	}
 	for ; version < Version; version++ {
 		if tree, err = migrations[version-1](tree); err != nil {

@@ -86,7 +86,14 @@ func partsOf(byColor, base map[string]any) []any {
 // defaultMeasures are the measures that the first version began with; a part's
 // document might lack some.
 func defaultMeasures() map[string]any {
-	return map[string]any{"depth": 8, "bevelWidth": 1, "bevelHeight": 1, "profile": "round", "segments": 4, "back": "flat"}
+	return map[string]any{
+		"depth":       8,
+		"bevelWidth":  1,
+		"bevelHeight": 1,
+		"profile":     "round",
+		"segments":    4,
+		"back":        "flat",
+	}
 }
 
 var slotted = regexp.MustCompile(`^(\d+):`)

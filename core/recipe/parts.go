@@ -216,7 +216,11 @@ func (m *Measures) check() error {
 		return fmt.Errorf("the back is flat or bevelled (%q, %q)", Flat, Bevelled)
 	}
 	if !slices.Contains(Profiles, m.Profile) {
-		return fmt.Errorf("the profile %.40q is not known; there are %s", m.Profile, strings.Join(Profiles, ", "))
+		return fmt.Errorf(
+			"the profile %.40q is not known; there are %s",
+			m.Profile,
+			strings.Join(Profiles, ", "),
+		)
 	}
 	return nil
 }

@@ -31,7 +31,10 @@ func chooseInput(j Made[*Joined], r *recipe.Recipe) ChooseInput {
 		if len(p.Takes.Colors) == 1 && p.ID == (&recipe.Parts{}).Taking(p.Takes.Colors[0]).ID {
 			continue
 		}
-		in.Parts = append(in.Parts, recipe.Part{ID: p.ID, Takes: recipe.Rule{Colors: slices.Sorted(slices.Values(p.Takes.Colors))}})
+		in.Parts = append(
+			in.Parts,
+			recipe.Part{ID: p.ID, Takes: recipe.Rule{Colors: slices.Sorted(slices.Values(p.Takes.Colors))}},
+		)
 	}
 	slices.SortFunc(in.Parts, func(a, b recipe.Part) int { return strings.Compare(a.ID, b.ID) })
 	return in
@@ -45,7 +48,13 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 
 // solidInput takes the upright measures of a part.
 func solidInput(from PlanInput, m recipe.Measures, shaded bool) SolidInput {
-	in := SolidInput{Bevel: from, Depth: m.Depth, Height: m.BevelHeight, Back: m.Back == recipe.Bevelled, Shaded: shaded}
+	in := SolidInput{
+		Bevel:  from,
+		Depth:  m.Depth,
+		Height: m.BevelHeight,
+		Back:   m.Back == recipe.Bevelled,
+		Shaded: shaded,
+	}
 	if from.Width == 0 {
 		in.Height, in.Back = 0, false
 	}

@@ -245,7 +245,8 @@ func TestProblemsAreSentences(t *testing.T) {
 			args[1] = 7.0
 		}
 		text := (&Problem{Kind(k), args[:strings.Count(s, "%")]}).Error()
-		if strings.Contains(text, "%!") || !strings.HasSuffix(text, ".") || strings.ToUpper(text[:1]) != text[:1] && k != int(Tangled) {
+		if strings.Contains(text, "%!") || !strings.HasSuffix(text, ".") ||
+			strings.ToUpper(text[:1]) != text[:1] && k != int(Tangled) {
 			t.Errorf("kind %d: %q", k, text)
 		}
 	}
@@ -270,7 +271,9 @@ func TestProblems(t *testing.T) {
 			r, _ = recipe.Change{Edits: []recipe.Edit{c.edit}}.Apply(r, nil)
 		}
 		doc := `<svg xmlns="http://www.w3.org/2000/svg" width="10" height="10">` + c.svg + `</svg>`
-		_, err := (&Line{Keep: Direct{}, Recipe: &r, Open: files(map[string]string{"f": doc})}).Regions(t.Context())
+		_, err := (&Line{Keep: Direct{}, Recipe: &r, Open: files(map[string]string{"f": doc})}).Regions(
+			t.Context(),
+		)
 		p, ok := err.(*Problem)
 		if !ok || p.Kind != c.kind {
 			t.Errorf("%s: %v", name, err)
@@ -320,7 +323,10 @@ func TestHugeBevelHeights(t *testing.T) {
 // TestNamesOfParts names the list of parts in the order of painting, with names counted.
 func TestNamesOfParts(t *testing.T) {
 	list := []Outline{
-		{ID: "c336699", Color: artwork.Color{R: 0x33, G: 0x66, B: 0x99}}, {ID: "c34679a", Color: artwork.Color{R: 0x34, G: 0x67, B: 0x9a}},
+		{
+			ID:    "c336699",
+			Color: artwork.Color{R: 0x33, G: 0x66, B: 0x99},
+		}, {ID: "c34679a", Color: artwork.Color{R: 0x34, G: 0x67, B: 0x9a}},
 		{ID: "p1", Color: artwork.Color{R: 0xff}},
 	}
 	parts := &recipe.Parts{List: []recipe.Part{{ID: "p1", Name: "Lamp"}}}

@@ -95,7 +95,13 @@ func (l *Line) SolidKey(o *Outline, step float64, m recipe.Measures) Key {
 }
 
 // Solid raises a part with the measures given.
-func (l *Line) Solid(ctx context.Context, o *Outline, step float64, m recipe.Measures, shaded bool) (Made[*Solid], error) {
+func (l *Line) Solid(
+	ctx context.Context,
+	o *Outline,
+	step float64,
+	m recipe.Measures,
+	shaded bool,
+) (Made[*Solid], error) {
 	in := planInput(o, step, m)
 	plan, err := Plan.Make(ctx, l.Keep, in)
 	if err != nil {

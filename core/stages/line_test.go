@@ -52,7 +52,10 @@ func solids(t testing.TB, s *artwork.Sheet, r *recipe.Recipe) []write.Part {
 		if err != nil {
 			t.Fatal(err)
 		}
-		out = append(out, write.Part{Name: Names(&r.Parts, p.Parts)[i], Color: o.Color, Mesh: made.Value.Mesh})
+		out = append(
+			out,
+			write.Part{Name: Names(&r.Parts, p.Parts)[i], Color: o.Color, Mesh: made.Value.Mesh},
+		)
 	}
 	return out
 }
@@ -104,17 +107,41 @@ func icon() []byte {
 	var b strings.Builder
 	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 64"><path fill-rule="evenodd" d="`)
 	ring := func(r float64) {
-		fmt.Fprintf(&b, "M%.2f 32A%.2f %.2f 0 1 1 %.2f 32A%.2f %.2f 0 1 1 %.2f 32Z", 32-r, r, r, 32+r, r, r, 32-r)
+		fmt.Fprintf(
+			&b,
+			"M%.2f 32A%.2f %.2f 0 1 1 %.2f 32A%.2f %.2f 0 1 1 %.2f 32Z",
+			32-r,
+			r,
+			r,
+			32+r,
+			r,
+			r,
+			32-r,
+		)
 	}
 	ring(22)
 	for k := range 12 {
 		a := float64(k) * math.Pi / 6
-		fmt.Fprintf(&b, "M%.2f %.2fc2 3 3 3 4 6c-2 1-5 1-6-1c0-2 1-3 2-5z", 32+14*math.Cos(a), 30+14*math.Sin(a))
+		fmt.Fprintf(
+			&b,
+			"M%.2f %.2fc2 3 3 3 4 6c-2 1-5 1-6-1c0-2 1-3 2-5z",
+			32+14*math.Cos(a),
+			30+14*math.Sin(a),
+		)
 	}
 	b.WriteString("M30 2")
 	for k := range 40 {
 		a0, a1 := (float64(k)-10)*math.Pi/20, (float64(k)-9.5)*math.Pi/20
-		fmt.Fprintf(&b, "L%.2f %.2fQ%.2f %.2f %.2f %.2f", 32+30*math.Cos(a0), 32+30*math.Sin(a0), 32+25*math.Cos(a1), 32+25*math.Sin(a1), 32+27*math.Cos(a1), 32+27*math.Sin(a1))
+		fmt.Fprintf(
+			&b,
+			"L%.2f %.2fQ%.2f %.2f %.2f %.2f",
+			32+30*math.Cos(a0),
+			32+30*math.Sin(a0),
+			32+25*math.Cos(a1),
+			32+25*math.Sin(a1),
+			32+27*math.Cos(a1),
+			32+27*math.Sin(a1),
+		)
 	}
 	b.WriteString(`Z"/></svg>`)
 	return []byte(b.String())

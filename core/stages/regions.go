@@ -105,12 +105,19 @@ func (s *Sized) layers(step float64) []plane.Layer {
 	out := make([]plane.Layer, len(s.Outlines))
 	for k, outline := range s.Outlines {
 		sh := &s.Chosen.Sheet.Shapes[s.Chosen.Take[k]]
-		out[k] = plane.Layer{Label: int32(s.Chosen.Part[k] + 1), Rule: plane.RuleOf(sh.EvenOdd), Loops: snap(outline)}
+		out[k] = plane.Layer{
+			Label: int32(s.Chosen.Part[k] + 1),
+			Rule:  plane.RuleOf(sh.EvenOdd),
+			Loops: snap(outline),
+		}
 		for _, c := range sh.Clips {
 			if areas[c] == nil {
 				areas[c] = &plane.Area{Outside: c.Outside}
 				for _, it := range c.Items {
-					fill := plane.AreaFill{Loops: snap(it.Outline(s.Tolerance)), Rule: plane.RuleOf(it.EvenOdd)}
+					fill := plane.AreaFill{
+						Loops: snap(it.Outline(s.Tolerance)),
+						Rule:  plane.RuleOf(it.EvenOdd),
+					}
 					areas[c].Fills = append(areas[c].Fills, fill)
 				}
 			}
@@ -121,7 +128,12 @@ func (s *Sized) layers(step float64) []plane.Layer {
 }
 
 // stack resolves the layers of all parts together, or of each by itself.
-func stack(layers []plane.Layer, parts int, overlap string, stop func() bool) (map[int32]plane.Region, error) {
+func stack(
+	layers []plane.Layer,
+	parts int,
+	overlap string,
+	stop func() bool,
+) (map[int32]plane.Region, error) {
 	if overlap == recipe.Cut {
 		return plane.Stack(layers, stop)
 	}

@@ -19,7 +19,12 @@ type PlanInput struct {
 }
 
 func (in PlanInput) bevel(height float64) raise.Bevel {
-	return raise.Bevel{Profile: raise.Profile(in.Profile), Width: in.Width, Height: height, Segments: in.Segments}
+	return raise.Bevel{
+		Profile:  raise.Profile(in.Profile),
+		Width:    in.Width,
+		Height:   height,
+		Segments: in.Segments,
+	}
 }
 
 // Plan triangulates a part for its bevel.
@@ -91,7 +96,13 @@ var Check = Stage[CheckInput, mesh.Report]{
 
 // planInput brings the bevel of a part to its normal form.
 func planInput(o *Outline, step float64, m recipe.Measures) PlanInput {
-	in := PlanInput{Region: o.Region, Step: step, Profile: m.Profile, Width: m.BevelWidth, Segments: m.Segments}
+	in := PlanInput{
+		Region:   o.Region,
+		Step:     step,
+		Profile:  m.Profile,
+		Width:    m.BevelWidth,
+		Segments: m.Segments,
+	}
 	if m.Profile == recipe.Chamfer {
 		in.Segments = 1 // more facets of one plane would change nothing
 	}

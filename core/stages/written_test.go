@@ -56,8 +56,15 @@ func TestWrittenMeshesReadBack(t *testing.T) {
 		if err := gltf.NewDecoder(&b).Decode(doc); err != nil {
 			t.Fatal(err)
 		}
-		if len(doc.Meshes) != len(parts) || len(doc.Materials) != len(parts) || len(doc.Nodes) != len(parts)+1 {
-			t.Errorf("%s: GLB has %d meshes, %d materials, %d nodes", file, len(doc.Meshes), len(doc.Materials), len(doc.Nodes))
+		if len(doc.Meshes) != len(parts) || len(doc.Materials) != len(parts) ||
+			len(doc.Nodes) != len(parts)+1 {
+			t.Errorf(
+				"%s: GLB has %d meshes, %d materials, %d nodes",
+				file,
+				len(doc.Meshes),
+				len(doc.Materials),
+				len(doc.Nodes),
+			)
 		}
 		for i, dm := range doc.Meshes {
 			nrm, err := modeler.ReadNormal(doc, doc.Accessors[dm.Primitives[0].Attributes[gltf.NORMAL]], nil)
@@ -65,7 +72,9 @@ func TestWrittenMeshesReadBack(t *testing.T) {
 				t.Fatal(err)
 			}
 			for _, n := range nrm {
-				if l := math.Hypot(math.Hypot(float64(n[0]), float64(n[1])), float64(n[2])); math.Abs(l-1) > 1e-4 {
+				if l := math.Hypot(math.Hypot(float64(n[0]), float64(n[1])), float64(n[2])); math.Abs(
+					l-1,
+				) > 1e-4 {
 					t.Fatalf("%s: normal of length %g", parts[i].Name, l)
 				}
 			}
@@ -148,7 +157,11 @@ func TestCleanedOutlinesStayTheSame(t *testing.T) {
 			t.Fatalf("%s: %d parts became %d", file, len(p.Parts), len(q.Parts))
 		}
 		for i := range p.Parts {
-			a, c := float64(p.Parts[i].Region.Value.Area2())*p.Step*p.Step, float64(q.Parts[i].Region.Value.Area2())*q.Step*q.Step
+			a, c := float64(
+				p.Parts[i].Region.Value.Area2(),
+			)*p.Step*p.Step, float64(
+				q.Parts[i].Region.Value.Area2(),
+			)*q.Step*q.Step
 			if math.Abs(a-c) > 0.002*a {
 				t.Errorf("%s: %s has %g and then %g mm2", file, p.Parts[i].ID, a/2, c/2)
 			}

@@ -9,7 +9,18 @@ import (
 )
 
 // MMPerUnit lists the units that people may write, with their length in mm.
-var MMPerUnit = map[string]float64{"mm": 1, "cm": 10, "m": 1000, "in": 25.4, "\"": 25.4, "ft": 304.8, "pt": 25.4 / 72, "px": 25.4 / 96, "um": 0.001, "µm": 0.001}
+var MMPerUnit = map[string]float64{
+	"mm": 1,
+	"cm": 10,
+	"m":  1000,
+	"in": 25.4,
+	"\"": 25.4,
+	"ft": 304.8,
+	"pt": 25.4 / 72,
+	"px": 25.4 / 96,
+	"um": 0.001,
+	"µm": 0.001,
+}
 
 // ParseLength reads a length such as "8", "2cm", "3/8 in" or "12+0.4" and
 // returns mm. A number without a unit takes the next unit behind it, or unit.

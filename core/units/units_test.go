@@ -33,7 +33,8 @@ func TestFigures(t *testing.T) {
 			t.Errorf("%d is written %q, want %q", n, got, want)
 		}
 	}
-	if Plural(1, "edge", "edges") != "1 edge" || Plural(2500, "edge", "edges") != "2,500 edges" || MM(8) != "8 mm" {
+	if Plural(1, "edge", "edges") != "1 edge" || Plural(2500, "edge", "edges") != "2,500 edges" ||
+		MM(8) != "8 mm" {
 		t.Error("words for numbers")
 	}
 	for v, want := range map[float64]float64{-3.00006: -3.0001, 3.00006: 3.0001, -0.00001: 0, 2.5: 2.5} {

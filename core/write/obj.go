@@ -25,7 +25,14 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 		line = strconv.AppendFloat(line, float64(f), 'g', -1, 32)
 	}
 	for i, p := range parts {
-		fmt.Fprintf(m, "newmtl %s\nKd %.4f %.4f %.4f\n", names[i], float64(p.Color.R)/255, float64(p.Color.G)/255, float64(p.Color.B)/255)
+		fmt.Fprintf(
+			m,
+			"newmtl %s\nKd %.4f %.4f %.4f\n",
+			names[i],
+			float64(p.Color.R)/255,
+			float64(p.Color.G)/255,
+			float64(p.Color.B)/255,
+		)
 		fmt.Fprintf(b, "o %s\nusemtl %s\n", names[i], names[i])
 		for v := range p.Mesh.Verts {
 			line = append(line[:0], 'v')

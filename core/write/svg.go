@@ -42,7 +42,10 @@ func CleanSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i in
 			taken = append(taken, i)
 		}
 	}
-	regions, stop := ahead(len(taken), func(k int) (plane.Region, error) { return Resolve(&s.Shapes[taken[k]], tol, grid) })
+	regions, stop := ahead(
+		len(taken),
+		func(k int) (plane.Region, error) { return Resolve(&s.Shapes[taken[k]], tol, grid) },
+	)
 	defer stop()
 	for k, i := range taken {
 		sh := &s.Shapes[i]
@@ -132,9 +135,29 @@ func writeGradient(b *bufio.Writer, id string, sh *artwork.Shape, back geom.Matr
 	if g.Radial {
 		kind = "radialGradient"
 	}
-	fmt.Fprintf(b, `<%s id="%s" gradientUnits="userSpaceOnUse" gradientTransform="matrix(%s %s %s %s %s %s)"`, kind, id, f(m.A), f(m.B), f(m.C), f(m.D), f(m.E), f(m.F))
+	fmt.Fprintf(
+		b,
+		`<%s id="%s" gradientUnits="userSpaceOnUse" gradientTransform="matrix(%s %s %s %s %s %s)"`,
+		kind,
+		id,
+		f(m.A),
+		f(m.B),
+		f(m.C),
+		f(m.D),
+		f(m.E),
+		f(m.F),
+	)
 	if g.Radial {
-		fmt.Fprintf(b, ` cx="%s" cy="%s" r="%s" fx="%s" fy="%s" fr="%s"`, f(g.Q.X), f(g.Q.Y), f(g.R), f(g.P.X), f(g.P.Y), f(g.FR))
+		fmt.Fprintf(
+			b,
+			` cx="%s" cy="%s" r="%s" fx="%s" fy="%s" fr="%s"`,
+			f(g.Q.X),
+			f(g.Q.Y),
+			f(g.R),
+			f(g.P.X),
+			f(g.P.Y),
+			f(g.FR),
+		)
 	} else {
 		fmt.Fprintf(b, ` x1="%s" y1="%s" x2="%s" y2="%s"`, f(g.P.X), f(g.P.Y), f(g.Q.X), f(g.Q.Y))
 	}
@@ -167,7 +190,10 @@ func Resolve(sh *artwork.Shape, tol, grid float64) (plane.Region, error) {
 	for _, c := range sh.Clips {
 		a := &plane.Area{Outside: c.Outside}
 		for _, it := range c.Items {
-			a.Fills = append(a.Fills, plane.AreaFill{Loops: snap(it.Outline(tol)), Rule: plane.RuleOf(it.EvenOdd)})
+			a.Fills = append(
+				a.Fills,
+				plane.AreaFill{Loops: snap(it.Outline(tol)), Rule: plane.RuleOf(it.EvenOdd)},
+			)
 		}
 		layer.Clips = append(layer.Clips, a)
 	}
@@ -182,7 +208,10 @@ func cleanGrid(s *artwork.Sheet) float64 {
 		box = box.Union(s.Shapes[i].Reach())
 	}
 	box = box.Union(s.Page)
-	far := math.Max(math.Max(math.Abs(box.Min.X), math.Abs(box.Max.X)), math.Max(math.Abs(box.Min.Y), math.Abs(box.Max.Y)))
+	far := math.Max(
+		math.Max(math.Abs(box.Min.X), math.Abs(box.Max.X)),
+		math.Max(math.Abs(box.Min.Y), math.Abs(box.Max.Y)),
+	)
 	_, exp := math.Frexp(math.Max(far, 1e-6) / (1 << 25))
 	return math.Ldexp(1, exp)
 }
@@ -202,8 +231,16 @@ func PartsSVG(w io.Writer, parts []Outline, step, width, height float64) error {
 	b := bufio.NewWriterSize(w, 1<<16)
 	number := Fixed(max(0, int(math.Ceil(-math.Log10(step)))))
 	var line []byte
-	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="%s %s %s %s">`+"\n",
-		num(width, 4), num(height, 4), num(-width/2, 6), num(-height/2, 6), num(width, 6), num(height, 6))
+	fmt.Fprintf(
+		b,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="%s %s %s %s">`+"\n",
+		num(width, 4),
+		num(height, 4),
+		num(-width/2, 6),
+		num(-height/2, 6),
+		num(width, 6),
+		num(height, 6),
+	)
 	for _, p := range parts {
 		fmt.Fprintf(b, `<path fill="%s" d="`, p.Color.Hex())
 		line = RegionPath(line[:0], p.Region, Upright(step), number)

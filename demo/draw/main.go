@@ -109,7 +109,9 @@ func ropeMark() []byte {
 	line("(Bollard) Ln")
 	line("u")
 	// The post, filled by the gradient, then a compound ring with a slot.
-	line("100 92 m 100 140 L 92 146 88 152 88 158 C 88 170 102 176 120 176 C 138 176 152 170 152 158 C 152 152 148 146 140 140 C 140 92 L")
+	line(
+		"100 92 m 100 140 L 92 146 88 152 88 158 C 88 170 102 176 120 176 C 138 176 152 170 152 158 C 152 152 148 146 140 140 C 140 92 L",
+	)
 	line("Bb")
 	line("1 (Cast iron) 88 130 0 64 1 0 0 1 0 0 Bg")
 	line("f")
@@ -121,7 +123,9 @@ func ropeMark() []byte {
 	line("*U U")
 	// A band of light, cut to the head of the post.
 	line("q")
-	line("88 158 m 88 170 102 176 120 176 C 138 176 152 170 152 158 C 152 150 136 148 120 148 C 104 148 88 150 88 158 C h W n")
+	line(
+		"88 158 m 88 170 102 176 120 176 C 138 176 152 170 152 158 C 152 150 136 148 120 148 C 104 148 88 150 88 158 C h W n",
+	)
 	line("0.05 0.1 0.2 0 k 96 140 m 108 140 L 120 180 L 108 180 L f")
 	line("Q")
 	line("LB")
@@ -131,7 +135,9 @@ func ropeMark() []byte {
 	line("1 1 1 1 0 0 2 79 255 79 Lb")
 	line("(Lettering) Ln")
 	line("0.55 0.72 0.85 0.6 k")
-	line("0 To 1 0 0 1 120 66 0 Tp TP 0 Tr /_Helvetica-Bold 11 Tf 1 Ta 120 Tz 60 Tt (ROPE WALK) Tx (\\r) TX TO")
+	line(
+		"0 To 1 0 0 1 120 66 0 Tp TP 0 Tr /_Helvetica-Bold 11 Tf 1 Ta 120 Tz 60 Tt (ROPE WALK) Tx (\\r) TX TO",
+	)
 	line("LB")
 	line("%%AI5_EndLayer--")
 	line("%%%%Trailer")
@@ -221,22 +227,58 @@ EMC
 		w := zlib.NewWriter(&z)
 		w.Write(data)
 		w.Close()
-		return object("<< %s /Filter /FlateDecode /Length %d >>\nstream\n%s\nendstream", dict, z.Len(), z.String())
+		return object(
+			"<< %s /Filter /FlateDecode /Length %d >>\nstream\n%s\nendstream",
+			dict,
+			z.Len(),
+			z.String(),
+		)
 	}
 	page := stream("", []byte(content))
-	form := stream("/Type /XObject /Subtype /Form /BBox [-2 -6 40 10] /Matrix [1 0 0 1 66 27] /Resources << >>", []byte(wave))
+	form := stream(
+		"/Type /XObject /Subtype /Form /BBox [-2 -6 40 10] /Matrix [1 0 0 1 66 27] /Resources << >>",
+		[]byte(wave),
+	)
 	file := stream(fmt.Sprintf("/Length1 %d", len(sfnt)), sfnt)
-	desc := object("<< /Type /FontDescriptor /FontName /QHTAGS+Pacifico-Regular /Flags 32 /FontBBox [-400 -500 1400 1300] /ItalicAngle 0 /Ascent 1300 /Descent -500 /CapHeight 800 /StemV 90 /FontFile2 %d 0 R >>", file)
-	fnt := object("<< /Type /Font /Subtype /TrueType /BaseFont /QHTAGS+Pacifico-Regular /FirstChar 32 /LastChar 126 /Widths [%s] /Encoding /WinAnsiEncoding /FontDescriptor %d 0 R >>", strings.Join(widths, " "), desc)
+	desc := object(
+		"<< /Type /FontDescriptor /FontName /QHTAGS+Pacifico-Regular /Flags 32 /FontBBox [-400 -500 1400 1300] /ItalicAngle 0 /Ascent 1300 /Descent -500 /CapHeight 800 /StemV 90 /FontFile2 %d 0 R >>",
+		file,
+	)
+	fnt := object(
+		"<< /Type /Font /Subtype /TrueType /BaseFont /QHTAGS+Pacifico-Regular /FirstChar 32 /LastChar 126 /Widths [%s] /Encoding /WinAnsiEncoding /FontDescriptor %d 0 R >>",
+		strings.Join(widths, " "),
+		desc,
+	)
 	l1 := object("<< /Type /OCG /Name (Tag) >>")
 	l2 := object("<< /Type /OCG /Name (Lettering) >>")
 	l3 := object("<< /Type /OCG /Name (Cut marks) >>")
 	private := stream("", []byte("the sign shop's own notes: two tags a sheet, birch ply"))
 	pages := len(at) + 2
-	leaf := object("<< /Type /Page /Parent %d 0 R /MediaBox [0 0 200 110] /Contents %d 0 R /Resources << /Font << /F1 %d 0 R >> /XObject << /Wave %d 0 R >> /Properties << /L1 %d 0 R /L2 %d 0 R /L3 %d 0 R >> >> /PieceInfo << /SignShop << /LastModified (D:20260902080000Z) /Private << /AIMetaData %d 0 R >> >> >> /LastModified (D:20260902080000Z) >>",
-		pages, page, fnt, form, l1, l2, l3, private)
+	leaf := object(
+		"<< /Type /Page /Parent %d 0 R /MediaBox [0 0 200 110] /Contents %d 0 R /Resources << /Font << /F1 %d 0 R >> /XObject << /Wave %d 0 R >> /Properties << /L1 %d 0 R /L2 %d 0 R /L3 %d 0 R >> >> /PieceInfo << /SignShop << /LastModified (D:20260902080000Z) /Private << /AIMetaData %d 0 R >> >> >> /LastModified (D:20260902080000Z) >>",
+		pages,
+		page,
+		fnt,
+		form,
+		l1,
+		l2,
+		l3,
+		private,
+	)
 	object("<< /Type /Pages /Kids [%d 0 R] /Count 1 >>", leaf)
-	root := object("<< /Type /Catalog /Pages %d 0 R /OCProperties << /OCGs [%d 0 R %d 0 R %d 0 R] /D << /Order [%d 0 R %d 0 R %d 0 R] /ON [%d 0 R %d 0 R] /OFF [%d 0 R] >> >> >>", pages, l1, l2, l3, l1, l2, l3, l1, l2, l3)
+	root := object(
+		"<< /Type /Catalog /Pages %d 0 R /OCProperties << /OCGs [%d 0 R %d 0 R %d 0 R] /D << /Order [%d 0 R %d 0 R %d 0 R] /ON [%d 0 R %d 0 R] /OFF [%d 0 R] >> >> >>",
+		pages,
+		l1,
+		l2,
+		l3,
+		l1,
+		l2,
+		l3,
+		l1,
+		l2,
+		l3,
+	)
 	start := b.Len()
 	fmt.Fprintf(&b, "xref\n0 %d\n0000000000 65535 f \n", len(at)+1)
 	for _, o := range at {

@@ -34,7 +34,11 @@ func Start() (context.Context, func(), error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	opts := []chromedp.ExecAllocatorOption{chromedp.ExecPath(path), chromedp.UserDataDir(profile), chromedp.NoSandbox}
+	opts := []chromedp.ExecAllocatorOption{
+		chromedp.ExecPath(path),
+		chromedp.UserDataDir(profile),
+		chromedp.NoSandbox,
+	}
 	for name, value := range map[string]any{"headless": true, "use-gl": "angle", "use-angle": "swiftshader", "enable-unsafe-swiftshader": true,
 		"disable-quic": true, "no-first-run": true, "no-default-browser-check": true, "disable-background-networking": true,
 		"disable-component-update": true, "disable-sync": true, "hide-scrollbars": true,

@@ -43,7 +43,12 @@ func main() {
 	size := flag.Int("size", 512, "")
 	keep := flag.String("keep", "", "keep the pictures that differ here")
 	worst := flag.Int("worst", 20, "")
-	flag.BoolVar(&viaPDF, "via-pdf", false, "let the EPS renderer write PDF, and draw that without its device's pixel rules")
+	flag.BoolVar(
+		&viaPDF,
+		"via-pdf",
+		false,
+		"let the EPS renderer write PDF, and draw that without its device's pixel rules",
+	)
 	refs := flag.Bool("references", false, "draw each original by its reference renderer, beside it")
 	flag.Parse()
 	if _, err := exec.LookPath("rsvg-convert"); err != nil {
@@ -95,7 +100,13 @@ func main() {
 			fmt.Printf("%6.2f%%  %s  %s\n", 100*r.share, filepath.Base(r.file), r.notes)
 		}
 	}
-	fmt.Printf("%d of %d files (%.1f%%) within 1%%, %d refused\n", good, len(files), 100*float64(good)/float64(max(1, len(files))), failed)
+	fmt.Printf(
+		"%d of %d files (%.1f%%) within 1%%, %d refused\n",
+		good,
+		len(files),
+		100*float64(good)/float64(max(1, len(files))),
+		failed,
+	)
 }
 
 func compare(path string, size int, keep string) result {
@@ -132,7 +143,8 @@ func compare(path string, size int, keep string) result {
 		return r
 	}
 	// Renderers may round the size of a page differently.
-	if dx, dy := want.Bounds().Dx()-got.Bounds().Dx(), want.Bounds().Dy()-got.Bounds().Dy(); abs(dx) > 1 || abs(dy) > 1 {
+	if dx, dy := want.Bounds().Dx()-got.Bounds().Dx(), want.Bounds().Dy()-got.Bounds().Dy(); abs(dx) > 1 ||
+		abs(dy) > 1 {
 		r.share = 1
 		r.notes += fmt.Sprintf(" (size %v became %v)", want.Bounds(), got.Bounds())
 		return r
@@ -189,7 +201,8 @@ func original(path string, data []byte, size int, w, h float64) (image.Image, er
 	}
 	// Four times as fine, since it paints every pixel that a shape touches.
 	res := fmt.Sprintf("-r%.2f", 4*72*float64(size)/max(w, h, 1))
-	got, err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-sDEVICE=pngalpha", "-dGraphicsAlphaBits=1", "-dTextAlphaBits=1", res, "-sOutputFile=-", path).Output()
+	got, err := exec.Command("gs", "-q", "-dSAFER", "-dNOPAUSE", "-dBATCH", "-dEPSCrop", "-sDEVICE=pngalpha", "-dGraphicsAlphaBits=1", "-dTextAlphaBits=1", res, "-sOutputFile=-", path).
+		Output()
 	if err != nil {
 		return nil, err
 	}
@@ -199,13 +212,16 @@ func original(path string, data []byte, size int, w, h float64) (image.Image, er
 	}
 	b := big.Bounds()
 	k := float64(size) / float64(max(b.Dx(), b.Dy()))
-	out := image.NewRGBA(image.Rect(0, 0, max(1, int(float64(b.Dx())*k+0.5)), max(1, int(float64(b.Dy())*k+0.5))))
+	out := image.NewRGBA(
+		image.Rect(0, 0, max(1, int(float64(b.Dx())*k+0.5)), max(1, int(float64(b.Dy())*k+0.5))),
+	)
 	xdraw.CatmullRom.Scale(out, out.Bounds(), big, b, xdraw.Src, nil)
 	return out, nil
 }
 
 func drawPDF(path string, size int) (image.Image, error) {
-	got, err := exec.Command("pdftocairo", "-png", "-singlefile", "-transp", "-cropbox", "-scale-to", fmt.Sprint(size), path, "-").Output()
+	got, err := exec.Command("pdftocairo", "-png", "-singlefile", "-transp", "-cropbox", "-scale-to", fmt.Sprint(size), path, "-").
+		Output()
 	if err != nil {
 		return nil, err
 	}

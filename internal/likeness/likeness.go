@@ -90,7 +90,11 @@ func Draw(s *artwork.Sheet, w, h int) (image.Image, error) {
 		z := vector.NewRasterizer(w, h)
 		r.Loops(func(l plane.Loop) {
 			for k, p := range l {
-				x, y := float32((float64(p.X)*grid-s.Page.Min.X)*kx), float32((float64(p.Y)*grid-s.Page.Min.Y)*ky)
+				x, y := float32(
+					(float64(p.X)*grid-s.Page.Min.X)*kx,
+				), float32(
+					(float64(p.Y)*grid-s.Page.Min.Y)*ky,
+				)
 				if k == 0 {
 					z.MoveTo(x, y)
 				} else {
@@ -124,6 +128,8 @@ type gradient struct {
 func (g *gradient) ColorModel() color.Model { return color.NRGBAModel }
 func (g *gradient) Bounds() image.Rectangle { return g.bounds }
 func (g *gradient) At(x, y int) color.Color {
-	c, a := g.sh.Gradient.At(geom.Vec{X: g.page.Min.X + (float64(x)+0.5)/g.kx, Y: g.page.Min.Y + (float64(y)+0.5)/g.ky})
+	c, a := g.sh.Gradient.At(
+		geom.Vec{X: g.page.Min.X + (float64(x)+0.5)/g.kx, Y: g.page.Min.Y + (float64(y)+0.5)/g.ky},
+	)
 	return shade(c, a*g.sh.Veil)
 }

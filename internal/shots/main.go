@@ -27,15 +27,39 @@ type shot struct{ name, piece, step, script, ready string }
 var shots = []shot{
 	{"home", "", "", "", "document.images.length > 2 && [...document.images].every(i => i.complete)"},
 	{"intake", "Tide clock", "intake", "", "document.querySelectorAll('.shaperow').length"},
-	{"intake-old", "Rope mark", "intake", "[...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Rope')).querySelector('.twist').click(), setTimeout(() => [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Bollard')).click(), 200)", "document.querySelectorAll('.treerow').length > 5"},
-	{"exchange", "Pier key tag", "intake", exchangeScript, "document.querySelectorAll('.treerow').length > 3"},
+	{
+		"intake-old",
+		"Rope mark",
+		"intake",
+		"[...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Rope')).querySelector('.twist').click(), setTimeout(() => [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Bollard')).click(), 200)",
+		"document.querySelectorAll('.treerow').length > 5",
+	},
+	{
+		"exchange",
+		"Pier key tag",
+		"intake",
+		exchangeScript,
+		"document.querySelectorAll('.treerow').length > 3",
+	},
 	{"raise-tag", "Pier key tag", "raise", "", "document.body.dataset.solids"},
 	{"raise-rope", "Rope mark", "raise", "", "document.body.dataset.solids"},
 	{"size", "Compass badge", "size", "", "document.querySelectorAll('.dimtext').length"},
 	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
-	{"raise-clock", "Tide clock", "raise", "document.querySelector('[data-part=c2f737e]').click()", "document.body.dataset.solids"},
+	{
+		"raise-clock",
+		"Tide clock",
+		"raise",
+		"document.querySelector('[data-part=c2f737e]').click()",
+		"document.body.dataset.solids",
+	},
 	{"raise-crest", "Gull crest", "raise", "", "document.body.dataset.solids"},
-	{"zebra", "Compass badge", "raise", "document.querySelector('[data-choice=zebra]').click()", "document.body.dataset.solids"},
+	{
+		"zebra",
+		"Compass badge",
+		"raise",
+		"document.querySelector('[data-choice=zebra]').click()",
+		"document.body.dataset.solids",
+	},
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
 }
 

@@ -137,7 +137,14 @@ func (b *Budget) look() {
 		panic(&Exceeded{Err: err})
 	}
 	if time.Now().After(b.until) {
-		panic(&Exceeded{Text: fmt.Sprintf("takes longer than %d seconds to read. Simplify the artwork and save it again", int(MaxTime.Seconds()))})
+		panic(
+			&Exceeded{
+				Text: fmt.Sprintf(
+					"takes longer than %d seconds to read. Simplify the artwork and save it again",
+					int(MaxTime.Seconds()),
+				),
+			},
+		)
 	}
 }
 
@@ -154,6 +161,13 @@ func (b *Budget) Leave() { b.depth-- }
 // Dive goes one level deeper, or ends the reading.
 func (b *Budget) Dive() {
 	if !b.Enter() {
-		panic(&Exceeded{Text: fmt.Sprintf("nests its groups and copies more than %d deep. Ungroup the artwork and save it again", MaxDepth)})
+		panic(
+			&Exceeded{
+				Text: fmt.Sprintf(
+					"nests its groups and copies more than %d deep. Ungroup the artwork and save it again",
+					MaxDepth,
+				),
+			},
+		)
 	}
 }

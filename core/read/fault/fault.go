@@ -21,9 +21,15 @@ func New(format string, args ...any) error { return &Fault{fmt.Sprintf(format, a
 func Empty(s *artwork.Sheet, bitmaps int, nothing string) error {
 	switch {
 	case bitmaps > 0:
-		return New("holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again", bitmaps)
+		return New(
+			"holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again",
+			bitmaps,
+		)
 	case len(s.Notes) > 0:
-		return New("holds nothing that could become a solid (%s). Convert it to paths and save again", s.Gravest())
+		return New(
+			"holds nothing that could become a solid (%s). Convert it to paths and save again",
+			s.Gravest(),
+		)
 	}
 	return &Fault{nothing}
 }

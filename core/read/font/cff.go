@@ -43,7 +43,13 @@ func ParseCFF(data []byte) (f *CFF, err error) {
 	if err != nil {
 		return nil, err
 	}
-	f = &CFF{font: lib, Matrix: geom.Scale(0.001, 0.001), Encoding: &Encoding{}, names: map[string]int{}, cids: map[int]int{}}
+	f = &CFF{
+		font:     lib,
+		Matrix:   geom.Scale(0.001, 0.001),
+		Encoding: &Encoding{},
+		names:    map[string]int{},
+		cids:     map[int]int{},
+	}
 	f.widths = func(int) float64 { return 0 }
 	f.structure(data)
 	if !f.CID {

@@ -31,7 +31,44 @@ func ParseEmbedded(data []byte) (e *Embedded, err error) {
 	e = &Embedded{}
 	e.cmaps(tables["cmap"])
 	// An empty table of characters: glyphs are found by the maps above.
-	empty := []byte{0, 0, 0, 1, 0, 3, 0, 1, 0, 0, 0, 12, 0, 4, 0, 24, 0, 0, 0, 2, 0, 2, 0, 0, 0, 0, 0xff, 0xff, 0, 0, 0xff, 0xff, 0, 1, 0, 0}
+	empty := []byte{
+		0,
+		0,
+		0,
+		1,
+		0,
+		3,
+		0,
+		1,
+		0,
+		0,
+		0,
+		12,
+		0,
+		4,
+		0,
+		24,
+		0,
+		0,
+		0,
+		2,
+		0,
+		2,
+		0,
+		0,
+		0,
+		0,
+		0xff,
+		0xff,
+		0,
+		0,
+		0xff,
+		0xff,
+		0,
+		1,
+		0,
+		0,
+	}
 	keep := map[string][]byte{"cmap": empty}
 	for _, t := range order {
 		switch t {

@@ -37,8 +37,17 @@ func TestMatching(t *testing.T) {
 		{"Quay Grotesk", 700, true, "Quay Grotesk", true, "", true},
 	} {
 		f := lib.Find(Want{Families: strings.Split(c.families, ","), Weight: c.weight, Italic: c.italic})
-		if f.Face.Family != c.family || f.Face.Weight >= 600 != c.bold || f.Stand != c.stand || f.Slant != c.slant {
-			t.Errorf("%s %d: %s %d, stands in for %q, slanted %v", c.families, c.weight, f.Face.Family, f.Face.Weight, f.Stand, f.Slant)
+		if f.Face.Family != c.family || f.Face.Weight >= 600 != c.bold || f.Stand != c.stand ||
+			f.Slant != c.slant {
+			t.Errorf(
+				"%s %d: %s %d, stands in for %q, slanted %v",
+				c.families,
+				c.weight,
+				f.Face.Family,
+				f.Face.Weight,
+				f.Stand,
+				f.Slant,
+			)
 		}
 	}
 	for name, want := range map[string]Want{
@@ -47,7 +56,8 @@ func TestMatching(t *testing.T) {
 		"Arial,Bold":                          {[]string{"Arial"}, 700, false},
 		"AvantGarde-Demi":                     {[]string{"AvantGarde"}, 700, false},
 	} {
-		if got := FromPostScript(name); got.Families[0] != want.Families[0] || got.Weight != want.Weight || got.Italic != want.Italic {
+		if got := FromPostScript(name); got.Families[0] != want.Families[0] || got.Weight != want.Weight ||
+			got.Italic != want.Italic {
 			t.Errorf("%s: %+v", name, got)
 		}
 	}
@@ -68,7 +78,15 @@ func TestClassicMetrics(t *testing.T) {
 		f := lib.ForPostScript(c.font)
 		g, ok := f.Glyph(c.glyph)
 		if !ok || math.Abs(1000*g.Advance-c.width) > 1.5 || len(g.Contours) == 0 {
-			t.Errorf("%s %s: %.1f (%v, %d contours), want %g", c.font, c.glyph, 1000*g.Advance, ok, len(g.Contours), c.width)
+			t.Errorf(
+				"%s %s: %.1f (%v, %d contours), want %g",
+				c.font,
+				c.glyph,
+				1000*g.Advance,
+				ok,
+				len(g.Contours),
+				c.width,
+			)
 		}
 		if !Standard(c.font) {
 			t.Errorf("%s is not known as a classic name", c.font)

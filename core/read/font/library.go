@@ -27,24 +27,70 @@ func four(base string) [4]string {
 
 // The first family serves when no other does.
 var families = []family{
-	{"DejaVu Sans", [4]string{"dejavusans", "dejavusans-bold", "dejavusans-oblique", "dejavusans-boldoblique"},
-		"sansserif sans verdana tahoma bitstreamverasans systemui uisansserif lucidagrande lucidasans"},
-	{"DejaVu Serif", [4]string{"dejavuserif", "dejavuserif-bold", "dejavuserif-italic", "dejavuserif-bolditalic"},
-		"serif georgia cambria constantia garamond bitstreamveraserif uiserif"},
+	{
+		"DejaVu Sans",
+		[4]string{"dejavusans", "dejavusans-bold", "dejavusans-oblique", "dejavusans-boldoblique"},
+		"sansserif sans verdana tahoma bitstreamverasans systemui uisansserif lucidagrande lucidasans",
+	},
+	{
+		"DejaVu Serif",
+		[4]string{"dejavuserif", "dejavuserif-bold", "dejavuserif-italic", "dejavuserif-bolditalic"},
+		"serif georgia cambria constantia garamond bitstreamveraserif uiserif",
+	},
 	{"DejaVu Sans Mono", [4]string{"dejavusansmono", "dejavusansmono-bold"},
 		"monospace mono consolas menlo monaco bitstreamverasansmono uimonospace lucidaconsole andalemono"},
-	{"TeX Gyre Heros", four("texgyreheros"), "helvetica arial helveticaneue nimbussans nimbussansl liberationsans swiss arimo"},
-	{"TeX Gyre Heros Cn", four("texgyreheroscn"), "helveticanarrow helveticacondensed arialnarrow nimbussansnarrow liberationsansnarrow"},
-	{"TeX Gyre Termes", four("texgyretermes"), "times timesnewroman timesroman timesnewromanps nimbusroman nimbusromanno9l liberationserif tinos"},
-	{"TeX Gyre Cursor", four("texgyrecursor"), "courier couriernew couriernewps nimbusmono nimbusmonops nimbusmonol liberationmono cousine typewriter"},
-	{"TeX Gyre Adventor", four("texgyreadventor"), "avantgarde itcavantgarde itcavantgardegothic centurygothic urwgothic urwgothicl futura"},
+	{
+		"TeX Gyre Heros",
+		four("texgyreheros"),
+		"helvetica arial helveticaneue nimbussans nimbussansl liberationsans swiss arimo",
+	},
+	{
+		"TeX Gyre Heros Cn",
+		four("texgyreheroscn"),
+		"helveticanarrow helveticacondensed arialnarrow nimbussansnarrow liberationsansnarrow",
+	},
+	{
+		"TeX Gyre Termes",
+		four("texgyretermes"),
+		"times timesnewroman timesroman timesnewromanps nimbusroman nimbusromanno9l liberationserif tinos",
+	},
+	{
+		"TeX Gyre Cursor",
+		four("texgyrecursor"),
+		"courier couriernew couriernewps nimbusmono nimbusmonops nimbusmonol liberationmono cousine typewriter",
+	},
+	{
+		"TeX Gyre Adventor",
+		four("texgyreadventor"),
+		"avantgarde itcavantgarde itcavantgardegothic centurygothic urwgothic urwgothicl futura",
+	},
 	{"TeX Gyre Bonum", four("texgyrebonum"), "bookman itcbookman bookmanoldstyle urwbookman urwbookmanl"},
-	{"TeX Gyre Schola", four("texgyreschola"), "newcenturyschlbk newcenturyschoolbook centuryschoolbook centuryschoolbookl c059"},
+	{
+		"TeX Gyre Schola",
+		four("texgyreschola"),
+		"newcenturyschlbk newcenturyschoolbook centuryschoolbook centuryschoolbookl c059",
+	},
 	{"TeX Gyre Pagella", four("texgyrepagella"), "palatino palatinolinotype bookantiqua p052 urwpalladiol"},
-	{"TeX Gyre Chorus", [4]string{"", "", "texgyrechorus-mediumitalic"}, "zapfchancery itczapfchancery applechancery z003 urwchanceryl cursive script"},
-	{"Zilla Slab", [4]string{"zilla-slab-latin-400-normal", "zilla-slab-latin-700-normal", "zilla-slab-latin-400-italic"}, "slab rockwell robotoslab clarendon"},
+	{
+		"TeX Gyre Chorus",
+		[4]string{"", "", "texgyrechorus-mediumitalic"},
+		"zapfchancery itczapfchancery applechancery z003 urwchanceryl cursive script",
+	},
+	{
+		"Zilla Slab",
+		[4]string{
+			"zilla-slab-latin-400-normal",
+			"zilla-slab-latin-700-normal",
+			"zilla-slab-latin-400-italic",
+		},
+		"slab rockwell robotoslab clarendon",
+	},
 	{"Pacifico", [4]string{"pacifico-latin-400-normal"}, "brushscript brushscriptmt handwriting"},
-	{"TeX Gyre Termes Math", [4]string{"texgyretermes-math"}, "symbol mathematicalpi standardsymbolsps standardsymbolsl"},
+	{
+		"TeX Gyre Termes Math",
+		[4]string{"texgyretermes-math"},
+		"symbol mathematicalpi standardsymbolsps standardsymbolsl",
+	},
 }
 
 // dingbats is the family that holds the characters of the dingbat font.
@@ -170,7 +216,13 @@ func unless(same bool, name string) string {
 	return name
 }
 
-var generic = map[string]bool{"sansserif": true, "serif": true, "monospace": true, "cursive": true, "systemui": true}
+var generic = map[string]bool{
+	"sansserif": true,
+	"serif":     true,
+	"monospace": true,
+	"cursive":   true,
+	"systemui":  true,
+}
 
 // nearest picks among the faces of a family by slope, then weight.
 func nearest(faces []*Face, family string, w Want) (best *Face, slant bool) {
@@ -232,7 +284,8 @@ func FromPostScript(name string) Want {
 			w.Weight = 700
 		}
 	}
-	w.Italic = strings.Contains(low, "ital") || strings.Contains(low, "obli") || strings.Contains(low, "slant")
+	w.Italic = strings.Contains(low, "ital") || strings.Contains(low, "obli") ||
+		strings.Contains(low, "slant")
 	if strings.Contains(low, "narrow") || strings.Contains(low, "cond") {
 		base += "Narrow"
 	}

@@ -41,7 +41,9 @@ func ParseFace(data []byte) (f *Face, err error) {
 		}
 	}()
 	if bytes.HasPrefix(data, []byte("wOF2")) {
-		return nil, fmt.Errorf("is a WOFF2 font, which is not read. Take the TTF, OTF or WOFF file of the same font")
+		return nil, fmt.Errorf(
+			"is a WOFF2 font, which is not read. Take the TTF, OTF or WOFF file of the same font",
+		)
 	}
 	faces, err := gotext.ParseTTC(bytes.NewReader(data))
 	if err != nil || len(faces) == 0 {
@@ -55,7 +57,14 @@ func ParseFace(data []byte) (f *Face, err error) {
 }
 
 func newFace(g *gotext.Font, family string, weight int, italic bool) *Face {
-	f := &Face{Family: family, Weight: weight, Italic: italic, font: g, upem: float64(g.Upem()), face: gotext.NewFace(g)}
+	f := &Face{
+		Family: family,
+		Weight: weight,
+		Italic: italic,
+		font:   g,
+		upem:   float64(g.Upem()),
+		face:   gotext.NewFace(g),
+	}
 	if f.upem <= 0 {
 		f.upem = 1000
 	}

@@ -24,7 +24,12 @@ type Set struct {
 func Tag(s string) gotext.Tag { return ot.MustNewTag(s) }
 
 // Shape chooses and places the glyphs of a text: ligatures, kerning, marks.
-func (f *Face) Shape(text []rune, features []shaping.FontFeature, dir di.Direction, script language.Script) (out []Set) {
+func (f *Face) Shape(
+	text []rune,
+	features []shaping.FontFeature,
+	dir di.Direction,
+	script language.Script,
+) (out []Set) {
 	defer func() {
 		if recover() != nil {
 			out = f.plain(text)
@@ -34,11 +39,18 @@ func (f *Face) Shape(text []rune, features []shaping.FontFeature, dir di.Directi
 	defer f.mu.Unlock()
 	var h shaping.HarfbuzzShaper
 	// A size of one em makes the results font units.
-	res := h.Shape(shaping.Input{Text: text, RunEnd: len(text), Direction: dir, Face: f.face, FontFeatures: features,
-		Size: fixed.I(int(f.upem)), Script: script, Language: language.NewLanguage("en")})
+	res := h.Shape(
+		shaping.Input{Text: text, RunEnd: len(text), Direction: dir, Face: f.face, FontFeatures: features,
+			Size: fixed.I(int(f.upem)), Script: script, Language: language.NewLanguage("en")},
+	)
 	em := func(v fixed.Int26_6) float64 { return float64(v) / 64 / f.upem }
 	for i, g := range res.Glyphs {
-		s := Set{GID: int(g.GlyphID), Char: g.TextIndex(), Advance: em(g.Advance), Offset: geom.Vec{X: em(g.XOffset), Y: em(g.YOffset)}}
+		s := Set{
+			GID:     int(g.GlyphID),
+			Char:    g.TextIndex(),
+			Advance: em(g.Advance),
+			Offset:  geom.Vec{X: em(g.XOffset), Y: em(g.YOffset)},
+		}
 		s.Last = i+1 == len(res.Glyphs) || res.Glyphs[i+1].TextIndex() != g.TextIndex()
 		out = append(out, s)
 	}

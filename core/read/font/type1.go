@@ -49,7 +49,12 @@ func ParseType1(data []byte) (*Type1, error) {
 		body = body[1:]
 	}
 	private := Decrypt(Binary(body), 55665, 4)
-	f := &Type1{Matrix: geom.Scale(0.001, 0.001), Encoding: Named("standard"), CharStrings: map[string][]byte{}, LenIV: 4}
+	f := &Type1{
+		Matrix:      geom.Scale(0.001, 0.001),
+		Encoding:    Named("standard"),
+		CharStrings: map[string][]byte{},
+		LenIV:       4,
+	}
 	f.header(string(head))
 	f.private(private)
 	if len(f.CharStrings) == 0 {
@@ -316,7 +321,12 @@ func (c *char1) run(code []byte, depth int) bool {
 			i++
 			continue
 		case b == 255 && i+3 < len(code):
-			c.stack = append(c.stack, float64(int32(uint32(code[i])<<24|uint32(code[i+1])<<16|uint32(code[i+2])<<8|uint32(code[i+3]))))
+			c.stack = append(
+				c.stack,
+				float64(
+					int32(uint32(code[i])<<24|uint32(code[i+1])<<16|uint32(code[i+2])<<8|uint32(code[i+3])),
+				),
+			)
 			i += 4
 			continue
 		case b >= 32:

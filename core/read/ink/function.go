@@ -288,23 +288,45 @@ func truth(b bool) float64 {
 // calculate applies one operator to the stack.
 func calculate(st []float64, op string) []float64 {
 	n := len(st)
-	one := map[string]func(a float64) float64{"abs": math.Abs, "neg": func(a float64) float64 { return -a }, "ceiling": math.Ceil, "floor": math.Floor,
-		"round": func(a float64) float64 { return math.Floor(a + 0.5) }, "truncate": math.Trunc, "cvi": math.Trunc, "cvr": func(a float64) float64 { return a },
-		"sqrt": math.Sqrt, "ln": math.Log, "log": math.Log10, "sin": func(a float64) float64 { return math.Sin(a * math.Pi / 180) },
-		"cos": func(a float64) float64 { return math.Cos(a * math.Pi / 180) }, "not": func(a float64) float64 { return truth(a == 0) }}
+	one := map[string]func(a float64) float64{
+		"abs":      math.Abs,
+		"neg":      func(a float64) float64 { return -a },
+		"ceiling":  math.Ceil,
+		"floor":    math.Floor,
+		"round":    func(a float64) float64 { return math.Floor(a + 0.5) },
+		"truncate": math.Trunc,
+		"cvi":      math.Trunc,
+		"cvr":      func(a float64) float64 { return a },
+		"sqrt":     math.Sqrt,
+		"ln":       math.Log,
+		"log":      math.Log10,
+		"sin":      func(a float64) float64 { return math.Sin(a * math.Pi / 180) },
+		"cos":      func(a float64) float64 { return math.Cos(a * math.Pi / 180) },
+		"not":      func(a float64) float64 { return truth(a == 0) },
+	}
 	if f, ok := one[op]; ok && n >= 1 {
 		st[n-1] = f(st[n-1])
 		return st
 	}
-	two := map[string]func(a, b float64) float64{"add": func(a, b float64) float64 { return a + b }, "sub": func(a, b float64) float64 { return a - b },
-		"mul": func(a, b float64) float64 { return a * b }, "div": func(a, b float64) float64 { return a / b }, "exp": math.Pow,
-		"idiv": func(a, b float64) float64 { return math.Trunc(a / b) }, "mod": math.Mod,
+	two := map[string]func(a, b float64) float64{
+		"add":  func(a, b float64) float64 { return a + b },
+		"sub":  func(a, b float64) float64 { return a - b },
+		"mul":  func(a, b float64) float64 { return a * b },
+		"div":  func(a, b float64) float64 { return a / b },
+		"exp":  math.Pow,
+		"idiv": func(a, b float64) float64 { return math.Trunc(a / b) },
+		"mod":  math.Mod,
 		"atan": func(a, b float64) float64 { return math.Mod(math.Atan2(a, b)*180/math.Pi+360, 360) },
-		"eq":   func(a, b float64) float64 { return truth(a == b) }, "ne": func(a, b float64) float64 { return truth(a != b) },
-		"gt": func(a, b float64) float64 { return truth(a > b) }, "ge": func(a, b float64) float64 { return truth(a >= b) },
-		"lt": func(a, b float64) float64 { return truth(a < b) }, "le": func(a, b float64) float64 { return truth(a <= b) },
-		"and": func(a, b float64) float64 { return float64(int(a) & int(b)) }, "or": func(a, b float64) float64 { return float64(int(a) | int(b)) },
-		"xor": func(a, b float64) float64 { return float64(int(a) ^ int(b)) }}
+		"eq":   func(a, b float64) float64 { return truth(a == b) },
+		"ne":   func(a, b float64) float64 { return truth(a != b) },
+		"gt":   func(a, b float64) float64 { return truth(a > b) },
+		"ge":   func(a, b float64) float64 { return truth(a >= b) },
+		"lt":   func(a, b float64) float64 { return truth(a < b) },
+		"le":   func(a, b float64) float64 { return truth(a <= b) },
+		"and":  func(a, b float64) float64 { return float64(int(a) & int(b)) },
+		"or":   func(a, b float64) float64 { return float64(int(a) | int(b)) },
+		"xor":  func(a, b float64) float64 { return float64(int(a) ^ int(b)) },
+	}
 	if f, ok := two[op]; ok && n >= 2 {
 		st[n-2] = f(st[n-2], st[n-1])
 		return st[:n-1]

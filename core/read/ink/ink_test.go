@@ -34,7 +34,9 @@ func TestTraceKeepsEverySample(t *testing.T) {
 				for _, c := range loops {
 					at := c.Start
 					for _, s := range append(c.Segs, geom.Segment{To: c.Start}) {
-						if a, b := at, s.To; a.X == b.X && a.X > float64(x)+0.5 && math.Min(a.Y, b.Y) < float64(y)+0.5 && math.Max(a.Y, b.Y) > float64(y)+0.5 {
+						if a, b := at, s.To; a.X == b.X && a.X > float64(x)+0.5 &&
+							math.Min(a.Y, b.Y) < float64(y)+0.5 &&
+							math.Max(a.Y, b.Y) > float64(y)+0.5 {
 							in = !in
 						}
 						at = s.To
@@ -56,7 +58,11 @@ func TestTraceKeepsEverySample(t *testing.T) {
 
 // TestFunctions evaluates each kind at places with known values.
 func TestFunctions(t *testing.T) {
-	calc, ok := ParseCalculator("{ dup 0.5 lt { 2 mul } { pop 1 } ifelse 3 1 roll 2 copy add exch pop exch }", []float64{0, 1, 0, 1, 0, 1}, []float64{0, 1, 0, 1, 0, 1})
+	calc, ok := ParseCalculator(
+		"{ dup 0.5 lt { 2 mul } { pop 1 } ifelse 3 1 roll 2 copy add exch pop exch }",
+		[]float64{0, 1, 0, 1, 0, 1},
+		[]float64{0, 1, 0, 1, 0, 1},
+	)
 	if !ok {
 		t.Fatal("calculator not understood")
 	}

@@ -90,7 +90,11 @@ func (s *Shading) Limit(m geom.Matrix, reach float64) (artwork.ClipItem, bool) {
 		}
 		circle := func(k int) geom.Contour {
 			t := geom.Matrix{A: r[k], D: r[k], E: c[3*k], F: c[3*k+1]}
-			return geom.Contour{Start: t.Apply(geom.Vec{X: 1}), Segs: geom.UnitArc(t, 0, 2*math.Pi), Closed: true}
+			return geom.Contour{
+				Start:  t.Apply(geom.Vec{X: 1}),
+				Segs:   geom.UnitArc(t, 0, 2*math.Pi),
+				Closed: true,
+			}
 		}
 		it := artwork.ClipItem{Matrix: m, EvenOdd: true}
 		if s.Extend[big] {
@@ -120,7 +124,10 @@ func (s *Shading) Paint(sheet *artwork.Sheet, sh *artwork.Shape, m geom.Matrix) 
 	}()
 	where := [][][]geom.Vec{sh.Outline(tol)}
 	if it, ok := s.Limit(m, 4*math.Hypot(sheet.Page.W(), sheet.Page.H())); ok {
-		sh.Clips = append(sh.Clips[:len(sh.Clips):len(sh.Clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
+		sh.Clips = append(
+			sh.Clips[:len(sh.Clips):len(sh.Clips)],
+			&artwork.Clip{Items: []artwork.ClipItem{it}},
+		)
 		where = append(where, it.Outline(tol))
 	}
 	veil := sh.Opacity

@@ -20,9 +20,21 @@ type space struct {
 }
 
 var (
-	grayColors = &space{n: 1, start: []float64{0}, color: func(v []float64) artwork.Color { return ink.Gray(v[0]) }}
-	rgbColors  = &space{n: 3, start: []float64{0, 0, 0}, color: func(v []float64) artwork.Color { return ink.RGB(v[0], v[1], v[2]) }}
-	cmykColors = &space{n: 4, start: []float64{0, 0, 0, 1}, color: func(v []float64) artwork.Color { return ink.CMYK(v[0], v[1], v[2], v[3]) }}
+	grayColors = &space{
+		n:     1,
+		start: []float64{0},
+		color: func(v []float64) artwork.Color { return ink.Gray(v[0]) },
+	}
+	rgbColors = &space{
+		n:     3,
+		start: []float64{0, 0, 0},
+		color: func(v []float64) artwork.Color { return ink.RGB(v[0], v[1], v[2]) },
+	}
+	cmykColors = &space{
+		n:     4,
+		start: []float64{0, 0, 0, 1},
+		color: func(v []float64) artwork.Color { return ink.CMYK(v[0], v[1], v[2], v[3]) },
+	}
 )
 
 // at converts a colour; missing components are zero.
@@ -85,7 +97,11 @@ func (r *reader) makeSpace(o types.Object, res types.Dict, depth int) *space {
 	case "DeviceCMYK", "CMYK":
 		return cmykColors
 	case "Lab":
-		return &space{n: 3, start: []float64{0, 0, 0}, color: func(v []float64) artwork.Color { return ink.Lab(v[0], v[1], v[2]) }}
+		return &space{
+			n:     3,
+			start: []float64{0, 0, 0},
+			color: func(v []float64) artwork.Color { return ink.Lab(v[0], v[1], v[2]) },
+		}
 	case "ICCBased":
 		d := r.dict(arg(1))
 		n, _ := r.num(d["N"])
@@ -192,7 +208,12 @@ func (r *reader) function(o types.Object, depth int) ink.Function {
 	domain, rng := r.nums(d["Domain"]), r.nums(d["Range"])
 	switch kind {
 	case 0:
-		f := &ink.Sampled{Domain: domain, Range: rng, Encode: r.nums(d["Encode"]), Decode: r.nums(d["Decode"])}
+		f := &ink.Sampled{
+			Domain: domain,
+			Range:  rng,
+			Encode: r.nums(d["Encode"]),
+			Decode: r.nums(d["Decode"]),
+		}
 		bits, _ := r.num(d["BitsPerSample"])
 		f.Bits = int(bits)
 		total := 1

@@ -260,7 +260,8 @@ func (l *lexer) inlineImage() (map[name]any, []byte) {
 	// EI between white space ends it, when what follows looks like text.
 	from := min(len(l.b), l.i+1)
 	for i := from; i+2 <= len(l.b); i++ {
-		if l.b[i] != 'E' || l.b[i+1] != 'I' || i > 0 && !white(l.b[i-1]) || i+2 < len(l.b) && !white(l.b[i+2]) {
+		if l.b[i] != 'E' || l.b[i+1] != 'I' || i > 0 && !white(l.b[i-1]) ||
+			i+2 < len(l.b) && !white(l.b[i+2]) {
 			continue
 		}
 		plain := true

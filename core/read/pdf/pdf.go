@@ -41,7 +41,13 @@ var quiet = sync.OnceFunc(func() {
 })
 
 // Read returns what a page paints; page counts from 1, 0 means the first.
-func Read(fileName string, data []byte, fonts *font.Library, page int, b *budget.Budget) (*artwork.Sheet, error) {
+func Read(
+	fileName string,
+	data []byte,
+	fonts *font.Library,
+	page int,
+	b *budget.Budget,
+) (*artwork.Sheet, error) {
 	quiet()
 	if i := bytes.Index(data[:min(len(data), 1024)], []byte("%PDF-")); i > 0 {
 		data = data[i:]
@@ -51,8 +57,11 @@ func Read(fileName string, data []byte, fonts *font.Library, page int, b *budget
 	ctx, err := open(data, conf)
 	if err != nil {
 		text := strings.ToLower(err.Error())
-		if strings.Contains(text, "password") || strings.Contains(text, "encrypt") || strings.Contains(text, "decrypt") {
-			return nil, fault.New("is protected by a password. Open it in its program, take the protection off and save it again")
+		if strings.Contains(text, "password") || strings.Contains(text, "encrypt") ||
+			strings.Contains(text, "decrypt") {
+			return nil, fault.New(
+				"is protected by a password. Open it in its program, take the protection off and save it again",
+			)
 		}
 		return nil, fault.New("is a PDF whose structure is damaged (%s). Save the artwork again", short(err))
 	}
@@ -71,8 +80,17 @@ func Read(fileName string, data []byte, fonts *font.Library, page int, b *budget
 		}
 		return nil, fault.New("has %d pages; there is no page %d", ctx.PageCount, page)
 	}
-	r := &reader{budget: b, x: ctx.XRefTable, fonts: fonts, sheet: &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
-		layers: map[layerKey]int{}, spaces: map[string]*space{}, programs: map[string]*textFont{}, told: map[standing]bool{}, running: map[string]bool{}}
+	r := &reader{
+		budget:   b,
+		x:        ctx.XRefTable,
+		fonts:    fonts,
+		sheet:    &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
+		layers:   map[layerKey]int{},
+		spaces:   map[string]*space{},
+		programs: map[string]*textFont{},
+		told:     map[standing]bool{},
+		running:  map[string]bool{},
+	}
 	if err := r.page(page); err != nil {
 		return nil, err
 	}
@@ -81,10 +99,15 @@ func Read(fileName string, data []byte, fonts *font.Library, page int, b *budget
 		sheet.Note(artwork.NotePages, "", sheet.Pages, page)
 	}
 	if r.private && (len(sheet.Shapes) == 0 || r.placeholder) {
-		return nil, fault.New("holds only the private data of the program that made it, no page content. Open it there and save it once more with the option for PDF compatible content ticked")
+		return nil, fault.New(
+			"holds only the private data of the program that made it, no page content. Open it there and save it once more with the option for PDF compatible content ticked",
+		)
 	}
 	if len(sheet.Shapes) == 0 {
-		nothing := fmt.Sprintf("paints nothing on page %d. Check that the artwork was saved into it, or choose another page", page)
+		nothing := fmt.Sprintf(
+			"paints nothing on page %d. Check that the artwork was saved into it, or choose another page",
+			page,
+		)
 		return nil, fault.Empty(sheet, r.images, nothing)
 	}
 	return sheet, nil

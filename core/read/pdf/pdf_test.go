@@ -38,10 +38,21 @@ func pages(attributes string, contents []string, resources string, objects ...st
 	}
 	b.WriteString("%PDF-1.6\n")
 	var kids []string
-	put(1, "<< /Type /Catalog /Pages 2 0 R /OCProperties << /OCGs [10 0 R 11 0 R] /D << /ON [10 0 R] /OFF [11 0 R] >> >> >>")
+	put(
+		1,
+		"<< /Type /Catalog /Pages 2 0 R /OCProperties << /OCGs [10 0 R 11 0 R] /D << /ON [10 0 R] /OFF [11 0 R] >> >> >>",
+	)
 	for i, c := range contents {
 		leaf, stream := 100+2*i, 101+2*i
-		put(leaf, fmt.Sprintf("<< /Type /Page /Parent 2 0 R %s /Contents %d 0 R /Resources << %s >> >>", attributes, stream, resources))
+		put(
+			leaf,
+			fmt.Sprintf(
+				"<< /Type /Page /Parent 2 0 R %s /Contents %d 0 R /Resources << %s >> >>",
+				attributes,
+				stream,
+				resources,
+			),
+		)
 		put(stream, stream1("", c))
 		kids = append(kids, fmt.Sprintf("%d 0 R", leaf))
 	}
@@ -124,8 +135,18 @@ func TestPaints(t *testing.T) {
 			}
 			c.area, c.shapes = 9, len(s.Shapes)
 		}
-		if len(s.Shapes) != c.shapes || math.Abs(got-c.area) > 0.01*c.area || last.Color.Hex() != c.color || last.Hidden != c.hidden || s.Path(last.Group) != c.layer {
-			t.Errorf("%s: %d shapes, area %.3f, %s, hidden %v, in %q", c.name, len(s.Shapes), got, last.Color.Hex(), last.Hidden, s.Path(last.Group))
+		if len(s.Shapes) != c.shapes || math.Abs(got-c.area) > 0.01*c.area || last.Color.Hex() != c.color ||
+			last.Hidden != c.hidden ||
+			s.Path(last.Group) != c.layer {
+			t.Errorf(
+				"%s: %d shapes, area %.3f, %s, hidden %v, in %q",
+				c.name,
+				len(s.Shapes),
+				got,
+				last.Color.Hex(),
+				last.Hidden,
+				s.Path(last.Group),
+			)
 		}
 	}
 }
@@ -184,7 +205,11 @@ func TestText(t *testing.T) {
 			[]string{"<< /Type /FontDescriptor /Flags 4 /FontFile 11 0 R >>", stream1("", type1)}, a, "A"},
 		{"a classic name", fmt.Sprintf(show, "(I)"), "/Subtype /Type1 /BaseFont /Courier", nil, [4]float64{11.13, 10, 14.87, 15.63}, "I"},
 	} {
-		s, err := try("tag.ai", file(c.content, "/Font << /F << /Type /Font "+c.font+" >> >>", c.objects...), 0)
+		s, err := try(
+			"tag.ai",
+			file(c.content, "/Font << /F << /Type /Font "+c.font+" >> >>", c.objects...),
+			0,
+		)
 		if err != nil {
 			t.Errorf("%s: %v", c.name, err)
 			continue
@@ -193,7 +218,14 @@ func TestText(t *testing.T) {
 		got := [4]float64{b.Min.X, 100 - b.Max.Y, b.Max.X, 100 - b.Min.Y}
 		for i := range got {
 			if math.Abs(got[i]-c.box[i]) > 0.06 || s.Shapes[0].Text != c.text {
-				t.Errorf("%s: in %.2f saying %q, want %.2f saying %q", c.name, got, s.Shapes[0].Text, c.box, c.text)
+				t.Errorf(
+					"%s: in %.2f saying %q, want %.2f saying %q",
+					c.name,
+					got,
+					s.Shapes[0].Text,
+					c.box,
+					c.text,
+				)
 				break
 			}
 		}
@@ -205,17 +237,23 @@ func TestText(t *testing.T) {
 	if err != nil || len(s.Shapes) != 1 || math.Abs(area(t, &s.Shapes[0])-25) > 0.1 {
 		t.Errorf("text as a clip: %v", err)
 	}
-	if _, err = try("a.ai", file("BT 3 Tr /F 10 Tf 10 10 Td (A) Tj ET", font, objects...), 0); err == nil || !strings.Contains(err.Error(), "invisible text") {
+	if _, err = try("a.ai", file("BT 3 Tr /F 10 Tf 10 10 Td (A) Tj ET", font, objects...), 0); err == nil ||
+		!strings.Contains(err.Error(), "invisible text") {
 		t.Errorf("invisible text: %v", err)
 	}
 }
 
 // TestPages chooses among pages, turns and crops them.
 func TestPages(t *testing.T) {
-	data := pages("/MediaBox [0 0 200 100] /CropBox [50 0 150 100] /Rotate 90", []string{"50 0 10 20 re f", "60 0 10 30 re f"}, "")
+	data := pages(
+		"/MediaBox [0 0 200 100] /CropBox [50 0 150 100] /Rotate 90",
+		[]string{"50 0 10 20 re f", "60 0 10 30 re f"},
+		"",
+	)
 	for page, want := range map[int]float64{0: 200, 1: 200, 2: 300} {
 		s, err := try("two.pdf", data, page)
-		if err != nil || math.Abs(area(t, &s.Shapes[0])-want) > 0.01 || s.Pages != 2 || s.Page.W() != s.Page.H() {
+		if err != nil || math.Abs(area(t, &s.Shapes[0])-want) > 0.01 || s.Pages != 2 ||
+			s.Page.W() != s.Page.H() {
 			t.Fatalf("page %d: %v", page, err)
 		}
 	}
@@ -223,17 +261,32 @@ func TestPages(t *testing.T) {
 	if b := s.Shapes[0].Box(); math.Abs(b.Min.X) > 1e-9 || math.Abs(b.Min.Y) > 1e-9 || b.W() < b.H() {
 		t.Errorf("the corner of the turned page lies at %v", b)
 	}
-	if _, err := try("two.pdf", data, 3); err == nil || !strings.Contains(err.Error(), "has 2 pages; there is no page 3") {
+	if _, err := try("two.pdf", data, 3); err == nil ||
+		!strings.Contains(err.Error(), "has 2 pages; there is no page 3") {
 		t.Errorf("page 3: %v", err)
 	}
 }
 
 // TestRefusals holds that what can't become shapes says why.
 func TestRefusals(t *testing.T) {
-	loop := []string{stream1("/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Resources << /XObject << /F 10 0 R >> >>", "/F Do /F Do 0 0 1 1 re f")}
+	loop := []string{
+		stream1(
+			"/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Resources << /XObject << /F 10 0 R >> >>",
+			"/F Do /F Do 0 0 1 1 re f",
+		),
+	}
 	var deep []string // each paints the next many times
 	for i := range 8 {
-		deep = append(deep, stream1(fmt.Sprintf("/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Resources << /XObject << /F %d 0 R >> >>", 11+i), strings.Repeat("/F Do ", 50)))
+		deep = append(
+			deep,
+			stream1(
+				fmt.Sprintf(
+					"/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Resources << /XObject << /F %d 0 R >> >>",
+					11+i,
+				),
+				strings.Repeat("/F Do ", 50),
+			),
+		)
 	}
 	var locked bytes.Buffer
 	conf := model.NewAESConfiguration("sea", "harbour", 256)
@@ -271,7 +324,13 @@ func FuzzPDF(f *testing.F) {
 		f.Fatal(err)
 	}
 	f.Add(data)
-	f.Add(file("q 1 0 0 rg 0 0 9 9 re W n /F Do BT /F 9 Tf (a) Tj ET Q", "/XObject << /F 10 0 R >> /Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >>", stream1("/Type /XObject /Subtype /Form /BBox [0 0 9 9]", "0 0 1 1 re S")))
+	f.Add(
+		file(
+			"q 1 0 0 rg 0 0 9 9 re W n /F Do BT /F 9 Tf (a) Tj ET Q",
+			"/XObject << /F 10 0 R >> /Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >>",
+			stream1("/Type /XObject /Subtype /Form /BBox [0 0 9 9]", "0 0 1 1 re S"),
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		if len(data) > 1<<20 {
 			return
@@ -283,10 +342,24 @@ func FuzzPDF(f *testing.F) {
 // FuzzContent feeds content streams, which a damaged container rarely lets
 // through.
 func FuzzContent(f *testing.F) {
-	f.Add("q 1 0 0 rg 0 0 9 9 re f* /A sh /P scn BT /F 9 Tf 2 Tr [(a) 3 <41>] TJ ET Q /OC /L BDC EMC BI /W 1 ID x EI")
+	f.Add(
+		"q 1 0 0 rg 0 0 9 9 re f* /A sh /P scn BT /F 9 Tf 2 Tr [(a) 3 <41>] TJ ET Q /OC /L BDC EMC BI /W 1 ID x EI",
+	)
 	f.Fuzz(func(t *testing.T, content string) {
-		try("f.pdf", file(content, "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >> /Shading << /A << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [0 0 9 9] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> >> /Pattern << /P 12 0 R >>",
-			"<< /Type /OCG /Name (a) >>", "<< /Type /OCG /Name (b) >>", stream1("/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /Resources << >>", "0 0 3 3 re f")), 0)
+		try(
+			"f.pdf",
+			file(
+				content,
+				"/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >> /Shading << /A << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [0 0 9 9] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> >> /Pattern << /P 12 0 R >>",
+				"<< /Type /OCG /Name (a) >>",
+				"<< /Type /OCG /Name (b) >>",
+				stream1(
+					"/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /Resources << >>",
+					"0 0 3 3 re f",
+				),
+			),
+			0,
+		)
 	})
 }
 

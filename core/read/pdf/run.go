@@ -42,7 +42,18 @@ type state struct {
 
 func newState() *state {
 	black := paint{space: grayColors}
-	return &state{ctm: geom.Identity, fill: black, stroke: black, fillAlpha: 1, strokeAlpha: 1, groupAlpha: 1, width: 1, miter: 10, stretch: 1, patternBase: geom.Identity}
+	return &state{
+		ctm:         geom.Identity,
+		fill:        black,
+		stroke:      black,
+		fillAlpha:   1,
+		strokeAlpha: 1,
+		groupAlpha:  1,
+		width:       1,
+		miter:       10,
+		stretch:     1,
+		patternBase: geom.Identity,
+	}
 }
 
 // run interprets one content stream.
@@ -187,11 +198,25 @@ func (c *run) operator(op string, args []any) error {
 		}
 	case "c":
 		if v, ok := floats(args, 6); ok {
-			return c.add(geom.Segment{Kind: geom.Cubic, C1: geom.Vec{X: v[0], Y: v[1]}, C2: geom.Vec{X: v[2], Y: v[3]}, To: geom.Vec{X: v[4], Y: v[5]}})
+			return c.add(
+				geom.Segment{
+					Kind: geom.Cubic,
+					C1:   geom.Vec{X: v[0], Y: v[1]},
+					C2:   geom.Vec{X: v[2], Y: v[3]},
+					To:   geom.Vec{X: v[4], Y: v[5]},
+				},
+			)
 		}
 	case "v":
 		if v, ok := floats(args, 4); ok {
-			return c.add(geom.Segment{Kind: geom.Cubic, C1: c.at, C2: geom.Vec{X: v[0], Y: v[1]}, To: geom.Vec{X: v[2], Y: v[3]}})
+			return c.add(
+				geom.Segment{
+					Kind: geom.Cubic,
+					C1:   c.at,
+					C2:   geom.Vec{X: v[0], Y: v[1]},
+					To:   geom.Vec{X: v[2], Y: v[3]},
+				},
+			)
 		}
 	case "y":
 		if v, ok := floats(args, 4); ok {
@@ -397,7 +422,10 @@ func (c *run) paintPath(fill int, stroke bool) error {
 	}
 	if how > 0 && len(all) > 0 {
 		it := artwork.ClipItem{Contours: path, Matrix: c.r.flip.Mul(c.g.ctm), EvenOdd: how == 2}
-		c.g.clips = append(c.g.clips[:len(c.g.clips):len(c.g.clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
+		c.g.clips = append(
+			c.g.clips[:len(c.g.clips):len(c.g.clips)],
+			&artwork.Clip{Items: []artwork.ClipItem{it}},
+		)
 	}
 	return nil
 }
@@ -422,7 +450,14 @@ func (c *run) strokePath(path []geom.Contour) error {
 }
 
 // shape adds a shape to the sheet.
-func (c *run) shape(path []geom.Contour, m geom.Matrix, evenOdd bool, stroke *geom.StrokeStyle, p paint, alpha float64) error {
+func (c *run) shape(
+	path []geom.Contour,
+	m geom.Matrix,
+	evenOdd bool,
+	stroke *geom.StrokeStyle,
+	p paint,
+	alpha float64,
+) error {
 	r := c.r
 	if math.Abs(m.Det()) < 1e-18 {
 		return nil
@@ -441,8 +476,18 @@ func (c *run) shape(path []geom.Contour, m geom.Matrix, evenOdd bool, stroke *ge
 			clips = append(clips, cl)
 		}
 	}
-	s := artwork.Shape{Group: c.group, Hidden: c.hidden > 0, Color: p.color, Opacity: alpha * c.g.groupAlpha, Clips: clips,
-		Contours: path, Matrix: m, EvenOdd: evenOdd, Stroke: stroke, Text: c.text}
+	s := artwork.Shape{
+		Group:    c.group,
+		Hidden:   c.hidden > 0,
+		Color:    p.color,
+		Opacity:  alpha * c.g.groupAlpha,
+		Clips:    clips,
+		Contours: path,
+		Matrix:   m,
+		EvenOdd:  evenOdd,
+		Stroke:   stroke,
+		Text:     c.text,
+	}
 	if s.Opacity <= 0 {
 		r.sheet.Note(artwork.NoteTransparent, "")
 		return nil
@@ -537,7 +582,8 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	dx, okX := r.num(d["XStep"])
 	dy, okY := r.num(d["YStep"])
 	bb := r.rect(d["BBox"])
-	if sd == nil || !okX || !okY || dx == 0 || dy == 0 || bb.Empty() || m.Det() == 0 || s.Stroke != nil || c.depth > maxForms {
+	if sd == nil || !okX || !okY || dx == 0 || dy == 0 || bb.Empty() || m.Det() == 0 || s.Stroke != nil ||
+		c.depth > maxForms {
 		return grey()
 	}
 	dx, dy = math.Abs(dx), math.Abs(dy)
@@ -551,7 +597,12 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 		return grey()
 	}
 	colored, _ := r.num(d["PaintType"])
-	cut := append(s.Clips[:len(s.Clips):len(s.Clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}}})
+	cut := append(
+		s.Clips[:len(s.Clips):len(s.Clips)],
+		&artwork.Clip{
+			Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}},
+		},
+	)
 	res := r.dict(d["Resources"])
 	for j := j0; j <= j1; j++ {
 		for i := i0; i <= i1; i++ {
@@ -560,9 +611,22 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 			g.ctm = m.Mul(geom.Translate(i*dx, j*dy))
 			g.groupAlpha = s.Opacity
 			g.patternBase = g.ctm
-			g.clips = append(cut[:len(cut):len(cut)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: []geom.Contour{rectangle(bb)}, Matrix: r.flip.Mul(g.ctm)}}})
+			g.clips = append(
+				cut[:len(cut):len(cut)],
+				&artwork.Clip{
+					Items: []artwork.ClipItem{
+						{Contours: []geom.Contour{rectangle(bb)}, Matrix: r.flip.Mul(g.ctm)},
+					},
+				},
+			)
 			if colored == 2 {
-				g.fill, g.stroke = paint{space: grayColors, color: p.color}, paint{space: grayColors, color: p.color}
+				g.fill, g.stroke = paint{
+					space: grayColors,
+					color: p.color,
+				}, paint{
+					space: grayColors,
+					color: p.color,
+				}
 				g.fixedColor = true
 			}
 			in := &run{r: r, g: g, res: res, group: c.group, hidden: c.hidden}
@@ -586,7 +650,8 @@ func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 	w, _ := get("W", "Width").(float64)
 	h, _ := get("H", "Height").(float64)
 	mask, _ := get("IM", "ImageMask").(bool)
-	if !c.g.fixedColor && w*h > 4096 || !mask || get("F", "Filter") != nil || !(w >= 1) || !(h >= 1) || w*h > ink.MaxTrace {
+	if !c.g.fixedColor && w*h > 4096 || !mask || get("F", "Filter") != nil || !(w >= 1) || !(h >= 1) ||
+		w*h > ink.MaxTrace {
 		return false, nil
 	}
 	dec, _ := get("D", "Decode").([]any)
@@ -612,7 +677,15 @@ func (c *run) dots(d map[name]any, data []byte) (bool, error) {
 var unit = geom.Box{Max: geom.Vec{X: 1, Y: 1}}
 
 func rectangle(b geom.Box) geom.Contour {
-	return geom.Contour{Start: b.Min, Closed: true, Segs: []geom.Segment{{To: geom.Vec{X: b.Max.X, Y: b.Min.Y}}, {To: b.Max}, {To: geom.Vec{X: b.Min.X, Y: b.Max.Y}}}}
+	return geom.Contour{
+		Start:  b.Min,
+		Closed: true,
+		Segs: []geom.Segment{
+			{To: geom.Vec{X: b.Max.X, Y: b.Min.Y}},
+			{To: b.Max},
+			{To: geom.Vec{X: b.Min.X, Y: b.Max.Y}},
+		},
+	}
 }
 
 // shadeArea paints all that the clip leaves with a shading.
@@ -621,7 +694,12 @@ func (c *run) shadeArea(o types.Object) error {
 	if o == nil {
 		return nil
 	}
-	s := artwork.Shape{Group: c.group, Hidden: c.hidden > 0, Opacity: c.g.fillAlpha * c.g.groupAlpha, Clips: c.g.clips}
+	s := artwork.Shape{
+		Group:   c.group,
+		Hidden:  c.hidden > 0,
+		Opacity: c.g.fillAlpha * c.g.groupAlpha,
+		Clips:   c.g.clips,
+	}
 	if n := len(c.g.clips); n > 0 {
 		if last := c.g.clips[n-1]; len(last.Items) == 1 {
 			s.Contours, s.Matrix, s.EvenOdd = last.Items[0].Contours, last.Items[0].Matrix, last.Items[0].EvenOdd
@@ -676,7 +754,14 @@ func (c *run) do(n name) error {
 		return nil
 	}
 	if b := r.rect(d["BBox"]); !b.Empty() {
-		g.clips = append(g.clips[:len(g.clips):len(g.clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: []geom.Contour{rectangle(b)}, Matrix: r.flip.Mul(g.ctm)}}})
+		g.clips = append(
+			g.clips[:len(g.clips):len(g.clips)],
+			&artwork.Clip{
+				Items: []artwork.ClipItem{
+					{Contours: []geom.Contour{rectangle(b)}, Matrix: r.flip.Mul(g.ctm)},
+				},
+			},
+		)
 	}
 	if r.dict(d["Group"]) != nil {
 		g.groupAlpha *= g.fillAlpha
@@ -762,7 +847,10 @@ func (r *reader) groupOf(k layerKey, title string, parent int, hidden bool) int 
 	if g, ok := r.layers[k]; ok {
 		return g
 	}
-	r.sheet.Groups = append(r.sheet.Groups, artwork.Group{Name: strings.TrimSpace(title), Layer: true, Parent: parent, Hidden: hidden})
+	r.sheet.Groups = append(
+		r.sheet.Groups,
+		artwork.Group{Name: strings.TrimSpace(title), Layer: true, Parent: parent, Hidden: hidden},
+	)
 	r.layers[k] = len(r.sheet.Groups) - 1
 	return r.layers[k]
 }

@@ -43,7 +43,10 @@ func (c *run) textOperator(op string, args []any) error {
 	case "ET":
 		if len(c.textClip) > 0 {
 			it := artwork.ClipItem{Contours: c.textClip, Matrix: c.r.flip}
-			g.clips = append(g.clips[:len(g.clips):len(g.clips)], &artwork.Clip{Items: []artwork.ClipItem{it}})
+			g.clips = append(
+				g.clips[:len(g.clips):len(g.clips)],
+				&artwork.Clip{Items: []artwork.ClipItem{it}},
+			)
 			c.textClip = nil
 		}
 	case "Tc":
@@ -412,7 +415,8 @@ func (r *reader) simpleFont(d types.Dict) *textFont {
 	flags, _ := r.num(desc["Flags"])
 	symbolic := int(flags)&4 != 0
 	p := r.program(desc)
-	if desc != nil && p == nil && (desc["FontFile"] != nil || desc["FontFile2"] != nil || desc["FontFile3"] != nil) {
+	if desc != nil && p == nil &&
+		(desc["FontFile"] != nil || desc["FontFile2"] != nil || desc["FontFile3"] != nil) {
 		r.sheet.Note(artwork.NoteFontDamaged, base)
 	}
 	var enc *font.Encoding

@@ -24,7 +24,8 @@ func artworkScript(data []byte) (script []byte, ours bool) {
 	}
 	// Later versions print through another set of procedures, and documents
 	// placed inside need the interpreter.
-	ours = ours && !bytes.Contains(data, []byte("Adobe_AGM_")) && !(bytes.Contains(data, []byte("%%BeginDocument")) && bytes.Contains(data, []byte("%%BeginProlog")))
+	ours = ours && !bytes.Contains(data, []byte("Adobe_AGM_")) &&
+		!(bytes.Contains(data, []byte("%%BeginDocument")) && bytes.Contains(data, []byte("%%BeginProlog")))
 	line := func(mark string) int { return bytes.Index(data, []byte(mark)) }
 	from := 0
 	if i := line("%%EndProlog"); i >= 0 {
@@ -164,8 +165,14 @@ func init() {
 	}
 	line := points(1, func(m *machine, p []geom.Vec) error { return m.lineTo(p) })
 	curve := points(3, func(m *machine, p []geom.Vec) error { return m.curveTo(p) })
-	first := points(2, func(m *machine, p []geom.Vec) error { return m.curveTo([]geom.Vec{m.gs.at, p[0], p[1]}) })
-	second := points(2, func(m *machine, p []geom.Vec) error { return m.curveTo([]geom.Vec{p[0], p[1], p[1]}) })
+	first := points(
+		2,
+		func(m *machine, p []geom.Vec) error { return m.curveTo([]geom.Vec{m.gs.at, p[0], p[1]}) },
+	)
+	second := points(
+		2,
+		func(m *machine, p []geom.Vec) error { return m.curveTo([]geom.Vec{p[0], p[1], p[1]}) },
+	)
 	// color sets the fill (or stroke) colour from the numbers on the stack.
 	color := func(n int, stroke bool, f func(v []float64) artwork.Color) aiOp {
 		return func(m *machine) error {
@@ -232,13 +239,21 @@ func init() {
 		"Xk": func(m *machine) error { return m.aiSpot(false, true) }, "XK": func(m *machine) error { return m.aiSpot(true, true) },
 		"p": func(m *machine) error { return m.aiPattern(false) }, "P": func(m *machine) error { return m.aiPattern(true) },
 
-		"w": set(func(m *machine, v float64) { m.gs.width = math.Abs(v) }), "J": set(func(m *machine, v float64) { m.gs.cap = int(v) }),
-		"j": set(func(m *machine, v float64) { m.gs.join = int(v) }), "M": set(func(m *machine, v float64) { m.gs.miter = v }),
+		"w": set(
+			func(m *machine, v float64) { m.gs.width = math.Abs(v) },
+		), "J": set(func(m *machine, v float64) { m.gs.cap = int(v) }),
+		"j": set(
+			func(m *machine, v float64) { m.gs.join = int(v) },
+		), "M": set(func(m *machine, v float64) { m.gs.miter = v }),
 		"d":  func(m *machine) error { return graphics["setdash"](m) },
 		"XR": set(func(m *machine, v float64) { m.ai.evenOdd = v != 0 }),
 		"Xw": set(func(m *machine, v float64) { m.ai.invisible = v != 0 }),
-		"A":  set(func(*machine, float64) {}), "O": set(func(*machine, float64) {}), "R": set(func(*machine, float64) {}),
-		"i": set(func(*machine, float64) {}), "D": set(func(*machine, float64) {}), "Ar": set(func(*machine, float64) {}),
+		"A": set(
+			func(*machine, float64) {},
+		), "O": set(func(*machine, float64) {}), "R": set(func(*machine, float64) {}),
+		"i": set(
+			func(*machine, float64) {},
+		), "D": set(func(*machine, float64) {}), "Ar": set(func(*machine, float64) {}),
 
 		"Lb": func(m *machine) error { // flags of a layer: the first says whether it is seen
 			seen := true
@@ -362,7 +377,10 @@ func (m *machine) aiOpen(name string, layer, hidden bool) {
 	if hidden {
 		m.ai.hidden++
 	}
-	m.sheet.Groups = append(m.sheet.Groups, artwork.Group{Name: name, Layer: layer, Hidden: hidden, Parent: m.ai.group})
+	m.sheet.Groups = append(
+		m.sheet.Groups,
+		artwork.Group{Name: name, Layer: layer, Hidden: hidden, Parent: m.ai.group},
+	)
 	m.ai.group = len(m.sheet.Groups) - 1
 }
 
@@ -542,7 +560,11 @@ func aiUseRamp(m *machine) error {
 			n := stops[i+1]
 			mix := func(a, b uint8) uint8 { return uint8((int(a) + int(b)) / 2) }
 			g.Stops = append(g.Stops, artwork.Stop{At: (s.at + (n.at-s.at)*s.mid/100) / 100, Opacity: 1,
-				Color: artwork.Color{R: mix(s.color.R, n.color.R), G: mix(s.color.G, n.color.G), B: mix(s.color.B, n.color.B)}})
+				Color: artwork.Color{
+					R: mix(s.color.R, n.color.R),
+					G: mix(s.color.G, n.color.G),
+					B: mix(s.color.B, n.color.B),
+				}})
 		}
 	}
 	m.ai.gradient, m.ai.used = g, false

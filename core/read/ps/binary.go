@@ -8,7 +8,8 @@ import (
 
 // systemNames are the names that binary tokens refer to by number (PLRM
 // appendix F).
-var systemNames = strings.Fields(`abs add aload anchorsearch and arc arcn arct arcto array ashow astore awidthshow begin bind bitshift
+var systemNames = strings.Fields(
+	`abs add aload anchorsearch and arc arcn arct arcto array ashow astore awidthshow begin bind bitshift
 ceiling charpath clear cleartomark clip clippath closepath concat concatmatrix copy count counttomark currentcmykcolor currentdash currentdict
 currentfile currentfont currentgray currentgstate currenthsbcolor currentlinecap currentlinejoin currentlinewidth currentmatrix currentpoint
 currentrgbcolor currentshared curveto cvi cvlit cvn cvr cvrs cvs cvx def defineusername dict div dtransform dup end eoclip eofill eoviewclip eq
@@ -19,15 +20,20 @@ read readhexstring readline readstring rectclip rectfill rectstroke rectviewclip
 scalefont search selectfont setbbox setcachedevice setcachedevice2 setcharwidth setcmykcolor setdash setfont setgray setgstate sethsbcolor
 setlinecap setlinejoin setlinewidth setmatrix setrgbcolor setshared shareddict show showpage stop stopped store string stringwidth stroke
 strokepath sub systemdict token transform translate truncate type uappend ucache ueofill ufill undef upath userdict ustroke viewclip
-viewclippath where widthshow write writehexstring writeobject writestring wtranslation xor xshow xyshow yshow FontDirectory SharedFontDirectory`)
+viewclippath where widthshow write writehexstring writeobject writestring wtranslation xor xshow xyshow yshow FontDirectory SharedFontDirectory`,
+)
 
 // fontNames are those from number 199 on.
-var fontNames = strings.Fields(`Courier Courier-Bold Courier-BoldOblique Courier-Oblique Helvetica Helvetica-Bold Helvetica-BoldOblique
-Helvetica-Oblique Symbol Times-Bold Times-BoldItalic Times-Italic Times-Roman`)
+var fontNames = strings.Fields(
+	`Courier Courier-Bold Courier-BoldOblique Courier-Oblique Helvetica Helvetica-Bold Helvetica-BoldOblique
+Helvetica-Oblique Symbol Times-Bold Times-BoldItalic Times-Italic Times-Roman`,
+)
 
 // laterNames are those of level 2 from number 212 on.
-var laterNames = strings.Fields(`execuserobject currentcolor currentcolorspace currentglobal execform filter findresource globaldict makepattern
-setcolor setcolorspace setglobal setpagedevice setpattern`)
+var laterNames = strings.Fields(
+	`execuserobject currentcolor currentcolorspace currentglobal execform filter findresource globaldict makepattern
+setcolor setcolorspace setglobal setpagedevice setpattern`,
+)
 
 func systemName(n int) string {
 	switch {

@@ -184,8 +184,22 @@ func opType(m *machine) error {
 	if err != nil {
 		return err
 	}
-	names := map[kind]string{kNull: "nulltype", kInt: "integertype", kReal: "realtype", kBool: "booleantype", kName: "nametype", kString: "stringtype",
-		kArray: "arraytype", kDict: "dicttype", kMark: "marktype", kOp: "operatortype", kSave: "savetype", kFile: "filetype", kFont: "dicttype", kGState: "gstatetype"}
+	names := map[kind]string{
+		kNull:   "nulltype",
+		kInt:    "integertype",
+		kReal:   "realtype",
+		kBool:   "booleantype",
+		kName:   "nametype",
+		kString: "stringtype",
+		kArray:  "arraytype",
+		kDict:   "dicttype",
+		kMark:   "marktype",
+		kOp:     "operatortype",
+		kSave:   "savetype",
+		kFile:   "filetype",
+		kFont:   "dicttype",
+		kGState: "gstatetype",
+	}
 	return m.push(name(names[o.kind], true))
 }
 

@@ -34,8 +34,21 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 	if fonts == nil {
 		fonts = &font.Library{}
 	}
-	m := &machine{budget: b, library: fonts, fonts: newDict(), programs: map[*dict]any{}, told: map[string]bool{}, resources: map[string]object{}, sheet: sheet, system: newDict(), user: newDict(), gs: newState(), rand: 1,
-		page: sheet.Page, flip: geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt}}
+	m := &machine{
+		budget:    b,
+		library:   fonts,
+		fonts:     newDict(),
+		programs:  map[*dict]any{},
+		told:      map[string]bool{},
+		resources: map[string]object{},
+		sheet:     sheet,
+		system:    newDict(),
+		user:      newDict(),
+		gs:        newState(),
+		rand:      1,
+		page:      sheet.Page,
+		flip:      geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt},
+	}
 	for _, k := range operators() {
 		f := language[k]
 		if f == nil {
@@ -77,9 +90,19 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 	script, ours := artworkScript(data)
 	// again forgets a try that painted nothing.
 	again := func() {
-		*sheet = artwork.Sheet{Name: sheet.Name, Format: "EPS", Page: sheet.Page, SourceWidth: sheet.SourceWidth, SourceHeight: sheet.SourceHeight,
-			SourceViewBox: sheet.SourceViewBox, SourceUnits: sheet.SourceUnits}
-		m.ai, m.lenient, m.gs, m.saved, m.stack, m.dicts, m.done = nil, false, newState(), nil, nil, []*dict{m.system, m.user}, false
+		*sheet = artwork.Sheet{
+			Name:          sheet.Name,
+			Format:        "EPS",
+			Page:          sheet.Page,
+			SourceWidth:   sheet.SourceWidth,
+			SourceHeight:  sheet.SourceHeight,
+			SourceViewBox: sheet.SourceViewBox,
+			SourceUnits:   sheet.SourceUnits,
+		}
+		m.ai, m.lenient, m.gs, m.saved, m.stack, m.dicts, m.done = nil, false, newState(), nil, nil, []*dict{
+			m.system,
+			m.user,
+		}, false
 	}
 	if ours {
 		if err = m.runArtwork(script); len(sheet.Shapes) == 0 && err == nil { // none of it after all
@@ -105,7 +128,11 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 	case errors.Is(err, errQuit):
 	case errors.As(err, &f):
 		if len(sheet.Shapes) == 0 {
-			return nil, fault.New("stops at the PostScript operator %q (%s). Save it again as EPS or SVG", f.at, f.name)
+			return nil, fault.New(
+				"stops at the PostScript operator %q (%s). Save it again as EPS or SVG",
+				f.at,
+				f.name,
+			)
 		}
 		sheet.Note(artwork.NoteRestOfFile, "", f.name, f.at)
 	default:

@@ -79,7 +79,8 @@ func TestPaints(t *testing.T) {
 			t.Errorf("%s: %d shapes", c.name, len(s.Shapes))
 			continue
 		}
-		if got := area(t, &s.Shapes[0]); math.Abs(got-c.want) > 0.003*c.want+0.02 || s.Shapes[0].Color.Hex() != c.color {
+		if got := area(t, &s.Shapes[0]); math.Abs(got-c.want) > 0.003*c.want+0.02 ||
+			s.Shapes[0].Color.Hex() != c.color {
 			t.Errorf("%s: area %.3f %s, want %.3f %s", c.name, got, s.Shapes[0].Color.Hex(), c.want, c.color)
 		}
 	}
@@ -100,7 +101,8 @@ func TestFilteredAndBinaryPrograms(t *testing.T) {
 	copy(dos, []byte{0xC5, 0xD0, 0xD3, 0xC6})
 	binary.LittleEndian.PutUint32(dos[4:], 30)
 	binary.LittleEndian.PutUint32(dos[8:], uint32(len(body)))
-	if s, err := try("b.eps", append(append(dos, body...), "PREVIEW PREVIEW"...)); err != nil || len(s.Shapes) != 1 {
+	if s, err := try("b.eps", append(append(dos, body...), "PREVIEW PREVIEW"...)); err != nil ||
+		len(s.Shapes) != 1 {
 		t.Errorf("behind a DOS header: %v", err)
 	}
 }
@@ -137,10 +139,26 @@ func FuzzEPS(f *testing.F) {
 		}
 		f.Add(data)
 	}
-	f.Add([]byte(head + forge.Type1() + "cleartomark /Forge findfont 9 scalefont setfont 5 5 moveto (ABa) show <41> stringwidth pop pop"))
-	f.Add([]byte(head + "%AI5_FileFormat 3\n1 1 1 1 0 0 0 1 2 3 Lb (L) Ln *u 0 0 m 9 0 l 9 9 9 0 v f *U q h W n Q 0 To 1 0 0 1 5 5 0 Tp TP /_Courier 9 Tf (I) Tx TO (g) 0 2 Bd 0 50 0 %_Bs\n BD Bb 1 (g) 0 0 0 9 1 0 0 1 0 0 Bg f 0 BB LB"))
-	f.Add([]byte(head + "currentfile /ASCIIHexDecode filter /FlateDecode filter cvx exec 00> << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 0] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> shfill << /PatternType 1 /PaintType 1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /PaintProc {pop 0 0 3 3 rectfill} >> matrix makepattern setpattern 0 0 9 9 rectfill"))
-	f.Add([]byte(head + "/a [1 2 (x) {dup}] def a 0 get 5 5 moveto 9 9 lineto 4 array astore 0 0 9 9 rectfill <</x 1>> begin x end (a b) ( ) search pop pop pop pop"))
+	f.Add(
+		[]byte(
+			head + forge.Type1() + "cleartomark /Forge findfont 9 scalefont setfont 5 5 moveto (ABa) show <41> stringwidth pop pop",
+		),
+	)
+	f.Add(
+		[]byte(
+			head + "%AI5_FileFormat 3\n1 1 1 1 0 0 0 1 2 3 Lb (L) Ln *u 0 0 m 9 0 l 9 9 9 0 v f *U q h W n Q 0 To 1 0 0 1 5 5 0 Tp TP /_Courier 9 Tf (I) Tx TO (g) 0 2 Bd 0 50 0 %_Bs\n BD Bb 1 (g) 0 0 0 9 1 0 0 1 0 0 Bg f 0 BB LB",
+		),
+	)
+	f.Add(
+		[]byte(
+			head + "currentfile /ASCIIHexDecode filter /FlateDecode filter cvx exec 00> << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 0] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> shfill << /PatternType 1 /PaintType 1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /PaintProc {pop 0 0 3 3 rectfill} >> matrix makepattern setpattern 0 0 9 9 rectfill",
+		),
+	)
+	f.Add(
+		[]byte(
+			head + "/a [1 2 (x) {dup}] def a 0 get 5 5 moveto 9 9 lineto 4 array astore 0 0 9 9 rectfill <</x 1>> begin x end (a b) ( ) search pop pop pop pop",
+		),
+	)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		if len(data) > 20_000 {
 			return

@@ -281,7 +281,12 @@ func decode(kind string, data, end []byte, count int) (out []byte, used int, err
 	switch kind {
 	case "ASCII85Decode":
 		text := until("~>")
-		out, err = io.ReadAll(io.LimitReader(ascii85.NewDecoder(bytes.NewReader(bytes.TrimPrefix(bytes.TrimSpace(text), []byte("<~")))), maxDecoded))
+		out, err = io.ReadAll(
+			io.LimitReader(
+				ascii85.NewDecoder(bytes.NewReader(bytes.TrimPrefix(bytes.TrimSpace(text), []byte("<~")))),
+				maxDecoded,
+			),
+		)
 		return out, used, err
 	case "ASCIIHexDecode":
 		s := scanner{b: append([]byte("<"), until(">")...)}

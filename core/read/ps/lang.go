@@ -734,7 +734,8 @@ func opForall(m *machine) error {
 
 func arith(f func(a, b float64) float64, whole bool) op {
 	return func(m *machine) error {
-		ints := len(m.stack) >= 2 && m.stack[len(m.stack)-1].kind == kInt && m.stack[len(m.stack)-2].kind == kInt
+		ints := len(m.stack) >= 2 && m.stack[len(m.stack)-1].kind == kInt &&
+			m.stack[len(m.stack)-2].kind == kInt
 		a, err := m.nums(2)
 		if err != nil {
 			return err

@@ -222,7 +222,10 @@ func init() {
 			return nil
 		},
 		"clippath": func(m *machine) error {
-			b := geom.Box{Min: m.flip.Inverse().Apply(geom.Vec{X: m.page.Min.X, Y: m.page.Max.Y}), Max: m.flip.Inverse().Apply(geom.Vec{X: m.page.Max.X, Y: m.page.Min.Y})}
+			b := geom.Box{
+				Min: m.flip.Inverse().Apply(geom.Vec{X: m.page.Min.X, Y: m.page.Max.Y}),
+				Max: m.flip.Inverse().Apply(geom.Vec{X: m.page.Max.X, Y: m.page.Min.Y}),
+			}
 			m.gs.path = []geom.Contour{boxContour(b, geom.Identity)}
 			m.gs.has, m.gs.open, m.gs.at = true, false, b.Min
 			return nil
@@ -308,8 +311,16 @@ func init() {
 			}
 			m.gs.path, m.gs.has, m.gs.open = nil, false, false
 			if b, ok := m.numArray(d.m["BBox"]); ok && len(b) == 4 {
-				cell := boxContour(geom.Box{Min: geom.Vec{X: b[0], Y: b[1]}, Max: geom.Vec{X: b[2], Y: b[3]}}, m.gs.ctm)
-				m.gs.clips = append(m.gs.clips[:len(m.gs.clips):len(m.gs.clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: []geom.Contour{cell}, Matrix: m.flip}}})
+				cell := boxContour(
+					geom.Box{Min: geom.Vec{X: b[0], Y: b[1]}, Max: geom.Vec{X: b[2], Y: b[3]}},
+					m.gs.ctm,
+				)
+				m.gs.clips = append(
+					m.gs.clips[:len(m.gs.clips):len(m.gs.clips)],
+					&artwork.Clip{
+						Items: []artwork.ClipItem{{Contours: []geom.Contour{cell}, Matrix: m.flip}},
+					},
+				)
 			}
 			m.push(o)
 			err = m.exec(d.m["PaintProc"], false)
@@ -388,10 +399,18 @@ func init() {
 			return err
 		},
 
-		"setpagedevice": ignore(1), "setscreen": ignore(3), "setcolorscreen": ignore(12), "settransfer": ignore(1), "setcolortransfer": ignore(4),
-		"setblackgeneration": ignore(1), "setundercolorremoval": ignore(1), "sethalftone": ignore(1), "setoverprint": ignore(1), "setstrokeadjust": ignore(1),
-		"setcolorrendering": ignore(1), "setcachelimit": ignore(1), "setcacheparams": func(m *machine) error { _, err := m.toMark(); return err },
-		"setsystemparams": ignore(1), "setuserparams": ignore(1), "setsmoothness": ignore(1), "setbbox": ignore(4),
+		"setpagedevice": ignore(
+			1,
+		), "setscreen": ignore(3), "setcolorscreen": ignore(12), "settransfer": ignore(1), "setcolortransfer": ignore(4),
+		"setblackgeneration": ignore(
+			1,
+		), "setundercolorremoval": ignore(1), "sethalftone": ignore(1), "setoverprint": ignore(1), "setstrokeadjust": ignore(1),
+		"setcolorrendering": ignore(
+			1,
+		), "setcachelimit": ignore(1), "setcacheparams": func(m *machine) error { _, err := m.toMark(); return err },
+		"setsystemparams": ignore(
+			1,
+		), "setuserparams": ignore(1), "setsmoothness": ignore(1), "setbbox": ignore(4),
 		"currentscreen": func(m *machine) error {
 			m.push(integer(60))
 			m.push(integer(45))
@@ -401,7 +420,13 @@ func init() {
 		"currentoverprint": func(m *machine) error { return m.push(boolean(false)) },
 		"currentpagedevice": func(m *machine) error {
 			d := newDict()
-			d.put("PageSize", object{kind: kArray, ref: &array{[]object{realNum(m.page.W() / pxPerPt), realNum(m.page.H() / pxPerPt)}}})
+			d.put(
+				"PageSize",
+				object{
+					kind: kArray,
+					ref:  &array{[]object{realNum(m.page.W() / pxPerPt), realNum(m.page.H() / pxPerPt)}},
+				},
+			)
 			d.put("HWResolution", object{kind: kArray, ref: &array{[]object{realNum(72), realNum(72)}}})
 			return m.push(object{kind: kDict, ref: d})
 		},
@@ -457,7 +482,13 @@ func parameters() object {
 }
 
 func newState() *state {
-	return &state{ctm: geom.Identity, width: 1, miter: 10, flat: 1, space: object{kind: kArray, ref: &array{[]object{name("DeviceGray", false)}}}}
+	return &state{
+		ctm:   geom.Identity,
+		width: 1,
+		miter: 10,
+		flat:  1,
+		space: object{kind: kArray, ref: &array{[]object{name("DeviceGray", false)}}},
+	}
 }
 
 func matrixObject(t geom.Matrix) object {
@@ -679,7 +710,15 @@ func (m *machine) arcTo(results bool) error {
 
 func boxContour(b geom.Box, t geom.Matrix) geom.Contour {
 	p := func(x, y float64) geom.Vec { return t.Apply(geom.Vec{X: x, Y: y}) }
-	return geom.Contour{Start: p(b.Min.X, b.Min.Y), Closed: true, Segs: []geom.Segment{{To: p(b.Max.X, b.Min.Y)}, {To: p(b.Max.X, b.Max.Y)}, {To: p(b.Min.X, b.Max.Y)}}}
+	return geom.Contour{
+		Start:  p(b.Min.X, b.Min.Y),
+		Closed: true,
+		Segs: []geom.Segment{
+			{To: p(b.Max.X, b.Min.Y)},
+			{To: p(b.Max.X, b.Max.Y)},
+			{To: p(b.Min.X, b.Max.Y)},
+		},
+	}
 }
 
 // rects makes a path of the rectangles on the stack and paints it.
@@ -700,7 +739,16 @@ func (m *machine) rects(paint func() error) error {
 	old := *m.gs
 	m.gs.path = nil
 	for i := 0; i+3 < len(v); i += 4 {
-		m.gs.path = append(m.gs.path, boxContour(geom.Box{Min: geom.Vec{X: v[i], Y: v[i+1]}, Max: geom.Vec{X: v[i] + v[i+2], Y: v[i+1] + v[i+3]}}, m.gs.ctm))
+		m.gs.path = append(
+			m.gs.path,
+			boxContour(
+				geom.Box{
+					Min: geom.Vec{X: v[i], Y: v[i+1]},
+					Max: geom.Vec{X: v[i] + v[i+2], Y: v[i+1] + v[i+3]},
+				},
+				m.gs.ctm,
+			),
+		)
 	}
 	err := paint()
 	clips := m.gs.clips
@@ -743,7 +791,16 @@ func (m *machine) shape(c []geom.Contour, t geom.Matrix, evenOdd bool, stroke *g
 			clips = append(clips, cl)
 		}
 	}
-	s := artwork.Shape{Group: -1, Color: m.gs.color, Opacity: 1, Clips: clips, Contours: c, Matrix: t, EvenOdd: evenOdd, Stroke: stroke}
+	s := artwork.Shape{
+		Group:    -1,
+		Color:    m.gs.color,
+		Opacity:  1,
+		Clips:    clips,
+		Contours: c,
+		Matrix:   t,
+		EvenOdd:  evenOdd,
+		Stroke:   stroke,
+	}
 	if m.gs.pattern != nil {
 		return m.fillPattern(s)
 	}

@@ -189,7 +189,8 @@ func numeral(w string) (object, bool) {
 	if n, err := strconv.Atoi(w); err == nil {
 		return integer(n), true
 	}
-	if f, err := strconv.ParseFloat(w, 64); err == nil && c != 'N' && c != 'I' && !math.IsInf(f, 0) && !math.IsNaN(f) {
+	if f, err := strconv.ParseFloat(w, 64); err == nil && c != 'N' && c != 'I' && !math.IsInf(f, 0) &&
+		!math.IsNaN(f) {
 		return realNum(f), true
 	}
 	for i := 1; i < len(w)-1; i++ { // base#digits

@@ -42,7 +42,13 @@ func (m *machine) function(o object, depth int) ink.Function {
 	nums := func(k string) []float64 { v, _ := m.numArray(d.m[k]); return v }
 	switch d.m["FunctionType"].n {
 	case 0:
-		f := &ink.Sampled{Domain: nums("Domain"), Range: nums("Range"), Encode: nums("Encode"), Decode: nums("Decode"), Bits: d.m["BitsPerSample"].n}
+		f := &ink.Sampled{
+			Domain: nums("Domain"),
+			Range:  nums("Range"),
+			Encode: nums("Encode"),
+			Decode: nums("Decode"),
+			Bits:   d.m["BitsPerSample"].n,
+		}
 		total := 1
 		for _, s := range nums("Size") {
 			f.Size = append(f.Size, int(s))
@@ -61,9 +67,20 @@ func (m *machine) function(o object, depth int) ink.Function {
 		f.Data = src.b[src.i:min(len(src.b), src.i+max(0, n))]
 		return f
 	case 2:
-		return &ink.Exponential{Domain: nums("Domain"), Range: nums("Range"), C0: nums("C0"), C1: nums("C1"), N: d.m["N"].f}
+		return &ink.Exponential{
+			Domain: nums("Domain"),
+			Range:  nums("Range"),
+			C0:     nums("C0"),
+			C1:     nums("C1"),
+			N:      d.m["N"].f,
+		}
 	case 3:
-		s := &ink.Stitch{Domain: nums("Domain"), Range: nums("Range"), Bounds: nums("Bounds"), Encode: nums("Encode")}
+		s := &ink.Stitch{
+			Domain: nums("Domain"),
+			Range:  nums("Range"),
+			Bounds: nums("Bounds"),
+			Encode: nums("Encode"),
+		}
 		parts, ok := d.m["Functions"].ref.(*array)
 		if !ok {
 			return nil
@@ -215,7 +232,9 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 	bb, ok := m.numArray(p.d.m["BBox"])
 	dx, dy := p.d.m["XStep"].f, p.d.m["YStep"].f
 	proc := p.d.m["PaintProc"]
-	if !ok || len(bb) < 4 || dx == 0 || dy == 0 || p.m.Det() == 0 || proc.kind != kArray || m.fontDepth >= maxFontDepth || s.Stroke != nil {
+	if !ok || len(bb) < 4 || dx == 0 || dy == 0 || p.m.Det() == 0 || proc.kind != kArray ||
+		m.fontDepth >= maxFontDepth ||
+		s.Stroke != nil {
 		return grey()
 	}
 	// Which cells touch the shape.
@@ -239,15 +258,26 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 			m.saved = m.saved[:depth]
 		}
 	}()
-	cut := append(s.Clips[:len(s.Clips):len(s.Clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}}})
+	cut := append(
+		s.Clips[:len(s.Clips):len(s.Clips)],
+		&artwork.Clip{
+			Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}},
+		},
+	)
 	for j := j0; j <= j1; j++ {
 		for i := i0; i <= i1; i++ {
 			m.budget.Spend(budget.Copies, 1)
 			g := newState()
 			g.ctm = p.m.Mul(geom.Translate(i*dx, j*dy))
 			g.clips, g.color, g.font = cut, p.color, saved.font
-			cell := boxContour(geom.Box{Min: geom.Vec{X: bb[0], Y: bb[1]}, Max: geom.Vec{X: bb[2], Y: bb[3]}}, g.ctm)
-			g.clips = append(cut[:len(cut):len(cut)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: []geom.Contour{cell}, Matrix: m.flip}}})
+			cell := boxContour(
+				geom.Box{Min: geom.Vec{X: bb[0], Y: bb[1]}, Max: geom.Vec{X: bb[2], Y: bb[3]}},
+				g.ctm,
+			)
+			g.clips = append(
+				cut[:len(cut):len(cut)],
+				&artwork.Clip{Items: []artwork.ClipItem{{Contours: []geom.Contour{cell}, Matrix: m.flip}}},
+			)
 			m.gs = g
 			m.fixedColor = p.d.m["PaintType"].n == 2
 			m.push(object{kind: kDict, ref: p.d})

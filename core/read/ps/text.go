@@ -50,7 +50,13 @@ func (m *machine) classic(wanted string) object {
 	d.put("PaintType", integer(0))
 	d.put("FontMatrix", matrixObject(geom.Matrix{A: .001, D: .001}))
 	d.put("Encoding", encodingArray(c.Encoding))
-	d.put("FontBBox", object{kind: kArray, ref: &array{[]object{integer(-168), integer(-218), integer(1000), integer(898)}}})
+	d.put(
+		"FontBBox",
+		object{
+			kind: kArray,
+			ref:  &array{[]object{integer(-168), integer(-218), integer(1000), integer(898)}},
+		},
+	)
 	chars := newDict()
 	chars.put(".notdef", integer(0))
 	for _, n := range c.Names() {
@@ -807,7 +813,10 @@ func opStartData(m *machine) error {
 	d.put("FontMatrix", matrixObject(p.Matrix))
 	d.put("Encoding", encodingArray(p.Encoding))
 	d.put("CharStrings", object{kind: kDict, ref: newDict()})
-	d.put("FontBBox", object{kind: kArray, ref: &array{[]object{integer(0), integer(0), integer(0), integer(0)}}})
+	d.put(
+		"FontBBox",
+		object{kind: kArray, ref: &array{[]object{integer(0), integer(0), integer(0), integer(0)}}},
+	)
 	d.put("FID", object{kind: kFont})
 	d.put(programKey, object{kind: kFont, ref: p})
 	m.fonts.put(key(k), object{kind: kDict, ref: d})

@@ -79,9 +79,17 @@ func TestText(t *testing.T) {
 	forged := forge.Type1() + "cleartomark\n/Forge findfont 10 scalefont setfont\n"
 	type3 := "8 dict begin /FontType 3 def /FontMatrix [.01 0 0 .01 0 0] def /FontBBox [0 0 100 100] def /Encoding 256 array def 0 1 255 {Encoding exch /.notdef put} for Encoding 65 /box put /BuildChar {exch /Encoding get exch get /box eq {120 0 0 0 100 100 setcachedevice 1 0 0 setrgbcolor 0 0 100 50 rectfill} {120 0 setcharwidth} ifelse} def currentdict end /T exch definefont pop /T findfont 10 scalefont setfont 0 0 1 setrgbcolor "
 	sf, h, i := truetype(t)
-	type42 := "11 dict begin /FontType 42 def /FontName /S def /PaintType 0 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 1 1] def /Encoding StandardEncoding def /CharStrings << /.notdef 0 /H " + fmt.Sprint(h) + " /I " + fmt.Sprint(i) + " >> def /sfnts [" + sf + "] def currentdict end /S exch definefont pop /S findfont 10 scalefont setfont "
+	type42 := "11 dict begin /FontType 42 def /FontName /S def /PaintType 0 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 1 1] def /Encoding StandardEncoding def /CharStrings << /.notdef 0 /H " + fmt.Sprint(
+		h,
+	) + " /I " + fmt.Sprint(
+		i,
+	) + " >> def /sfnts [" + sf + "] def currentdict end /S exch definefont pop /S findfont 10 scalefont setfont "
 	cff := bare(t)
-	bareFont := fmt.Sprintf("/FontSetInit /ProcSet findresource begin /Bare %d StartData %s\n/Bare findfont 10 scalefont setfont ", len(cff), cff)
+	bareFont := fmt.Sprintf(
+		"/FontSetInit /ProcSet findresource begin /Bare %d StartData %s\n/Bare findfont 10 scalefont setfont ",
+		len(cff),
+		cff,
+	)
 	for _, c := range []struct {
 		name, program string
 		shapes        int
@@ -115,7 +123,16 @@ func TestText(t *testing.T) {
 		got := [4]float64{b.Min.X, 100 - b.Max.Y, b.Max.X, 100 - b.Min.Y}
 		for i := range got {
 			if math.Abs(got[i]-c.box[i]) > 0.06 || len(s.Shapes) != c.shapes || s.Shapes[0].Text != c.text {
-				t.Errorf("%s: %d shapes in %.2f saying %q, want %d in %.2f saying %q", c.name, len(s.Shapes), got, s.Shapes[0].Text, c.shapes, c.box, c.text)
+				t.Errorf(
+					"%s: %d shapes in %.2f saying %q, want %d in %.2f saying %q",
+					c.name,
+					len(s.Shapes),
+					got,
+					s.Shapes[0].Text,
+					c.shapes,
+					c.box,
+					c.text,
+				)
 				break
 			}
 		}
@@ -147,8 +164,19 @@ func TestShadesAndPatterns(t *testing.T) {
 		for i := range s.Shapes {
 			sum += area(t, &s.Shapes[i])
 		}
-		if got := s.Shapes[0].Color.Hex(); math.Abs(sum-c.area) > 0.01*c.area || c.shapes >= 0 && len(s.Shapes) != c.shapes || c.color != "" && !near(got, c.color) {
-			t.Errorf("%s: %d shapes, area %.2f, %s; want %d, %.2f, %s", c.name, len(s.Shapes), sum, got, c.shapes, c.area, c.color)
+		if got := s.Shapes[0].Color.Hex(); math.Abs(sum-c.area) > 0.01*c.area ||
+			c.shapes >= 0 && len(s.Shapes) != c.shapes ||
+			c.color != "" && !near(got, c.color) {
+			t.Errorf(
+				"%s: %d shapes, area %.2f, %s; want %d, %.2f, %s",
+				c.name,
+				len(s.Shapes),
+				sum,
+				got,
+				c.shapes,
+				c.area,
+				c.color,
+			)
 		}
 	}
 }
@@ -195,29 +223,62 @@ func TestArtworkOperators(t *testing.T) {
 		{"text at a point", "0 To 1 0 0 1 10 10 0 Tp TP 0 Tr /_Courier 10 Tf 0 Ta (I) Tx TO", 1, 4.96, "#000000", false, ""},
 		{"unknown words", "7 (x) Zq " + square + "f 3 4 Zz", 1, 100, "#000000", false, ""},
 	} {
-		s, err := try("mark.ai", []byte(top+strings.ReplaceAll(c.program, " %_Bs", " %_Bs\n")+"\n%%Trailer\n"))
+		s, err := try(
+			"mark.ai",
+			[]byte(top+strings.ReplaceAll(c.program, " %_Bs", " %_Bs\n")+"\n%%Trailer\n"),
+		)
 		if err != nil {
 			t.Errorf("%s: %v", c.name, err)
 			continue
 		}
 		last := &s.Shapes[len(s.Shapes)-1]
 		layer := s.Path(last.Group)
-		if got := area(t, last); s.Format != "AI" || len(s.Shapes) != c.shapes || math.Abs(got-c.area) > 0.02*c.area || !near(last.Color.Hex(), c.color) || last.Hidden != c.hidden || layer != c.layer {
-			t.Errorf("%s: %s, %d shapes, area %.2f, %s, hidden %v, in %q", c.name, s.Format, len(s.Shapes), got, last.Color.Hex(), last.Hidden, layer)
+		if got := area(t, last); s.Format != "AI" || len(s.Shapes) != c.shapes ||
+			math.Abs(got-c.area) > 0.02*c.area ||
+			!near(last.Color.Hex(), c.color) ||
+			last.Hidden != c.hidden ||
+			layer != c.layer {
+			t.Errorf(
+				"%s: %s, %d shapes, area %.2f, %s, hidden %v, in %q",
+				c.name,
+				s.Format,
+				len(s.Shapes),
+				got,
+				last.Color.Hex(),
+				last.Hidden,
+				layer,
+			)
 		}
 	}
 	// Brushes, palettes and what the setup defines are not painted.
-	setup := strings.Replace(top, "%%EndSetup", "%AI8_BeginBrushPattern\r(Rope) u "+square+"f U\r%AI8_EndBrushPattern\r"+square+"f\r%%EndSetup\r%AI5_Begin_NonPrinting\rNp "+square+"f\r%AI5_End_NonPrinting--", 1)
-	if s, err := try("mark.ai", []byte(setup+"\n0 0 1 Xa "+square+"f\n%%Trailer\n")); err != nil || len(s.Shapes) != 1 || len(s.Groups) != 0 || s.Shapes[0].Color.Hex() != "#0000ff" {
+	setup := strings.Replace(
+		top,
+		"%%EndSetup",
+		"%AI8_BeginBrushPattern\r(Rope) u "+square+"f U\r%AI8_EndBrushPattern\r"+square+"f\r%%EndSetup\r%AI5_Begin_NonPrinting\rNp "+square+"f\r%AI5_End_NonPrinting--",
+		1,
+	)
+	if s, err := try("mark.ai", []byte(setup+"\n0 0 1 Xa "+square+"f\n%%Trailer\n")); err != nil ||
+		len(s.Shapes) != 1 ||
+		len(s.Groups) != 0 ||
+		s.Shapes[0].Color.Hex() != "#0000ff" {
 		t.Errorf("setup: %v", err)
 	}
 	// The oldest files say nothing of themselves.
-	s, err := try("mark.ai", []byte("%!PS-Adobe-2.0 EPSF-1.2\n%%BoundingBox: 0 0 9 9\n%%EndComments\n%%EndProlog\n0 A 0.5 g "+square+"f\n%%Trailer\n"))
+	s, err := try(
+		"mark.ai",
+		[]byte(
+			"%!PS-Adobe-2.0 EPSF-1.2\n%%BoundingBox: 0 0 9 9\n%%EndComments\n%%EndProlog\n0 A 0.5 g "+square+"f\n%%Trailer\n",
+		),
+	)
 	if err != nil || s.Format != "AI" || len(s.Shapes) != 1 || s.Shapes[0].Color.Hex() != "#808080" {
 		t.Errorf("without marks: %v", err)
 	}
-	s, _ = try("mark.ai", []byte(top+"1 To 1 0 0 1 0 0 0 Tp 0 0 m 9 0 L 9 9 L TP (a long text) Tx TO "+square+"f\n%%Trailer\n"))
-	if len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text(), "text in an area") || s.Notes[0].Where[0] != "a long text" {
+	s, _ = try(
+		"mark.ai",
+		[]byte(top+"1 To 1 0 0 1 0 0 0 Tp 0 0 m 9 0 L 9 9 L TP (a long text) Tx TO "+square+"f\n%%Trailer\n"),
+	)
+	if len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Text(), "text in an area") ||
+		s.Notes[0].Where[0] != "a long text" {
 		t.Errorf("text in an area: %v", s.Notes)
 	}
 }

@@ -98,7 +98,12 @@ func (r *reader) extent(n *node, m geom.Matrix, st style, box *geom.Box, depth i
 	if n.name == "use" {
 		if t := r.reference(n.attr("href")); t != nil && depth < 20 {
 			r.budget.Spend(budget.Copies, 1)
-			m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+			m = m.Mul(
+				geom.Translate(
+					r.length(n.attr("x"), r.view.W(), &st),
+					r.length(n.attr("y"), r.view.H(), &st),
+				),
+			)
 			return r.extentIn(t, m, st, box, depth+1)
 		}
 		return nil
@@ -161,7 +166,9 @@ func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, dep
 			return nil // only shapes and texts themselves count
 		}
 		r.budget.Spend(budget.Copies, 1)
-		m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+		m = m.Mul(
+			geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)),
+		)
 		return r.clipItem(t, m, st, c, depth+1)
 	}
 	if n.name == "text" {
@@ -245,7 +252,12 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 				return nil
 			}
 			r.budget.Spend(budget.Copies, 1)
-			m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+			m = m.Mul(
+				geom.Translate(
+					r.length(n.attr("x"), r.view.W(), &st),
+					r.length(n.attr("y"), r.view.H(), &st),
+				),
+			)
 			return walk(t, m, st, depth+1)
 		case "title", "desc", "metadata", "defs", "style":
 			return nil
@@ -269,7 +281,8 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 				return
 			}
 			light := (0.2125*float64(col.R) + 0.7154*float64(col.G) + 0.0721*float64(col.B)) / 255 * a * alpha * st.opacity
-			if target.attr("mask-type") == "alpha" || strings.Contains(target.attr("style"), "mask-type:alpha") {
+			if target.attr("mask-type") == "alpha" ||
+				strings.Contains(target.attr("style"), "mask-type:alpha") {
 				light = a * alpha * st.opacity
 			}
 			switch solid := a*alpha*st.opacity > 0.95; {
@@ -283,7 +296,8 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 			}
 		}
 		put(st.fill, st.fillAlpha, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.evenOdd})
-		if width := r.length(st.width, r.diagonal(), &st); st.stroke != "none" && width > 0 && !math.IsInf(width, 0) {
+		if width := r.length(st.width, r.diagonal(), &st); st.stroke != "none" && width > 0 &&
+			!math.IsInf(width, 0) {
 			sh := artwork.Shape{Contours: contours, Matrix: geom.Identity, Stroke: r.strokeStyle(&st, width)}
 			it := artwork.ClipItem{Matrix: m}
 			for _, l := range sh.Outline(width / 200) {

@@ -36,7 +36,10 @@ func parseColor(s string) (c artwork.Color, alpha float64, ok bool) {
 		return artwork.Color{R: uint8(v >> 16), G: uint8(v >> 8), B: uint8(v)}, alpha, true
 	}
 	if name, args, found := strings.Cut(s, "("); found && strings.HasSuffix(args, ")") {
-		f := strings.FieldsFunc(args[:len(args)-1], func(r rune) bool { return r == ',' || r == ' ' || r == '/' })
+		f := strings.FieldsFunc(
+			args[:len(args)-1],
+			func(r rune) bool { return r == ',' || r == ' ' || r == '/' },
+		)
 		if len(f) < 3 {
 			return c, 0, false
 		}
@@ -56,7 +59,11 @@ func parseColor(s string) (c artwork.Color, alpha float64, ok bool) {
 		}
 		switch name {
 		case "rgb", "rgba":
-			return artwork.Color{R: byte8(unit(f[0], 255)), G: byte8(unit(f[1], 255)), B: byte8(unit(f[2], 255))}, alpha, true
+			return artwork.Color{
+				R: byte8(unit(f[0], 255)),
+				G: byte8(unit(f[1], 255)),
+				B: byte8(unit(f[2], 255)),
+			}, alpha, true
 		case "hsl", "hsla":
 			return hsl(unit(f[0], 360), clamp(unit(f[1], 1)), clamp(unit(f[2], 1))), alpha, true
 		}

@@ -36,7 +36,9 @@ func (n *node) attr(name string) string { return n.attrs[name] }
 
 const svgSpace = "http://www.w3.org/2000/svg"
 
-var entityDecl = regexp.MustCompile(`<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(SYSTEM|PUBLIC)?\s*(?:"([^"]*)"|'([^']*)')`)
+var entityDecl = regexp.MustCompile(
+	`<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(SYSTEM|PUBLIC)?\s*(?:"([^"]*)"|'([^']*)')`,
+)
 
 // parseDocument builds the tree of elements.
 func parseDocument(data []byte, b *budget.Budget) (*node, error) {
@@ -49,7 +51,10 @@ func parseDocument(data []byte, b *budget.Budget) (*node, error) {
 		}
 		r, err := charset.NewReaderLabel(label, in)
 		if err != nil {
-			return nil, fault.New("is written in the character encoding %q, which is not known. Save it as UTF-8", label)
+			return nil, fault.New(
+				"is written in the character encoding %q, which is not known. Save it as UTF-8",
+				label,
+			)
 		}
 		return r, nil
 	}
@@ -151,9 +156,15 @@ func entities(into map[string]string, t xml.Directive) error {
 		value := string(m[4]) + string(m[5])
 		switch {
 		case len(m[1]) > 0 || len(m[3]) > 0:
-			return fault.New("refers to another file by an entity (%q), which is not allowed. Remove its DOCTYPE or save it again", m[2])
+			return fault.New(
+				"refers to another file by an entity (%q), which is not allowed. Remove its DOCTYPE or save it again",
+				m[2],
+			)
 		case strings.Contains(value, "&"), len(value) > maxEntity, len(into) > 200:
-			return fault.New("defines entities by other entities (%q), which is not allowed. Remove its DOCTYPE or save it again", m[2])
+			return fault.New(
+				"defines entities by other entities (%q), which is not allowed. Remove its DOCTYPE or save it again",
+				m[2],
+			)
 		}
 		into[string(m[2])] = value
 	}
@@ -216,7 +227,16 @@ func (n *node) describe() string {
 }
 
 // plainNames are what shapes without a name of their own are called.
-var plainNames = map[string]string{"path": "Path", "rect": "Rectangle", "circle": "Circle", "ellipse": "Ellipse", "line": "Line", "polyline": "Line", "polygon": "Polygon", "text": "Text"}
+var plainNames = map[string]string{
+	"path":     "Path",
+	"rect":     "Rectangle",
+	"circle":   "Circle",
+	"ellipse":  "Ellipse",
+	"line":     "Line",
+	"polyline": "Line",
+	"polygon":  "Polygon",
+	"text":     "Text",
+}
 
 // title names a shape for a person, by its number where the file gives none.
 func (n *node) title(number int) string {

@@ -138,7 +138,9 @@ func (r *reader) baseline(d map[string]string, st *style, outer float64) {
 	if v == "" {
 		return
 	}
-	f := r.fonts.Find(font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic}).Face
+	f := r.fonts.Find(
+		font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic},
+	).Face
 	up, down := f.Extents()
 	st.rise = map[string]float64{"middle": -f.XHeight() / 2, "central": -(up + down) / 2, "hanging": -0.8 * up, "text-before-edge": -up,
 		"text-top": -up, "before-edge": -up, "text-after-edge": -down, "text-bottom": -down, "after-edge": -down, "ideographic": -down, "mathematical": -up / 2}[v] * st.fontSize

@@ -63,7 +63,15 @@ func vertices(contours []geom.Contour) []vertex {
 }
 
 // markers draws the markers of a path, line, polyline or polygon.
-func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *style, group int, hidden bool, key string) error {
+func (r *reader) markers(
+	n *node,
+	contours []geom.Contour,
+	m geom.Matrix,
+	st *style,
+	group int,
+	hidden bool,
+	key string,
+) error {
 	switch n.name {
 	case "path", "line", "polyline", "polygon":
 	default:
@@ -79,7 +87,9 @@ func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *st
 	}
 	for i, v := range vs {
 		for k, ref := range st.markers {
-			if ref == "" || ref == "none" || (k == 0) != (i == 0) && k == 0 || (k == 2) != (i == len(vs)-1) && k == 2 || k == 1 && (i == 0 || i == len(vs)-1) {
+			if ref == "" || ref == "none" || (k == 0) != (i == 0) && k == 0 ||
+				(k == 2) != (i == len(vs)-1) && k == 2 ||
+				k == 1 && (i == 0 || i == len(vs)-1) {
 				continue
 			}
 			target := r.reference(ref)
@@ -96,7 +106,16 @@ func (r *reader) markers(n *node, contours []geom.Contour, m geom.Matrix, st *st
 	return nil
 }
 
-func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *style, group int, hidden bool, key string) error {
+func (r *reader) marker(
+	target *node,
+	v vertex,
+	start bool,
+	m geom.Matrix,
+	st *style,
+	group int,
+	hidden bool,
+	key string,
+) error {
 	r.using[target] = true
 	defer delete(r.using, target)
 	outer := r.view
@@ -122,7 +141,15 @@ func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *s
 		w := r.length(st.width, r.diagonal(), st)
 		t = t.Mul(geom.Scale(w, w))
 	}
-	w, h := r.length(orText(target.attr("markerWidth"), "3"), 1, st), r.length(orText(target.attr("markerHeight"), "3"), 1, st)
+	w, h := r.length(
+		orText(target.attr("markerWidth"), "3"),
+		1,
+		st,
+	), r.length(
+		orText(target.attr("markerHeight"), "3"),
+		1,
+		st,
+	)
 	if !(w > 0) || !(h > 0) {
 		return nil
 	}
@@ -132,7 +159,12 @@ func (r *reader) marker(target *node, v vertex, start bool, m geom.Matrix, st *s
 		fitted = fit(vb, w, h, target.attr("preserveAspectRatio"))
 		r.view = vb
 	}
-	ref := fitted.Apply(geom.Vec{X: r.length(target.attr("refX"), r.view.W(), st), Y: r.length(target.attr("refY"), r.view.H(), st)})
+	ref := fitted.Apply(
+		geom.Vec{
+			X: r.length(target.attr("refX"), r.view.W(), st),
+			Y: r.length(target.attr("refY"), r.view.H(), st),
+		},
+	)
 	t = t.Mul(geom.Translate(-ref.X, -ref.Y)).Mul(fitted)
 	inner, err := r.inherited(target)
 	if err != nil {

@@ -15,9 +15,19 @@ const maxTiles = 2000
 // pattern fills a shape with copies of the cell that a paint names, cut to the
 // shape. done is false when the paint names no pattern or the copies would be
 // too many.
-func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix, box geom.Box, opacity float64, hidden bool, key string) (done bool, err error) {
+func (r *reader) pattern(
+	s artwork.Shape,
+	paint string,
+	st *style,
+	m geom.Matrix,
+	box geom.Box,
+	opacity float64,
+	hidden bool,
+	key string,
+) (done bool, err error) {
 	target := r.reference(paint)
-	if !strings.HasPrefix(paint, "url(") || target == nil || target.name != "pattern" || s.Stroke != nil || r.using[target] {
+	if !strings.HasPrefix(paint, "url(") || target == nil || target.name != "pattern" || s.Stroke != nil ||
+		r.using[target] {
 		return false, nil
 	}
 	var chain []*node
@@ -76,7 +86,12 @@ func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix
 		return false, err
 	}
 	inner.opacity, inner.markers = opacity, [3]string{}
-	cut := append(s.Clips[:len(s.Clips):len(s.Clips)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}}})
+	cut := append(
+		s.Clips[:len(s.Clips):len(s.Clips)],
+		&artwork.Clip{
+			Items: []artwork.ClipItem{{Contours: s.Contours, Matrix: s.Matrix, EvenOdd: s.EvenOdd}},
+		},
+	)
 	r.using[target] = true
 	outer := r.view
 	defer func() {
@@ -87,7 +102,14 @@ func (r *reader) pattern(s artwork.Shape, paint string, st *style, m geom.Matrix
 		for i := i0; i <= i1; i++ {
 			r.budget.Spend(budget.Copies, 1)
 			cell := space.Mul(geom.Translate(x+i*dx, y+j*dy))
-			inner.clips = append(cut[:len(cut):len(cut)], &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(0, 0, dx, dy, "", "", 0, 0), Matrix: cell}}})
+			inner.clips = append(
+				cut[:len(cut):len(cut)],
+				&artwork.Clip{
+					Items: []artwork.ClipItem{
+						{Contours: rectangle(0, 0, dx, dy, "", "", 0, 0), Matrix: cell},
+					},
+				},
+			)
 			t := cell
 			if vb, ok := viewBox(get("viewBox")); ok {
 				t = cell.Mul(fit(vb, dx, dy, get("preserveAspectRatio")))

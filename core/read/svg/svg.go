@@ -58,8 +58,22 @@ func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*art
 	if err != nil {
 		return nil, err
 	}
-	r := &reader{budget: b, fonts: &font.Library{}, root: root, ids: map[string]*node{}, using: map[*node]bool{}, keys: map[string]int{},
-		sheet: &artwork.Sheet{Name: name, Format: "SVG", SourceWidth: root.attr("width"), SourceHeight: root.attr("height"), SourceViewBox: root.attr("viewBox"), SourceAspect: root.attr("preserveAspectRatio")}}
+	r := &reader{
+		budget: b,
+		fonts:  &font.Library{},
+		root:   root,
+		ids:    map[string]*node{},
+		using:  map[*node]bool{},
+		keys:   map[string]int{},
+		sheet: &artwork.Sheet{
+			Name:          name,
+			Format:        "SVG",
+			SourceWidth:   root.attr("width"),
+			SourceHeight:  root.attr("height"),
+			SourceViewBox: root.attr("viewBox"),
+			SourceAspect:  root.attr("preserveAspectRatio"),
+		},
+	}
 	if fonts != nil {
 		r.fonts.Added = append(r.fonts.Added, fonts.Added...)
 	}
@@ -74,8 +88,23 @@ func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*art
 	for range skipped {
 		r.sheet.Note(artwork.NoteStyleRule, "")
 	}
-	base := style{fill: "black", stroke: "none", fillAlpha: 1, strokeAlpha: 1, width: "1", cap: "butt", join: "miter", miter: 4,
-		color: "black", visible: true, opacity: 1, fontSize: 16, dashOffset: "0", weight: 400, family: "Times"}
+	base := style{
+		fill:        "black",
+		stroke:      "none",
+		fillAlpha:   1,
+		strokeAlpha: 1,
+		width:       "1",
+		cap:         "butt",
+		join:        "miter",
+		miter:       4,
+		color:       "black",
+		visible:     true,
+		opacity:     1,
+		fontSize:    16,
+		dashOffset:  "0",
+		weight:      400,
+		family:      "Times",
+	}
 	r.base = base
 	m, view := r.rootView()
 	r.sheet.Page = geom.Box{Min: m.Apply(view.Min), Max: m.Apply(view.Max)}
@@ -89,7 +118,11 @@ func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*art
 		return nil, err
 	}
 	if len(r.sheet.Shapes) == 0 {
-		return nil, fault.Empty(r.sheet, r.images, "holds no shapes. Check that the artwork was saved into it")
+		return nil, fault.Empty(
+			r.sheet,
+			r.images,
+			"holds no shapes. Check that the artwork was saved into it",
+		)
 	}
 	return r.sheet, nil
 }
@@ -169,7 +202,16 @@ func fit(vb geom.Box, w, h float64, how string) geom.Matrix {
 	return geom.Translate(tx, ty).Mul(geom.Scale(s, s)).Mul(geom.Translate(-vb.Min.X, -vb.Min.Y))
 }
 
-var unitPx = map[string]float64{"": 1, "px": 1, "pt": 96.0 / 72, "pc": 16, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96, "q": 96 / 101.6}
+var unitPx = map[string]float64{
+	"":   1,
+	"px": 1,
+	"pt": 96.0 / 72,
+	"pc": 16,
+	"mm": 96 / 25.4,
+	"cm": 96 / 2.54,
+	"in": 96,
+	"q":  96 / 101.6,
+}
 
 // absolute reads a length that needs no context, in px.
 func absolute(s string) (float64, bool) {
@@ -244,7 +286,10 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	})
 	set("font-family", func(v string) { st.family = v })
 	set("font-weight", func(v string) { st.weight = fontWeight(v, st.weight) })
-	set("font-style", func(v string) { st.italic = strings.HasPrefix(v, "italic") || strings.HasPrefix(v, "oblique") })
+	set(
+		"font-style",
+		func(v string) { st.italic = strings.HasPrefix(v, "italic") || strings.HasPrefix(v, "oblique") },
+	)
 	set("text-anchor", func(v string) { st.anchor = v })
 	set("text-transform", func(v string) { st.letterCase = v })
 	set("white-space", func(v string) { st.pre = strings.HasPrefix(v, "pre") })
@@ -299,7 +344,20 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 	r.budget.Dive()
 	defer r.budget.Leave()
 	switch n.name {
-	case "defs", "symbol", "clipPath", "mask", "marker", "pattern", "linearGradient", "radialGradient", "style", "title", "desc", "metadata", "filter", "view":
+	case "defs",
+		"symbol",
+		"clipPath",
+		"mask",
+		"marker",
+		"pattern",
+		"linearGradient",
+		"radialGradient",
+		"style",
+		"title",
+		"desc",
+		"metadata",
+		"filter",
+		"view":
 		return nil
 	case "script":
 		r.sheet.Note(artwork.NoteScript, n.describe())
@@ -332,7 +390,9 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		g := r.group(n, group, hidden)
 		if n.name == "switch" {
 			for i, k := range n.kids {
-				if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" && k.attr("requiredFeatures") == "" && k.name != "foreignObject" {
+				if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" &&
+					k.attr("requiredFeatures") == "" &&
+					k.name != "foreignObject" {
 					return r.element(k, m, st, g, hidden, fmt.Sprintf("%s/%d", key, i))
 				}
 			}
@@ -347,7 +407,11 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		r.images++
 		w, h := r.length(n.attr("width"), r.view.W(), &st), r.length(n.attr("height"), r.view.H(), &st)
 		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
-		r.sheet.NoteAt(artwork.NoteBitmap, n.describe(), geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}.Transform(m))
+		r.sheet.NoteAt(
+			artwork.NoteBitmap,
+			n.describe(),
+			geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}.Transform(m),
+		)
 	case "text":
 		return r.text(n, m, st, group, hidden, key)
 	case "foreignObject":
@@ -396,7 +460,10 @@ func (r *reader) group(n *node, parent int, hidden bool) int {
 	if name == "" {
 		name = n.attr("id")
 	}
-	r.sheet.Groups = append(r.sheet.Groups, artwork.Group{Name: name, Layer: n.layer || parent < 0 && name != "", Hidden: hidden, Parent: parent})
+	r.sheet.Groups = append(
+		r.sheet.Groups,
+		artwork.Group{Name: name, Layer: n.layer || parent < 0 && name != "", Hidden: hidden, Parent: parent},
+	)
 	return len(r.sheet.Groups) - 1
 }
 
@@ -413,7 +480,9 @@ func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidde
 		h = r.length(v, outer.H(), &st)
 	}
 	if n.name == "svg" {
-		m = m.Mul(geom.Translate(r.length(n.attr("x"), outer.W(), &st), r.length(n.attr("y"), outer.H(), &st)))
+		m = m.Mul(
+			geom.Translate(r.length(n.attr("x"), outer.W(), &st), r.length(n.attr("y"), outer.H(), &st)),
+		)
 	}
 	if vb, ok := viewBox(n.attr("viewBox")); ok {
 		if !(w > 0) || !(h > 0) {
@@ -427,12 +496,17 @@ func (r *reader) nested(n, size *node, m geom.Matrix, st style, group int, hidde
 	// What leaves the viewport does not show, unless the file says it does.
 	if o := r.cascade(n)["overflow"]; o != "visible" && o != "auto" && r.view.W() > 0 && r.view.H() > 0 {
 		v := r.view
-		if _, ok := viewBox(n.attr("viewBox")); ok && !strings.HasPrefix(trim(n.attr("preserveAspectRatio")), "none") {
+		if _, ok := viewBox(n.attr("viewBox")); ok &&
+			!strings.HasPrefix(trim(n.attr("preserveAspectRatio")), "none") {
 			// The viewport is larger than the view box where their ratios differ.
 			inv := fit(v, w, h, n.attr("preserveAspectRatio")).Inverse()
 			v = geom.Box{Min: inv.Apply(geom.Vec{}), Max: inv.Apply(geom.Vec{X: w, Y: h})}
 		}
-		cut := &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(v.Min.X, v.Min.Y, v.W(), v.H(), "", "", 0, 0), Matrix: m}}}
+		cut := &artwork.Clip{
+			Items: []artwork.ClipItem{
+				{Contours: rectangle(v.Min.X, v.Min.Y, v.W(), v.H(), "", "", 0, 0), Matrix: m},
+			},
+		}
 		st.clips = append(st.clips[:len(st.clips):len(st.clips)], cut)
 	}
 	return r.children(n, m, st, group, hidden, key)
@@ -477,9 +551,23 @@ func (r *reader) geometry(n *node, st *style) ([]geom.Contour, bool, error) {
 		}
 		return c, true, nil
 	case "rect":
-		return rectangle(x("x"), y("y"), x("width"), y("height"), n.attr("rx"), n.attr("ry"), x("rx"), y("ry")), true, nil
+		return rectangle(
+			x("x"),
+			y("y"),
+			x("width"),
+			y("height"),
+			n.attr("rx"),
+			n.attr("ry"),
+			x("rx"),
+			y("ry"),
+		), true, nil
 	case "circle":
-		return ellipse(x("cx"), y("cy"), r.length(n.attr("r"), r.diagonal(), st), r.length(n.attr("r"), r.diagonal(), st)), true, nil
+		return ellipse(
+			x("cx"),
+			y("cy"),
+			r.length(n.attr("r"), r.diagonal(), st),
+			r.length(n.attr("r"), r.diagonal(), st),
+		), true, nil
 	case "ellipse":
 		rx, ry := x("rx"), y("ry")
 		if n.attr("rx") == "" || n.attr("rx") == "auto" {
@@ -490,7 +578,12 @@ func (r *reader) geometry(n *node, st *style) ([]geom.Contour, bool, error) {
 		}
 		return ellipse(x("cx"), y("cy"), rx, ry), true, nil
 	case "line":
-		return []geom.Contour{{Start: geom.Vec{X: x("x1"), Y: y("y1")}, Segs: []geom.Segment{{To: geom.Vec{X: x("x2"), Y: y("y2")}}}}}, true, nil
+		return []geom.Contour{
+			{
+				Start: geom.Vec{X: x("x1"), Y: y("y1")},
+				Segs:  []geom.Segment{{To: geom.Vec{X: x("x2"), Y: y("y2")}}},
+			},
+		}, true, nil
 	case "polyline", "polygon":
 		v := numbers(n.attr("points"))
 		if len(v) < 4 {
@@ -519,7 +612,13 @@ func rectangle(x, y, w, h float64, hasRx, hasRy string, rx, ry float64) []geom.C
 	rx, ry = math.Max(0, math.Min(rx, w/2)), math.Max(0, math.Min(ry, h/2))
 	line := func(x, y float64) geom.Segment { return geom.Segment{To: geom.Vec{X: x, Y: y}} }
 	if rx == 0 || ry == 0 {
-		return []geom.Contour{{Start: geom.Vec{X: x, Y: y}, Segs: []geom.Segment{line(x+w, y), line(x+w, y+h), line(x, y+h)}, Closed: true}}
+		return []geom.Contour{
+			{
+				Start:  geom.Vec{X: x, Y: y},
+				Segs:   []geom.Segment{line(x+w, y), line(x+w, y+h), line(x, y+h)},
+				Closed: true,
+			},
+		}
 	}
 	c := geom.Contour{Start: geom.Vec{X: x + rx, Y: y}, Closed: true}
 	corner := func(cx, cy, a float64) {
@@ -541,18 +640,29 @@ func ellipse(cx, cy, rx, ry float64) []geom.Contour {
 		return nil
 	}
 	m := geom.Matrix{A: rx, D: ry, E: cx, F: cy}
-	return []geom.Contour{{Start: geom.Vec{X: cx + rx, Y: cy}, Segs: geom.UnitArc(m, 0, 2*math.Pi), Closed: true}}
+	return []geom.Contour{
+		{Start: geom.Vec{X: cx + rx, Y: cy}, Segs: geom.UnitArc(m, 0, 2*math.Pi), Closed: true},
+	}
 }
 
 // shape adds the fill and the stroke of an element.
-func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *style, group int, hidden bool, key string) error {
+func (r *reader) shape(
+	n *node,
+	contours []geom.Contour,
+	m geom.Matrix,
+	st *style,
+	group int,
+	hidden bool,
+	key string,
+) error {
 	if len(contours) == 0 {
 		r.sheet.Note(artwork.NoteNoExtent, n.describe())
 		return nil
 	}
 	for i := range contours {
 		r.budget.Spend(budget.Nodes, len(contours[i].Segs)+1)
-		if b := contours[i].Box().Transform(m); !b.Min.Finite() || !b.Max.Finite() || math.Max(b.W(), b.H()) > maxNumber {
+		if b := contours[i].Box().Transform(m); !b.Min.Finite() || !b.Max.Finite() ||
+			math.Max(b.W(), b.H()) > maxNumber {
 			r.sheet.Note(artwork.NoteBadNumbers, n.describe())
 			return nil
 		}
@@ -580,7 +690,16 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 			clips = append(clips, c)
 		}
 	}
-	base := artwork.Shape{Clips: clips, Key: key, Name: n.title(len(r.sheet.Shapes) + 1), Group: group, Hidden: hidden, Contours: contours, Matrix: m, EvenOdd: st.evenOdd}
+	base := artwork.Shape{
+		Clips:    clips,
+		Key:      key,
+		Name:     n.title(len(r.sheet.Shapes) + 1),
+		Group:    group,
+		Hidden:   hidden,
+		Contours: contours,
+		Matrix:   m,
+		EvenOdd:  st.evenOdd,
+	}
 	var failed error
 	fill := func() {
 		area := false
@@ -589,7 +708,8 @@ func (r *reader) shape(n *node, contours []geom.Contour, m geom.Matrix, st *styl
 		}
 		s := base
 		if area && n.name != "line" {
-			if done, err := r.pattern(s, st.fill, st, m, own, st.fillAlpha*st.opacity, hidden, key); done || err != nil {
+			if done, err := r.pattern(s, st.fill, st, m, own, st.fillAlpha*st.opacity, hidden, key); done ||
+				err != nil {
 				failed = err
 				return
 			}
@@ -653,8 +773,17 @@ func (r *reader) strokeStyle(st *style, width float64) *geom.StrokeStyle {
 
 // setPaint gives a shape its colour or gradient; m and box are the space and
 // the box of the fill that gradients refer to. ok is false for no paint.
-func (r *reader) setPaint(s *artwork.Shape, v string, st *style, n *node, m geom.Matrix, box geom.Box, opacity float64) bool {
-	if t := r.reference(v); strings.HasPrefix(v, "url(") && t != nil && strings.HasSuffix(t.name, "Gradient") {
+func (r *reader) setPaint(
+	s *artwork.Shape,
+	v string,
+	st *style,
+	n *node,
+	m geom.Matrix,
+	box geom.Box,
+	opacity float64,
+) bool {
+	if t := r.reference(v); strings.HasPrefix(v, "url(") && t != nil &&
+		strings.HasSuffix(t.name, "Gradient") {
 		g := r.gradient(t, st, m, box)
 		if g == nil {
 			return false // a gradient without stops paints nothing

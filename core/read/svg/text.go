@@ -145,7 +145,9 @@ type lists struct {
 
 func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
 	sp := &span{n: n, st: st}
-	sp.found = l.r.fonts.Find(font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic})
+	sp.found = l.r.fonts.Find(
+		font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic},
+	)
 	sp.shift = st.rise
 	l.spans = append(l.spans, sp)
 	at := len(l.lists)
@@ -363,7 +365,8 @@ func (l *layout) place(n *node) []glyphAt {
 			}
 		}
 		scale := 1.0
-		if want := l.r.length(n.attr("textLength"), l.r.view.W(), &c.span.st); want > 0 && total > 0 && end-i == len(l.chars) {
+		if want := l.r.length(n.attr("textLength"), l.r.view.W(), &c.span.st); want > 0 && total > 0 &&
+			end-i == len(l.chars) {
 			if n.attr("lengthAdjust") == "spacingAndGlyphs" {
 				scale = want / total
 			} else if len(glyphs) > 1 {
@@ -397,7 +400,9 @@ func (l *layout) place(n *node) []glyphAt {
 			if t := or(ch.turn, 0); t != 0 {
 				m = m.Mul(geom.Rotate(t * math.Pi / 180))
 			}
-			m = m.Mul(geom.Matrix{A: g.size * scale, D: -g.size, E: g.off.X * scale, F: -g.off.Y - ch.span.shift})
+			m = m.Mul(
+				geom.Matrix{A: g.size * scale, D: -g.size, E: g.off.X * scale, F: -g.off.Y - ch.span.shift},
+			)
 			if seen {
 				gl := g.glyph
 				if g.slant {
@@ -430,7 +435,11 @@ func (l *layout) lines(sp *span, advance float64, m geom.Matrix, g shaped) []gly
 			continue
 		}
 		out = append(out, glyphAt{sp, []geom.Contour{{Start: geom.Vec{X: 0, Y: place - thick/2}, Closed: true,
-			Segs: []geom.Segment{{To: geom.Vec{X: w, Y: place - thick/2}}, {To: geom.Vec{X: w, Y: place + thick/2}}, {To: geom.Vec{X: 0, Y: place + thick/2}}}}}, m})
+			Segs: []geom.Segment{
+				{To: geom.Vec{X: w, Y: place - thick/2}},
+				{To: geom.Vec{X: w, Y: place + thick/2}},
+				{To: geom.Vec{X: 0, Y: place + thick/2}},
+			}}}, m})
 	}
 	return out
 }

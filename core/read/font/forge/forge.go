@@ -21,8 +21,27 @@ func encrypt(data []byte, key uint16) []byte {
 
 // charstring assembles numbers and operators of a Type 1 glyph.
 func charstring(text string) []byte {
-	ops := map[string][]byte{"hsbw": {13}, "rlineto": {5}, "hlineto": {6}, "vlineto": {7}, "rrcurveto": {8}, "closepath": {9}, "callsubr": {10}, "return": {11},
-		"endchar": {14}, "rmoveto": {21}, "hmoveto": {22}, "vmoveto": {4}, "seac": {12, 6}, "div": {12, 12}, "callothersubr": {12, 16}, "pop": {12, 17}, "setcurrentpoint": {12, 33}}
+	ops := map[string][]byte{
+		"hsbw":      {13},
+		"rlineto":   {5},
+		"hlineto":   {6},
+		"vlineto":   {7},
+		"rrcurveto": {8},
+		"closepath": {9},
+		"callsubr":  {10},
+		"return":    {11},
+		"endchar": {
+			14,
+		},
+		"rmoveto":         {21},
+		"hmoveto":         {22},
+		"vmoveto":         {4},
+		"seac":            {12, 6},
+		"div":             {12, 12},
+		"callothersubr":   {12, 16},
+		"pop":             {12, 17},
+		"setcurrentpoint": {12, 33},
+	}
 	var out []byte
 	for _, w := range strings.Fields(text) {
 		if op, ok := ops[w]; ok {
@@ -56,12 +75,23 @@ func Type1() string {
 		{"A", "50 600 hsbw 0 vmoveto 500 hlineto 500 vlineto -500 hlineto closepath endchar"},
 		{"acute", "10 300 hsbw 600 vmoveto 100 hlineto 100 vlineto -100 hlineto closepath endchar"},
 		{"Aacute", "50 600 hsbw 10 200 0 65 194 seac"},
-		{"B", "0 600 hsbw 0 hmoveto 500 hlineto 1 callsubr 0 250 rmoveto 2 callsubr 0 -150 rmoveto 2 callsubr 0 50 rmoveto 2 callsubr 0 100 rmoveto 2 callsubr 0 50 rmoveto 2 callsubr 0 100 rmoveto 2 callsubr 0 100 rmoveto 2 callsubr 50 500 500 0 callsubr -500 hlineto closepath endchar"},
+		{
+			"B",
+			"0 600 hsbw 0 hmoveto 500 hlineto 1 callsubr 0 250 rmoveto 2 callsubr 0 -150 rmoveto 2 callsubr 0 50 rmoveto 2 callsubr 0 100 rmoveto 2 callsubr 0 50 rmoveto 2 callsubr 0 100 rmoveto 2 callsubr 0 100 rmoveto 2 callsubr 50 500 500 0 callsubr -500 hlineto closepath endchar",
+		},
 		{"C", "0 1200 2 div hsbw 0 hmoveto 4 callsubr closepath endchar"},
 	}
-	subrs := []string{"3 0 callothersubr pop pop setcurrentpoint return", "0 1 callothersubr return", "0 2 callothersubr return", "return", "200 hlineto 200 vlineto -200 hlineto return"}
+	subrs := []string{
+		"3 0 callothersubr pop pop setcurrentpoint return",
+		"0 1 callothersubr return",
+		"0 2 callothersubr return",
+		"return",
+		"200 hlineto 200 vlineto -200 hlineto return",
+	}
 	var b strings.Builder
-	b.WriteString("dup /Private 8 dict dup begin /RD {string currentfile exch readstring pop} executeonly def /ND {noaccess def} executeonly def /NP {noaccess put} executeonly def /lenIV 4 def\n")
+	b.WriteString(
+		"dup /Private 8 dict dup begin /RD {string currentfile exch readstring pop} executeonly def /ND {noaccess def} executeonly def /NP {noaccess put} executeonly def /lenIV 4 def\n",
+	)
 	fmt.Fprintf(&b, "/Subrs %d array\n", len(subrs))
 	for i, s := range subrs {
 		c := encrypt(charstring(s), 4330)
@@ -72,7 +102,9 @@ func Type1() string {
 		c := encrypt(charstring(g.code), 4330)
 		fmt.Fprintf(&b, "/%s %d RD %s ND\n", g.name, len(c), c)
 	}
-	b.WriteString("end end readonly put noaccess put dup/FontName get exch definefont pop mark currentfile closefile\n")
+	b.WriteString(
+		"end end readonly put noaccess put dup/FontName get exch definefont pop mark currentfile closefile\n",
+	)
 	private := hex.EncodeToString(encrypt([]byte(b.String()), 55665))
 	var lines strings.Builder
 	for len(private) > 64 {
@@ -81,5 +113,8 @@ func Type1() string {
 	}
 	return "%!PS-AdobeFont-1.0: Forge\n11 dict begin /FontType 1 def /FontName /Forge def /FontMatrix [0.001 0 0 0.001 0 0] readonly def /PaintType 0 def\n" +
 		"/Encoding 256 array 0 1 255 {1 index exch /.notdef put} for dup 65 /A put dup 66 /B put dup 67 /C put dup 97 /Aacute put readonly def /FontBBox {0 0 1000 1000} readonly def\ncurrentdict end\ncurrentfile eexec\n" +
-		lines.String() + private + "\n" + strings.Repeat(strings.Repeat("0", 64)+"\n", 8)
+		lines.String() + private + "\n" + strings.Repeat(
+		strings.Repeat("0", 64)+"\n",
+		8,
+	)
 }
