@@ -204,7 +204,7 @@ func init() {
 		"F": paint(false, true, false), "f": paint(true, true, false),
 		"S": paint(false, false, true), "s": paint(true, false, true),
 		"B": paint(false, true, true), "b": paint(true, true, true),
-		"h": func(m *machine) error { return graphics["closepath"](m) },
+		"h": func(m *machine) error { return opClosepath(m) },
 		"H": func(*machine) error { return nil },
 		"W": func(m *machine) error { m.ai.doClip = true; return nil },
 		"*": func(m *machine) error { // a guide; below it lies how it would be painted
@@ -245,7 +245,7 @@ func init() {
 		"j": set(
 			func(m *machine, v float64) { m.gs.join = int(v) },
 		), "M": set(func(m *machine, v float64) { m.gs.miter = v }),
-		"d":  func(m *machine) error { return graphics["setdash"](m) },
+		"d":  func(m *machine) error { return opSetdash(m) },
 		"XR": set(func(m *machine, v float64) { m.ai.evenOdd = v != 0 }),
 		"Xw": set(func(m *machine, v float64) { m.ai.invisible = v != 0 }),
 		"A": set(
@@ -400,7 +400,7 @@ func (m *machine) aiClose() {
 // aiPaint paints the path, or keeps it while a compound is open.
 func (m *machine) aiPaint(shut, fill, stroke bool) error {
 	if shut {
-		graphics["closepath"](m)
+		opClosepath(m)
 	}
 	a := m.ai
 	if a.compound > 0 {

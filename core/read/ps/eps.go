@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"encoding/binary"
 	"errors"
+	"maps"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -49,12 +51,12 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 		page:      sheet.Page,
 		flip:      geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt},
 	}
-	for _, k := range operators() {
-		f := language[k]
-		if f == nil {
-			f = graphics[k]
-		}
-		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: f})
+	names := map[string]op{}
+	for _, t := range tables {
+		maps.Copy(names, t)
+	}
+	for _, k := range slices.Sorted(maps.Keys(names)) { // dictionaries keep an order
+		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: names[k]})
 	}
 	m.resources["ProcSet/FontSetInit"] = object{kind: kDict, ref: newDict()}
 	m.resources["ProcSet/CIDInit"] = object{kind: kDict, ref: mapOperators()}
