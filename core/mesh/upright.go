@@ -76,16 +76,15 @@ func upright(m *Mesh) bool {
 				seen[u] = true
 				l = append(l, plane.Point{X: m.Verts[u][0], Y: m.Verts[u][1]})
 			}
-			if s == 1 {
-				for i, j := 0, len(l)-1; i < j; i, j = i+1, j-1 {
-					l[i], l[j] = l[j], l[i]
-				}
-			}
 			loops = append(loops, l)
 		}
-		if !plane.Nested(loops) {
+		// The other side's loops are the same, turned round: see the rims below.
+		if s == 0 && !plane.Nested(loops) {
 			return false
 		}
+	}
+	if len(rimEdges[0]) != len(rimEdges[1]) {
+		return false
 	}
 	// The rims by their place: top and bottom vertex, and the place that
 	// follows.
