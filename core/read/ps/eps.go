@@ -26,13 +26,46 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 	if !found {
 		box = geom.Box{Max: geom.Vec{X: 612, Y: 792}}
 	}
-	sheet := &artwork.Sheet{Name: fileName, Format: "EPS"}
-	w, h := box.W()*pxPerPt, box.H()*pxPerPt
-	sheet.Page = geom.Box{Max: geom.Vec{X: w, Y: h}}
-	sheet.SourceUnits = geom.Scale(pxPerPt, pxPerPt)
+	sheet := emptySheet(fileName, box)
+	m := newMachine(sheet, box, fonts, b)
+	err := m.tryAll(data)
+	var f *fail
+	switch {
+	case err == nil, errors.Is(err, errStop), errors.Is(err, errExit), errors.Is(err, errQuit):
+	case errors.As(err, &f):
+		if len(sheet.Shapes) == 0 {
+			const text = "stops at the PostScript operator %q (%s). Save it again as EPS or SVG"
+			return nil, fault.New(text, f.at, f.name)
+		}
+		sheet.Note(artwork.NoteRestOfFile, "", f.name, f.at)
+	default:
+		return nil, err
+	}
+	if m.endsEarly(data) {
+		sheet.Note(artwork.NoteEndsEarly, "")
+	}
+	if len(sheet.Shapes) == 0 {
+		return nil, fault.Empty(sheet, m.images, "paints nothing. Check that the artwork was saved into it")
+	}
+	return sheet, nil
+}
+
+// emptySheet returns a sheet with the page of a bounding box in points.
+func emptySheet(fileName string, box geom.Box) *artwork.Sheet {
 	num := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-	sheet.SourceWidth, sheet.SourceHeight = num(box.W())+"pt", num(box.H())+"pt"
-	sheet.SourceViewBox = "0 0 " + num(box.W()) + " " + num(box.H())
+	return &artwork.Sheet{
+		Name:          fileName,
+		Format:        "EPS",
+		Page:          geom.Box{Max: geom.Vec{X: box.W() * pxPerPt, Y: box.H() * pxPerPt}},
+		SourceUnits:   geom.Scale(pxPerPt, pxPerPt),
+		SourceWidth:   num(box.W()) + "pt",
+		SourceHeight:  num(box.H()) + "pt",
+		SourceViewBox: "0 0 " + num(box.W()) + " " + num(box.H()),
+	}
+}
+
+// newMachine returns a machine that paints on a sheet.
+func newMachine(sheet *artwork.Sheet, box geom.Box, fonts *font.Library, b *budget.Budget) *machine {
 	if fonts == nil {
 		fonts = &font.Library{}
 	}
@@ -51,6 +84,19 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 		page:      sheet.Page,
 		flip:      geom.Matrix{A: pxPerPt, D: -pxPerPt, E: -box.Min.X * pxPerPt, F: box.Max.Y * pxPerPt},
 	}
+	m.fillSystem()
+	m.dicts = []*dict{m.system, m.user}
+	return m
+}
+
+// errorNames are those of PLRM 3.11; programs look for their handlers.
+const errorNames = "dictfull dictstackoverflow dictstackunderflow execstackoverflow handleerror interrupt " +
+	"invalidaccess invalidexit invalidfileaccess invalidfont invalidrestore ioerror limitcheck nocurrentpoint " +
+	"rangecheck stackoverflow stackunderflow syntaxerror timeout typecheck undefined undefinedfilename " +
+	"undefinedresult undefinedresource unmatchedmark unregistered VMerror"
+
+// fillSystem puts operators and values into the system dictionary.
+func (m *machine) fillSystem() {
 	names := map[string]op{}
 	for _, t := range tables {
 		maps.Copy(names, t)
@@ -58,95 +104,86 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 	for _, k := range slices.Sorted(maps.Keys(names)) { // dictionaries keep an order
 		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: names[k]})
 	}
-	m.resources["ProcSet/FontSetInit"] = object{kind: kDict, ref: newDict()}
-	m.resources["ProcSet/CIDInit"] = object{kind: kDict, ref: mapOperators()}
+	dictionary := func(d *dict) object { return object{kind: kDict, ref: d} }
 	text := func(s string) object { return object{kind: kString, ref: &str{[]byte(s)}} }
-	m.system.put("languagelevel", integer(3))
-	m.system.put("product", text("Bildhauer"))
-	m.system.put("version", text("3010"))
-	m.system.put("revision", integer(1))
-	m.system.put("serialnumber", integer(0))
-	m.system.put("true", boolean(true))
-	m.system.put("false", boolean(false))
-	m.system.put("null", object{kind: kNull})
-	m.system.put("systemdict", object{kind: kDict, ref: m.system})
-	m.system.put("userdict", object{kind: kDict, ref: m.user})
-	m.system.put("globaldict", object{kind: kDict, ref: m.user})
-	m.system.put("statusdict", object{kind: kDict, ref: newDict()})
+	m.resources["ProcSet/FontSetInit"] = dictionary(newDict())
+	m.resources["ProcSet/CIDInit"] = dictionary(mapOperators())
 	// Programs keep the handlers of errors to call them from their own.
 	handlers := newDict()
 	stop := object{kind: kArray, exec: true, ref: &array{[]object{name("stop", true)}}}
-	for _, n := range strings.Fields("dictfull dictstackoverflow dictstackunderflow execstackoverflow handleerror interrupt invalidaccess invalidexit invalidfileaccess invalidfont invalidrestore ioerror limitcheck nocurrentpoint rangecheck stackoverflow stackunderflow syntaxerror timeout typecheck undefined undefinedfilename undefinedresult undefinedresource unmatchedmark unregistered VMerror") {
+	for _, n := range strings.Fields(errorNames) {
 		handlers.put(n, stop)
 	}
-	m.system.put("errordict", object{kind: kDict, ref: handlers})
-	m.system.put("$error", object{kind: kDict, ref: newDict()})
-	m.system.put("FontDirectory", object{kind: kDict, ref: m.fonts})
-	m.system.put("SharedFontDirectory", object{kind: kDict, ref: m.fonts})
-	m.system.put("GlobalFontDirectory", object{kind: kDict, ref: m.fonts})
-	m.system.put("shareddict", object{kind: kDict, ref: m.user})
-	m.system.put("StandardEncoding", encodingArray(font.Named("standard")))
-	m.system.put("ISOLatin1Encoding", encodingArray(font.Named("isolatin1")))
-	m.dicts = []*dict{m.system, m.user}
-	var err error
-	script, ours := artworkScript(data)
-	// again forgets a try that painted nothing.
-	again := func() {
-		*sheet = artwork.Sheet{
-			Name:          sheet.Name,
-			Format:        "EPS",
-			Page:          sheet.Page,
-			SourceWidth:   sheet.SourceWidth,
-			SourceHeight:  sheet.SourceHeight,
-			SourceViewBox: sheet.SourceViewBox,
-			SourceUnits:   sheet.SourceUnits,
-		}
-		m.ai, m.lenient, m.gs, m.saved, m.stack, m.dicts, m.done = nil, false, newState(), nil, nil, []*dict{
-			m.system,
-			m.user,
-		}, false
+	for _, v := range []struct {
+		name  string
+		value object
+	}{
+		{"languagelevel", integer(3)},
+		{"product", text("Bildhauer")},
+		{"version", text("3010")},
+		{"revision", integer(1)},
+		{"serialnumber", integer(0)},
+		{"true", boolean(true)},
+		{"false", boolean(false)},
+		{"null", object{kind: kNull}},
+		{"systemdict", dictionary(m.system)},
+		{"userdict", dictionary(m.user)},
+		{"globaldict", dictionary(m.user)},
+		{"shareddict", dictionary(m.user)},
+		{"statusdict", dictionary(newDict())},
+		{"errordict", dictionary(handlers)},
+		{"$error", dictionary(newDict())},
+		{"FontDirectory", dictionary(m.fonts)},
+		{"SharedFontDirectory", dictionary(m.fonts)},
+		{"GlobalFontDirectory", dictionary(m.fonts)},
+		{"StandardEncoding", encodingArray(font.Named("standard"))},
+		{"ISOLatin1Encoding", encodingArray(font.Named("isolatin1"))},
+	} {
+		m.system.put(v.name, v.value)
 	}
+}
+
+// tryAll runs a file as what it says it is, and then as what it may be.
+func (m *machine) tryAll(data []byte) error {
+	script, ours := artworkScript(data)
 	if ours {
-		if err = m.runArtwork(script); len(sheet.Shapes) == 0 && err == nil { // none of it after all
-			again()
+		err := m.runArtwork(script)
+		if len(m.sheet.Shapes) == 0 && err == nil { // none of it after all
+			m.again()
 			err = m.run(&scanner{b: data})
 		}
-	} else {
-		err = m.run(&scanner{b: data})
-		var f *fail
-		if errors.As(err, &f) && f.name == "undefined" && len(sheet.Shapes) == 0 {
-			// Without its prolog the oldest artwork shows itself by this alone.
-			failed, images := err, m.images
-			again()
-			if err = m.runArtwork(script); err != nil || len(sheet.Shapes) == 0 {
-				again()
-				err, m.images = failed, images
-			}
-		}
+		return err
 	}
+	err := m.run(&scanner{b: data})
 	var f *fail
-	switch {
-	case err == nil, errors.Is(err, errStop), errors.Is(err, errExit):
-	case errors.Is(err, errQuit):
-	case errors.As(err, &f):
-		if len(sheet.Shapes) == 0 {
-			return nil, fault.New(
-				"stops at the PostScript operator %q (%s). Save it again as EPS or SVG",
-				f.at,
-				f.name,
-			)
-		}
-		sheet.Note(artwork.NoteRestOfFile, "", f.name, f.at)
-	default:
-		return nil, err
+	if !errors.As(err, &f) || f.name != "undefined" || len(m.sheet.Shapes) > 0 {
+		return err
 	}
-	if m.endsEarly(data) {
-		sheet.Note(artwork.NoteEndsEarly, "")
+	// Without its prolog the oldest artwork shows itself by this alone.
+	images := m.images
+	m.again()
+	if second := m.runArtwork(script); second == nil && len(m.sheet.Shapes) > 0 {
+		return nil
 	}
-	if len(sheet.Shapes) == 0 {
-		return nil, fault.Empty(sheet, m.images, "paints nothing. Check that the artwork was saved into it")
+	m.again()
+	m.images = images
+	return err
+}
+
+// again forgets a try that painted nothing.
+func (m *machine) again() {
+	s := m.sheet
+	*s = artwork.Sheet{
+		Name:          s.Name,
+		Format:        "EPS",
+		Page:          s.Page,
+		SourceWidth:   s.SourceWidth,
+		SourceHeight:  s.SourceHeight,
+		SourceViewBox: s.SourceViewBox,
+		SourceUnits:   s.SourceUnits,
 	}
-	return sheet, nil
+	m.ai, m.lenient, m.done = nil, false, false
+	m.gs, m.saved, m.stack, m.dicts = newState(), nil, nil, []*dict{m.system, m.user}
 }
 
 // endsEarly reports whether a file that keeps to the structuring conventions

@@ -23,10 +23,12 @@ var arithOps = map[string]op{
 		return a % b, true
 	}),
 	"bitshift": intOp(func(a, b int) (int, bool) {
+		// Clamped first: the smallest int has no negative of its own.
+		b = max(-63, min(63, b))
 		if b >= 0 {
-			return int(int32(uint32(a) << min(b, 63))), true
+			return int(int32(uint32(a) << b)), true
 		}
-		return int(uint32(a) >> min(-b, 63)), true
+		return int(uint32(a) >> -b), true
 	}),
 	"neg":      unary(func(a float64) float64 { return -a }),
 	"abs":      unary(math.Abs),
