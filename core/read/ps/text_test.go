@@ -218,7 +218,7 @@ func TestArtworkOperators(t *testing.T) {
 		{"guide", "5 0 m 5 99 L (N) * " + square + "f", 1, 100, "#000000", false, ""},
 		{"layer", "1 1 1 1 0 0 0 79 128 255 Lb (Sails) Ln u " + square + "f U LB", 1, 100, "#000000", false, "Sails"},
 		{"hidden layer", "0 1 1 1 0 0 0 79 128 255 Lb (Draft) Ln " + square + "f LB", 1, 100, "#000000", true, "Draft"},
-		{"gradient around the painting", "(Dusk) 0 2 Bd [ 0 50 0 %_Bs 1 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg f 0 BB", 1, 100, "#808080", false, ""},
+		{"gradient around the painting", "(Dusk) 0 2 Bd [ 0.5 0 50 0 %_Bs 1 0 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg f 0 BB", 1, 100, "#c0c0c0", false, ""},
 		{"gradient that paints itself", "(Dusk) 1 2 Bd [ 1 0 0 0 1 50 0 %_Bs 1 0 0 0 1 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg 0 BB", 1, 100, "#00adef", false, ""},
 		{"text at a point", "0 To 1 0 0 1 10 10 0 Tp TP 0 Tr /_Courier 10 Tf 0 Ta (I) Tx TO", 1, 4.96, "#000000", false, ""},
 		{"unknown words", "7 (x) Zq " + square + "f 3 4 Zz", 1, 100, "#000000", false, ""},

@@ -76,8 +76,9 @@ func (r *reader) pattern(
 	if area.Empty() {
 		return true, nil
 	}
-	i0, i1 := math.Floor((area.Min.X-x)/dx), math.Floor((area.Max.X-x)/dx)
-	j0, j1 := math.Floor((area.Min.Y-y)/dy), math.Floor((area.Max.Y-y)/dy)
+	// A cell that begins where the area ends shows nothing.
+	i0, i1 := math.Floor((area.Min.X-x)/dx), math.Ceil((area.Max.X-x)/dx)-1
+	j0, j1 := math.Floor((area.Min.Y-y)/dy), math.Ceil((area.Max.Y-y)/dy)-1
 	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= maxTiles) {
 		return false, nil
 	}

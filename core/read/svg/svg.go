@@ -310,6 +310,9 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	if v, ok := d["filter"]; ok && v != "none" {
 		r.sheet.Note(artwork.NoteFilter, n.describe())
 	}
+	if v, ok := d["mix-blend-mode"]; ok && v != "normal" {
+		r.sheet.Note(artwork.NoteBlend, n.describe(), v)
+	}
 	st.fixedStroke = d["vector-effect"] == "non-scaling-stroke"
 	set("marker", func(v string) { st.markers = [3]string{v, v, v} })
 	for i, name := range [...]string{"marker-start", "marker-mid", "marker-end"} {
