@@ -12,6 +12,7 @@ import (
 // space is a colour space: how many components a colour has and what it is in
 // sRGB.
 type space struct {
+	none    bool // an ink that is never printed
 	n       int
 	color   func(v []float64) artwork.Color
 	start   []float64
@@ -150,8 +151,8 @@ func (r *reader) makeSpace(o types.Object, res types.Dict, depth int) *space {
 		for i := range start {
 			start[i] = 1
 		}
-		return &space{n: n, start: start, color: func(v []float64) artwork.Color {
-			if none || f == nil {
+		return &space{n: n, start: start, none: none, color: func(v []float64) artwork.Color {
+			if f == nil {
 				return artwork.Color{R: 255, G: 255, B: 255}
 			}
 			return alt.at(f.Eval(v[:n]))

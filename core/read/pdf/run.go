@@ -460,6 +460,10 @@ func (c *run) shape(
 ) error {
 	r := c.r
 	if math.Abs(m.Det()) < 1e-18 {
+		r.sheet.Note(artwork.NoteFlat, "")
+		return nil
+	}
+	if p.space != nil && p.space.none {
 		return nil
 	}
 	box := geom.EmptyBox()
@@ -556,6 +560,9 @@ func (c *run) setColor(p *paint, args []any) {
 		return
 	}
 	p.pattern, p.res = c.resource("Pattern", pat), c.res
+	if p.pattern == nil {
+		c.r.sheet.Note(artwork.NotePatternGrey, string(pat))
+	}
 	p.color = artwork.Color{R: 128, G: 128, B: 128}
 	if p.space.under != nil {
 		p.color = p.space.under.at(v)
@@ -591,8 +598,9 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	if area.Empty() {
 		return nil
 	}
-	i0, i1 := math.Floor((area.Min.X-bb.Max.X)/dx), math.Ceil((area.Max.X-bb.Min.X)/dx)
-	j0, j1 := math.Floor((area.Min.Y-bb.Max.Y)/dy), math.Ceil((area.Max.Y-bb.Min.Y)/dy)
+	// Cells that only touch the area show nothing.
+	i0, i1 := math.Floor((area.Min.X-bb.Max.X)/dx)+1, math.Ceil((area.Max.X-bb.Min.X)/dx)-1
+	j0, j1 := math.Floor((area.Min.Y-bb.Max.Y)/dy)+1, math.Ceil((area.Max.Y-bb.Min.Y)/dy)-1
 	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= 2000) {
 		return grey()
 	}
@@ -692,6 +700,7 @@ func rectangle(b geom.Box) geom.Contour {
 func (c *run) shadeArea(o types.Object) error {
 	r := c.r
 	if o == nil {
+		r.sheet.Note(artwork.NoteMissingPaint, "")
 		return nil
 	}
 	s := artwork.Shape{
@@ -721,6 +730,7 @@ func (c *run) do(n name) error {
 	o := c.resource("XObject", n)
 	d := r.dict(o)
 	if d == nil {
+		r.sheet.Note(artwork.NoteMissingCopy, string(n))
 		return nil
 	}
 	switch r.nameOf(d["Subtype"]) {

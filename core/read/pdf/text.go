@@ -107,11 +107,26 @@ func (c *run) nextLine(x, y float64) {
 	c.tm = c.tlm
 }
 
+// readable returns the letters of strings whose font is missing.
+func readable(parts []any) string {
+	var b strings.Builder
+	for _, p := range parts {
+		s, _ := p.(string)
+		for _, c := range s {
+			if c >= ' ' && c < 127 {
+				b.WriteRune(c)
+			}
+		}
+	}
+	return strings.TrimSpace(b.String())
+}
+
 // show paints strings and moves between them.
 func (c *run) show(parts []any) error {
 	g := c.g
 	f := g.font
 	if f == nil {
+		c.r.sheet.Note(artwork.NoteUnknownFont, readable(parts))
 		return nil
 	}
 	var outlines []geom.Contour // in user space
