@@ -175,6 +175,15 @@ type Note struct {
 	before []int // how many shapes there were at each object
 }
 
+// ofFile reports whether a note is about the file rather than about objects.
+func (k NoteKind) ofFile() bool {
+	switch k {
+	case NotePages, NoteEndsEarly, NoteFontElsewhere, NoteFontDamaged, NoteFontUnused:
+		return true
+	}
+	return false
+}
+
 // Level returns how much the note matters.
 func (n *Note) Level() Level { return noteWords[n.Kind].Level }
 
@@ -259,7 +268,7 @@ func (s *Sheet) note(kind NoteKind, where string, args []any) *Note {
 func (s *Sheet) keepNotes() {
 	for i := range s.Notes {
 		n := &s.Notes[i]
-		if n.Level() == LeftOut {
+		if n.Level() == LeftOut || n.Kind.ofFile() {
 			continue
 		}
 		last := ""
