@@ -1,5 +1,5 @@
 # demo and test need Go and nothing else on a Debian machine.
-.PHONY: demo test bench screenshots assets chromium fuzz fidelity references
+.PHONY: demo test race bench screenshots assets chromium fuzz fidelity references
 
 demo:
 	go run ./cmd/bildhauer demo
@@ -9,9 +9,15 @@ test: chromium
 	go vet ./...
 	go test -timeout 20m ./...
 
+# The rooms that work on several cores at once, under the race detector, which
+# needs a C compiler.
+race:
+	@command -v gcc >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends gcc libc6-dev; }
+	CGO_ENABLED=1 go test -race -timeout 20m ./core/progress ./core/recipe ./core/stages ./core/write ./store ./studio
+
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
-	go test -run xxx -bench . -benchmem ./core/plane ./core/raise ./core/recipe
+	go test -run xxx -bench . -benchmem ./core/plane ./core/raise ./core/stages
 	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights' ./core/raise
 
 screenshots: chromium
@@ -27,6 +33,8 @@ fuzz:
 	go test -run xxx -fuzz FuzzPDF -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
 	go test -run xxx -fuzz FuzzContent -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
 	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
+	go test -run xxx -fuzz FuzzOpen -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/recipe
+	go test -run xxx -fuzz FuzzParseLength -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/units
 
 # Rebuilds the vendored styles, scripts and fonts (needs Node.js, npm and the
 # Debian packages that core/read/font/build.sh names), and the drawn demo files.

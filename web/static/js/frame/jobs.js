@@ -8,7 +8,8 @@ const showAfter = 400; // ms; shorter work would only flicker
 const running = new Map(); // id -> {text, share, cancel}
 let timer = null;
 
-const newId = () => [...crypto.getRandomValues(new Uint8Array(8))].map((b) => b.toString(16).padStart(2, "0")).join("");
+const newId = () =>
+  [...crypto.getRandomValues(new Uint8Array(8))].map((b) => b.toString(16).padStart(2, "0")).join("");
 
 // run does act(job) under a text. job.signal ends it, job.say changes the text.
 // A job that may be ended has a button; onCancel tells that it was pressed.
@@ -24,7 +25,12 @@ export async function run(text, act, { cancel = true, onCancel = null } = {}) {
   running.set(id, entry);
   show();
   try {
-    return await act({ id, signal: abort.signal, abort: () => abort.abort(), say: (t) => report(id, t, 0) });
+    return await act({
+      id,
+      signal: abort.signal,
+      abort: () => abort.abort(),
+      say: (t) => report(id, t, 0),
+    });
   } finally {
     running.delete(id);
     show();

@@ -10,7 +10,11 @@ function silhouette(path, color, state) {
   const side = Math.max(state.width, state.height) * 1.08;
   const line = { stroke: "#2b221d", "stroke-width": side / 90, "stroke-opacity": ".35" };
   const box = `${-side / 2} ${-side / 2} ${side} ${side}`;
-  return el("svg", { class: "sil", viewBox: box, "aria-hidden": "true" }, el("path", { d: path, fill: color, ...line }));
+  return el(
+    "svg",
+    { class: "sil", viewBox: box, "aria-hidden": "true" },
+    el("path", { d: path, fill: color, ...line }),
+  );
 }
 
 // drawParts fills box. act: {selected, select(id), toggle(part)}.
@@ -47,24 +51,42 @@ function row(part, under, picture, state, act) {
     (e.key === "ArrowDown" ? here.nextElementSibling : here.previousElementSibling)?.focus();
   };
   const press = pressing(() => act.select(part.id));
-  return el("div", {
-    class: `part${on ? " on" : ""}${part.out ? " out" : ""}`, "data-part": part.id, role: "button", tabindex: "0",
-    "aria-pressed": String(on), onclick: () => act.select(part.id),
-    onkeydown: (e) => {
-      press(e);
-      walk(e);
+  return el(
+    "div",
+    {
+      class: `part${on ? " on" : ""}${part.out ? " out" : ""}`,
+      "data-part": part.id,
+      role: "button",
+      tabindex: "0",
+      "aria-pressed": String(on),
+      onclick: () => act.select(part.id),
+      onkeydown: (e) => {
+        press(e);
+        walk(e);
+      },
     },
-  }, picture, el("div", { class: "who" }, el("b", {}, part.name), el("span", {}, under)), part.id === All ? null : eye(part, act));
+    picture,
+    el("div", { class: "who" }, el("b", {}, part.name), el("span", {}, under)),
+    part.id === All ? null : eye(part, act),
+  );
 }
 
 function eye(part, act) {
-  return el("span", {
-    class: "eye", role: "button", tabindex: "0", "aria-pressed": String(!part.out),
-    title: part.out ? `Take ${part.name} in` : `Leave ${part.name} out`, "aria-label": `${part.name} is part of the piece`,
-    onclick: (e) => {
-      e.stopPropagation();
-      act.toggle(part);
+  return el(
+    "span",
+    {
+      class: "eye",
+      role: "button",
+      tabindex: "0",
+      "aria-pressed": String(!part.out),
+      title: part.out ? `Take ${part.name} in` : `Leave ${part.name} out`,
+      "aria-label": `${part.name} is part of the piece`,
+      onclick: (e) => {
+        e.stopPropagation();
+        act.toggle(part);
+      },
+      onkeydown: pressing(() => act.toggle(part)),
     },
-    onkeydown: pressing(() => act.toggle(part)),
-  }, "✓");
+    "✓",
+  );
 }

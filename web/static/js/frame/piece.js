@@ -42,10 +42,16 @@ export const piece = {
     measured(what);
   },
 
-  take, complain, run,
+  take,
+  complain,
+  run,
 };
 
-const steps = new Steps(piece, () => (stand ??= new Stand()), () => list());
+const steps = new Steps(
+  piece,
+  () => (stand ??= new Stand()),
+  () => list(),
+);
 
 // Changes go out one after the other, so that each is based on the one before.
 let queue = Promise.resolve();
@@ -110,7 +116,11 @@ function list() {
   drawParts($("parts"), piece.state, {
     selected: piece.selected,
     select: (part) => piece.select(part),
-    toggle: (p) => piece.change(`${p.out ? "Take in" : "Leave out"} ${p.name}`, { kind: "parts", parts: { [p.id]: { out: !p.out } } }),
+    toggle: (p) =>
+      piece.change(`${p.out ? "Take in" : "Leave out"} ${p.name}`, {
+        kind: "parts",
+        parts: { [p.id]: { out: !p.out } },
+      }),
   });
 }
 
@@ -224,7 +234,9 @@ async function begin() {
   onPaste((files) => receive(piece, files));
   recall();
   try {
-    const state = await run("Opening the piece", (job) => get(`${base}/data/state`, job), { cancel: false });
+    const state = await run("Opening the piece", (job) => get(`${base}/data/state`, job), {
+      cancel: false,
+    });
     await steps.go(work.dataset.step, false);
     take(state);
     // A revision that is not ours was made in another window.

@@ -46,7 +46,11 @@ export class Steps {
     this.abort = new AbortController();
     const signal = this.abort.signal;
     this.step = module.mount({
-      piece: this.piece, view: $("view"), panel: $("panel"), list: $("parts"), signal,
+      piece: this.piece,
+      view: $("view"),
+      panel: $("panel"),
+      list: $("parts"),
+      signal,
       on: (target, type, f, options = {}) => target.addEventListener(type, f, { ...options, signal }),
       stand: this.stand,
     });

@@ -22,4 +22,5 @@ export function measured({ triangles, watertight, ms }) {
   $("m-time").textContent = ms === null ? "–" : time(ms);
 }
 
-const time = (ms) => (ms >= 1000 ? `${(ms / 1000).toFixed(1)} s` : `${ms < 10 ? ms.toFixed(1) : Math.round(ms)} ms`);
+const time = (ms) =>
+  ms >= 1000 ? `${(ms / 1000).toFixed(1)} s` : `${ms < 10 ? ms.toFixed(1) : Math.round(ms)} ms`;

@@ -48,10 +48,13 @@ function together(files) {
       answer = value;
       d.close();
     };
-    const d = ask(`${files.length} files`, "",
+    const d = ask(
+      `${files.length} files`,
+      "",
       bigChoice("One piece", `with ${files.length} sheets`, choose([files])),
       bigChoice(`${files.length} pieces`, "one for each file", choose(files.map((f) => [f]))),
-      el("button", { class: "plainbutton", type: "button", onclick: choose([]) }, "Cancel"));
+      el("button", { class: "plainbutton", type: "button", onclick: choose([]) }, "Cancel"),
+    );
     d.addEventListener("close", () => resolve(answer));
   });
 }

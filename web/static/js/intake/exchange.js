@@ -21,13 +21,28 @@ export async function receive(piece, files) {
     act();
   };
   const sheets = one ? piece.state.sheets.slice(0, 5) : [];
-  const d = ask(one ? art[0].name : `${art.length} files`, "",
-    ...sheets.map((s) => bigChoice(`Exchange ${s.name}`,
-      "a changed file: your decisions stay with the shapes they belong to", then(() => exchange(piece, s, art[0])))),
-    bigChoice("Add to this piece", one ? "as one more sheet" : "as further sheets",
-      then(() => add(piece, art, one ? `${art[0].name} was added.` : `${art.length} sheets were added.`))),
-    bigChoice(one ? "New piece" : "New pieces", "this one stays as it is", then(() => begin(piece, art))),
-    cancel(() => d.close()));
+  const d = ask(
+    one ? art[0].name : `${art.length} files`,
+    "",
+    ...sheets.map((s) =>
+      bigChoice(
+        `Exchange ${s.name}`,
+        "a changed file: your decisions stay with the shapes they belong to",
+        then(() => exchange(piece, s, art[0])),
+      ),
+    ),
+    bigChoice(
+      "Add to this piece",
+      one ? "as one more sheet" : "as further sheets",
+      then(() => add(piece, art, one ? `${art[0].name} was added.` : `${art.length} sheets were added.`)),
+    ),
+    bigChoice(
+      one ? "New piece" : "New pieces",
+      "this one stays as it is",
+      then(() => begin(piece, art)),
+    ),
+    cancel(() => d.close()),
+  );
 }
 
 // add takes files into the piece.
@@ -60,7 +75,9 @@ export async function exchange(piece, sheet, file) {
   const address = `${piece.base}/sheets/${sheet.slot}`;
   let x;
   try {
-    x = await piece.run(`Comparing ${file.name}`, (job) => uploadTo(`${address}/propose`, [file], null, job));
+    x = await piece.run(`Comparing ${file.name}`, (job) =>
+      uploadTo(`${address}/propose`, [file], null, job),
+    );
   } catch (e) {
     complain(e);
     return;
@@ -70,19 +87,30 @@ export async function exchange(piece, sheet, file) {
     settled = true;
     d.close();
     const take = () => post(`${address}/accept?base=${piece.state.rev}`, { file: x.file });
-    if (await piece.changeBy(take)) say(`${x.name} took the place of ${sheet.name}.`, { ...undo, stay: 10000 });
+    if (await piece.changeBy(take))
+      say(`${x.name} took the place of ${sheet.name}.`, { ...undo, stay: 10000 });
   };
   const yes = el("button", { class: "button is-primary", type: "button", onclick: accept }, "Exchange");
   const no = el("button", { class: "button", type: "button", onclick: () => d.close() }, "Leave as it is");
-  const lists = el("div", { class: "lists" },
+  const lists = el(
+    "div",
+    { class: "lists" },
     list("kept", "kept as they were", x.kept, "="),
     list("changed", "kept, but look different", x.changed, "~"),
     list("new", "new", x.new, "+"),
-    list("gone", "gone", x.gone, "−"));
-  const d = ask(`${x.name} for ${sheet.name}`, "wide",
+    list("gone", "gone", x.gone, "−"),
+  );
+  const d = ask(
+    `${x.name} for ${sheet.name}`,
+    "wide",
     el("div", { class: "comparison" }, picture(x), lists),
-    el("p", { class: "soft" }, "Names, colours, what is left out and the measures of parts stay with the shapes that are kept. Undo brings the old file back."),
-    el("div", { class: "buttons" }, yes, no));
+    el(
+      "p",
+      { class: "soft" },
+      "Names, colours, what is left out and the measures of parts stay with the shapes that are kept. Undo brings the old file back.",
+    ),
+    el("div", { class: "buttons" }, yes, no),
+  );
   d.addEventListener("close", () => {
     if (!settled) post(`${piece.base}/decline`, { file: x.file }).catch(() => {});
   });
@@ -92,11 +120,19 @@ export async function exchange(piece, sheet, file) {
 function picture(x) {
   const [bx, by, bw, bh] = x.box;
   const pad = 0.04 * Math.max(bw, bh);
-  const paths = ["kept", "changed", "new", "gone"].flatMap((kind) => x[kind].paths.map((d) => el("path", { class: kind, d })));
-  return el("svg", {
-    class: "compare", viewBox: `${bx - pad} ${by - pad} ${bw + 2 * pad} ${bh + 2 * pad}`, role: "img",
-    "aria-label": "Kept, changed, new and gone shapes",
-  }, ...paths);
+  const paths = ["kept", "changed", "new", "gone"].flatMap((kind) =>
+    x[kind].paths.map((d) => el("path", { class: kind, d })),
+  );
+  return el(
+    "svg",
+    {
+      class: "compare",
+      viewBox: `${bx - pad} ${by - pad} ${bw + 2 * pad} ${bh + 2 * pad}`,
+      role: "img",
+      "aria-label": "Kept, changed, new and gone shapes",
+    },
+    ...paths,
+  );
 }
 
 const shown = 12; // names of each list
@@ -105,6 +141,7 @@ function list(kind, title, part, sign) {
   const head = el("h3", {}, el("i", { "aria-hidden": "true" }, sign), `${count(part.count)} ${title}`);
   if (!part.names?.length) return el("section", { class: `was ${kind}` }, head);
   const names = part.names.slice(0, shown).map((n) => el("li", {}, swatch(n.color), n.name));
-  const more = part.count > shown ? [el("li", { class: "soft" }, `and ${count(part.count - shown)} more`)] : [];
+  const more =
+    part.count > shown ? [el("li", { class: "soft" }, `and ${count(part.count - shown)} more`)] : [];
   return el("section", { class: `was ${kind}` }, head, el("ul", {}, ...names, ...more));
 }

@@ -33,13 +33,16 @@ export function mount(ctx) {
     let n = 1;
     while (taken.has(`new${n}`)) n++;
     const key = `new${n}`;
-    await piece.change(`Group ${count(shapes.length)} shapes`,
+    await piece.change(
+      `Group ${count(shapes.length)} shapes`,
       { kind: "newGroup", key, name: `Group ${n}` },
-      { kind: "shapes", shapes: byKey(shapes, { group: key }) });
+      { kind: "shapes", shapes: byKey(shapes, { group: key }) },
+    );
     tree.show(shapes.map((s) => s.key));
   };
   const tree = new Tree(ctx, {
-    choose, group,
+    choose,
+    group,
     light: (shapes) => sheet.light(shapes),
     edit: (shapes, patch, label) => piece.change(label, { kind: "shapes", shapes: byKey(shapes, patch) }),
     name: (g, name) => piece.change(`Name ${name}`, { kind: "groupNames", names: { [g.key]: name } }),
@@ -60,7 +63,11 @@ export function mount(ctx) {
     tree.set(data, piece.state.intake);
     sheet.paint(data, tree);
     sheet.pick(tree.selected);
-    const act = { choose, light: (keys, places) => sheet.light(keys, places), show: (list) => tree.show(list) };
+    const act = {
+      choose,
+      light: (keys, places) => sheet.light(keys, places),
+      show: (list) => tree.show(list),
+    };
     const problem = piece.state.problem ? [el("p", { class: "verdict bad" }, piece.state.problem)] : [];
     panel.replaceChildren(...sheets(piece), ...report(piece.state, data, tree, act), ...problem);
   };
@@ -72,7 +79,11 @@ export function mount(ctx) {
       }
       const wanted = (version = state.artwork);
       try {
-        const fetched = await piece.run("Drawing the artwork", (job) => get(`${piece.base}/data/drawing`, job), { cancel: false });
+        const fetched = await piece.run(
+          "Drawing the artwork",
+          (job) => get(`${piece.base}/data/drawing`, job),
+          { cancel: false },
+        );
         if (ctx.signal.aborted || version !== wanted) return;
         data = fetched;
         sheet.load(data);
@@ -102,11 +113,18 @@ class SheetView {
     this.paths.clear();
     const [x, y, width, height] = data.page;
     this.paper.replaceChildren(...(width > 0 ? [el("rect", { class: "page", x, y, width, height })] : []));
-    this.art.replaceChildren(...data.shapes.map((s) => {
-      const p = el("path", { class: "shape", d: s.path, "fill-rule": s.evenOdd ? "evenodd" : "nonzero", "data-key": s.key });
-      this.paths.set(s.key, p);
-      return p;
-    }));
+    this.art.replaceChildren(
+      ...data.shapes.map((s) => {
+        const p = el("path", {
+          class: "shape",
+          d: s.path,
+          "fill-rule": s.evenOdd ? "evenodd" : "nonzero",
+          "data-key": s.key,
+        });
+        this.paths.set(s.key, p);
+        return p;
+      }),
+    );
     const [bx, by, bw, bh] = data.box;
     const pad = Math.max(bw, bh) * 0.05;
     const frame = [bx - pad, by - pad, bw + 2 * pad, bh + 2 * pad];
@@ -129,7 +147,9 @@ class SheetView {
     for (const k of this.lit) this.paths.get(k)?.classList.remove("lit");
     this.lit = new Set(keys);
     for (const k of this.lit) this.paths.get(k)?.classList.add("lit");
-    this.marks.replaceChildren(...places.map(([x, y, width, height]) => el("rect", { x, y, width, height })));
+    this.marks.replaceChildren(
+      ...places.map(([x, y, width, height]) => el("rect", { x, y, width, height })),
+    );
   }
 
   pick(selected) {

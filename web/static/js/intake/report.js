@@ -26,29 +26,73 @@ export function report(state, data, tree, act) {
       e.stopPropagation();
       act.choose(backs, false, "the background");
     };
-    const title = plural(backs.length, "A background covers the page", `${backs.length} backgrounds cover the page`);
-    const button = el("button", { class: "button is-small", type: "button", onclick: leave }, "Leave it out");
-    entry("changed", "!", title, "As a solid it would be a plate under everything.", keysOf(backs), [], button);
+    const title = plural(
+      backs.length,
+      "A background covers the page",
+      `${backs.length} backgrounds cover the page`,
+    );
+    const button = el(
+      "button",
+      { class: "button is-small", type: "button", onclick: leave },
+      "Leave it out",
+    );
+    entry(
+      "changed",
+      "!",
+      title,
+      "As a solid it would be a plate under everything.",
+      keysOf(backs),
+      [],
+      button,
+    );
   }
   const shown = new Set(keysOf(data.shapes));
   for (const n of data.notes) {
     const [kind, mark] = kinds[n.level];
     const where = (n.where ?? []).join(", ") || describe(n.places ?? [], data.mmPerPx);
-    entry(kind, mark, `${count(n.count)} × ${n.text}`, where, (n.keys ?? []).filter((k) => shown.has(k)), n.places ?? []);
+    entry(
+      kind,
+      mark,
+      `${count(n.count)} × ${n.text}`,
+      where,
+      (n.keys ?? []).filter((k) => shown.has(k)),
+      n.places ?? [],
+    );
   }
   const texts = inside.filter((s) => s.text && !s.stroke);
   const strokes = inside.filter((s) => s.stroke);
   const hidden = data.shapes.filter((s) => s.hidden);
   const off = data.shapes.filter((s) => s.offPage && !s.hidden);
   const n = (list) => count(list.length);
-  info(texts, `${n(texts)} ${plural(texts.length, "text became an outline", "texts became outlines")}`,
-    texts.slice(0, 4).map((s) => `“${s.text}”`).join(", "));
-  info(strokes, `${n(strokes)} ${plural(strokes.length, "stroke becomes an outline", "strokes become outlines")}`,
-    "with width, caps, joins and dashes");
-  info(hidden, `${n(hidden)} hidden ${plural(hidden.length, "shape starts", "shapes start")} left out`, "tick it in the list to take it in");
-  info(off, `${n(off)} ${plural(off.length, "shape", "shapes")} off the page left out`, "tick it in the list to take it in");
+  info(
+    texts,
+    `${n(texts)} ${plural(texts.length, "text became an outline", "texts became outlines")}`,
+    texts
+      .slice(0, 4)
+      .map((s) => `“${s.text}”`)
+      .join(", "),
+  );
+  info(
+    strokes,
+    `${n(strokes)} ${plural(strokes.length, "stroke becomes an outline", "strokes become outlines")}`,
+    "with width, caps, joins and dashes",
+  );
+  info(
+    hidden,
+    `${n(hidden)} hidden ${plural(hidden.length, "shape starts", "shapes start")} left out`,
+    "tick it in the list to take it in",
+  );
+  info(
+    off,
+    `${n(off)} ${plural(off.length, "shape", "shapes")} off the page left out`,
+    "tick it in the list to take it in",
+  );
   if (!data.notes.length) entry("", "✓", "Everything in the file was understood", "");
-  return [facts(state, data, inside, tree), el("h2", {}, "Report"), el("ul", { class: "report" }, ...lines)];
+  return [
+    facts(state, data, inside, tree),
+    el("h2", {}, "Report"),
+    el("ul", { class: "report" }, ...lines),
+  ];
 }
 
 // describe says where on the page things lie that have no names.
@@ -68,7 +112,11 @@ function facts(state, data, inside, tree) {
     ["Nodes", count(data.nodes)],
     ["Colours", count(new Set(inside.map((s) => tree.colorOf(s))).size)],
   ];
-  return el("dl", { class: "facts" }, ...rows.flatMap(([k, v]) => [el("dt", {}, k), el("dd", { title: v }, v)]));
+  return el(
+    "dl",
+    { class: "facts" },
+    ...rows.flatMap(([k, v]) => [el("dt", {}, k), el("dd", { title: v }, v)]),
+  );
 }
 
 function line(act, { kind, mark, title, small, keys, places, button }) {
@@ -77,8 +125,19 @@ function line(act, { kind, mark, title, small, keys, places, button }) {
   const off = () => act.light([]);
   const select = () => keys.length && act.show(keys);
   const press = (e) => e.key === "Enter" && e.target === e.currentTarget && select();
-  return el("li", {
-    class: `${kind}${points ? " points" : ""}`, tabindex: points ? "0" : null,
-    onpointerenter: on, onpointerleave: off, onfocus: on, onblur: off, onclick: select, onkeydown: press,
-  }, el("span", { "aria-hidden": "true" }, mark), el("div", {}, el("b", {}, title), small ? el("small", {}, small) : null, button));
+  return el(
+    "li",
+    {
+      class: `${kind}${points ? " points" : ""}`,
+      tabindex: points ? "0" : null,
+      onpointerenter: on,
+      onpointerleave: off,
+      onfocus: on,
+      onblur: off,
+      onclick: select,
+      onkeydown: press,
+    },
+    el("span", { "aria-hidden": "true" }, mark),
+    el("div", {}, el("b", {}, title), small ? el("small", {}, small) : null, button),
+  );
 }

@@ -6,7 +6,8 @@ import { add, exchange } from "./exchange.js";
 const artwork = ".svg,.svgz,.eps,.epsf,.ps,.ai,.pdf";
 const fonts = ".ttf,.otf,.ttc,.woff";
 
-const small = (text, act, label) => el("button", { class: "plainbutton", type: "button", "aria-label": label, onclick: act }, text);
+const small = (text, act, label) =>
+  el("button", { class: "plainbutton", type: "button", "aria-label": label, onclick: act }, text);
 
 function pickFile(accept, multiple, take) {
   const i = el("input", { type: "file", accept, multiple });
@@ -17,33 +18,69 @@ function pickFile(accept, multiple, take) {
 // sheets returns the lists and the buttons below them.
 export function sheets(piece) {
   const list = piece.state.sheets;
-  const addSheets = (f) => add(piece, f, f.length === 1 ? `${f[0].name} was added.` : `${f.length} sheets were added.`);
+  const addSheets = (f) =>
+    add(piece, f, f.length === 1 ? `${f[0].name} was added.` : `${f.length} sheets were added.`);
   return [
     el("h2", {}, list.length === 1 ? "Sheet" : "Sheets"),
-    el("ul", { class: "sheets" }, ...list.map((s, i) => sheetLine(piece, s, i)), ...piece.state.fonts.map((f) => fontLine(piece, f))),
-    el("div", { class: "sheetacts" },
+    el(
+      "ul",
+      { class: "sheets" },
+      ...list.map((s, i) => sheetLine(piece, s, i)),
+      ...piece.state.fonts.map((f) => fontLine(piece, f)),
+    ),
+    el(
+      "div",
+      { class: "sheetacts" },
       small("Add a sheet…", () => pickFile(artwork, true, addSheets)),
-      small("Add a font…", () => pickFile(fonts, true, (f) => add(piece, f, "The font is used now.")))),
+      small("Add a font…", () => pickFile(fonts, true, (f) => add(piece, f, "The font is used now."))),
+    ),
   ];
 }
 
 function sheetLine(piece, s, i) {
   const change = (label, more) => piece.change(label, { kind: "sheet", slot: s.slot, ...more });
-  const picker = (label, options, act) => el("select", { class: "pagepick", "aria-label": label, onchange: (e) => act(e.target.value) },
-    ...options.map(([value, text, selected]) => el("option", { value, selected }, text)));
-  const pages = Array.from({ length: s.pages }, (_, k) => [k + 1, `Page ${k + 1} of ${s.pages}`, k + 1 === s.page]);
-  const places = [["over", "over the first", !s.beside], ["beside", "beside the others", s.beside]];
+  const picker = (label, options, act) =>
+    el(
+      "select",
+      { class: "pagepick", "aria-label": label, onchange: (e) => act(e.target.value) },
+      ...options.map(([value, text, selected]) => el("option", { value, selected }, text)),
+    );
+  const pages = Array.from({ length: s.pages }, (_, k) => [
+    k + 1,
+    `Page ${k + 1} of ${s.pages}`,
+    k + 1 === s.page,
+  ]);
+  const places = [
+    ["over", "over the first", !s.beside],
+    ["beside", "beside the others", s.beside],
+  ];
   const exchangeIt = () => pickFile(artwork, false, ([f]) => exchange(piece, s, f));
   const drop = () => piece.change("Take a sheet out", { kind: "dropSheet", slot: s.slot });
-  return el("li", { class: "sheetline" }, el("b", { title: s.name }, s.name),
-    s.pages > 1 ? picker(`Page of ${s.name}`, pages, (v) => change(`Page ${v}`, { page: Number(v) })) : null,
-    i > 0 ? picker(`Place of ${s.name}`, places, (v) => change("Place of a sheet", { beside: v === "beside" })) : null,
-    el("span", { class: "acts" }, small("Exchange…", exchangeIt, `Exchange ${s.name} for a changed file`),
-      piece.state.sheets.length > 1 ? small("Take out", drop, `Take ${s.name} out`) : null));
+  return el(
+    "li",
+    { class: "sheetline" },
+    el("b", { title: s.name }, s.name),
+    s.pages > 1
+      ? picker(`Page of ${s.name}`, pages, (v) => change(`Page ${v}`, { page: Number(v) }))
+      : null,
+    i > 0
+      ? picker(`Place of ${s.name}`, places, (v) => change("Place of a sheet", { beside: v === "beside" }))
+      : null,
+    el(
+      "span",
+      { class: "acts" },
+      small("Exchange…", exchangeIt, `Exchange ${s.name} for a changed file`),
+      piece.state.sheets.length > 1 ? small("Take out", drop, `Take ${s.name} out`) : null,
+    ),
+  );
 }
 
 function fontLine(piece, f) {
   const drop = () => piece.change("Take a font out", { kind: "dropFont", file: f.file });
-  return el("li", { class: "sheetline" }, el("b", { title: f.name }, f.family),
-    el("span", { class: "acts" }, small("Take out", drop, `Take the font ${f.family} out`)));
+  return el(
+    "li",
+    { class: "sheetline" },
+    el("b", { title: f.name }, f.family),
+    el("span", { class: "acts" }, small("Take out", drop, `Take the font ${f.family} out`)),
+  );
 }

@@ -57,9 +57,11 @@ const posted = (body, job) => ({
 export const get = async (address, job) =>
   (await send(address, { method: "GET", cache: "no-store", ...of(job) })).json();
 
-export const post = async (address, body = {}, job = undefined) => (await send(address, posted(body, job))).json();
+export const post = async (address, body = {}, job = undefined) =>
+  (await send(address, posted(body, job))).json();
 
-export const postBinary = async (address, body, job) => (await send(address, posted(body, job))).arrayBuffer();
+export const postBinary = async (address, body, job) =>
+  (await send(address, posted(body, job))).arrayBuffer();
 
 export const getFile = async (address, job) => {
   const r = await send(address, { method: "GET", cache: "no-store", ...of(job) });

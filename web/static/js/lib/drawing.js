@@ -5,13 +5,24 @@ import { el } from "./page.js";
 export class Drawing {
   // The drawing fills a box; ctx.signal ends its listeners (frame/steps.js).
   constructor(ctx, box, label) {
-    this.svg = el("svg", { class: "sheet", role: "img", "aria-label": label, preserveAspectRatio: "xMidYMid meet" });
+    this.svg = el("svg", {
+      class: "sheet",
+      role: "img",
+      "aria-label": label,
+      preserveAspectRatio: "xMidYMid meet",
+    });
     const tool = (text, title, act, name = title) =>
       el("button", { class: "plainbutton", type: "button", title, "aria-label": name, onclick: act }, text);
-    box.append(this.svg, el("div", { class: "tools", role: "group", "aria-label": "Drawing" },
-      tool("+", "Nearer", () => this.zoom(0.8)),
-      tool("−", "Farther", () => this.zoom(1.25)),
-      tool("Fit", "Fit (F)", () => this.fit(), "Fit")));
+    box.append(
+      this.svg,
+      el(
+        "div",
+        { class: "tools", role: "group", "aria-label": "Drawing" },
+        tool("+", "Nearer", () => this.zoom(0.8)),
+        tool("−", "Farther", () => this.zoom(1.25)),
+        tool("Fit", "Fit (F)", () => this.fit(), "Fit"),
+      ),
+    );
     this.pointer(ctx);
     this.frame(0, 0, 10, 10);
   }
@@ -19,19 +30,27 @@ export class Drawing {
   pointer({ signal }) {
     const svg = this.svg;
     let last = null;
-    svg.addEventListener("pointerdown", (e) => {
-      last = e;
-      svg.setPointerCapture(e.pointerId);
-      svg.classList.add("turning");
-    }, { signal });
-    svg.addEventListener("pointermove", (e) => {
-      if (!last) return;
-      const k = this.perPx();
-      this.view[0] -= (e.clientX - last.clientX) * k;
-      this.view[1] -= (e.clientY - last.clientY) * k;
-      last = e;
-      this.apply();
-    }, { signal });
+    svg.addEventListener(
+      "pointerdown",
+      (e) => {
+        last = e;
+        svg.setPointerCapture(e.pointerId);
+        svg.classList.add("turning");
+      },
+      { signal },
+    );
+    svg.addEventListener(
+      "pointermove",
+      (e) => {
+        if (!last) return;
+        const k = this.perPx();
+        this.view[0] -= (e.clientX - last.clientX) * k;
+        this.view[1] -= (e.clientY - last.clientY) * k;
+        last = e;
+        this.apply();
+      },
+      { signal },
+    );
     const up = () => {
       last = null;
       svg.classList.remove("turning");

@@ -15,14 +15,36 @@ export function lengthField(o) {
   const hard = limit(o.figure ?? o.name);
   const show = (v) => (v === null ? "mixed" : o.plain ? exact(v) : `${exact(v)} mm`);
   const num = el("input", {
-    class: "num", id, type: "text", inputmode: "decimal", autocomplete: "off", value: show(o.value), "data-field": o.name,
+    class: "num",
+    id,
+    type: "text",
+    inputmode: "decimal",
+    autocomplete: "off",
+    value: show(o.value),
+    "data-field": o.name,
   });
   const error = el("div", { class: "field-error", hidden: true });
-  const slider = o.slider === false ? null : el("input", {
-    type: "range", min: o.min, max: o.max, step: o.step ?? "any", value: o.value ?? o.start ?? o.min,
-    "aria-label": `${o.label}, slider`, tabindex: "-1", "data-slider": o.name,
-  });
-  const row = el("div", { class: `field-row${slider ? "" : " noslider"}` }, el("label", { for: id }, o.label), slider, num, error);
+  const slider =
+    o.slider === false
+      ? null
+      : el("input", {
+          type: "range",
+          min: o.min,
+          max: o.max,
+          step: o.step ?? "any",
+          value: o.value ?? o.start ?? o.min,
+          "aria-label": `${o.label}, slider`,
+          tabindex: "-1",
+          "data-slider": o.name,
+        });
+  const row = el(
+    "div",
+    { class: `field-row${slider ? "" : " noslider"}` },
+    el("label", { for: id }, o.label),
+    slider,
+    num,
+    error,
+  );
   let value = o.value;
 
   const fail = (text) => {
@@ -40,7 +62,8 @@ export function lengthField(o) {
   const settle = (v) => {
     if (o.plain) v = Math.round(v);
     if (!Number.isFinite(v)) return fail("Write it like 8, 2cm, 3/8 in or 12+0.4");
-    if (v < hard[0] || v > hard[1]) return fail(`Between ${o.plain ? hard[0] : mm(hard[0])} and ${o.plain ? hard[1] : mm(hard[1])}`);
+    if (v < hard[0] || v > hard[1])
+      return fail(`Between ${o.plain ? hard[0] : mm(hard[0])} and ${o.plain ? hard[1] : mm(hard[1])}`);
     fail("");
     const changed = v !== value;
     set(v);
@@ -99,9 +122,15 @@ export function choice(label, options, value, done) {
       done(key);
     };
     const pressed = String(key === value);
-    return el("button", { type: "button", "aria-pressed": pressed, "data-choice": key, onclick: press }, icon ?? null, text);
+    return el(
+      "button",
+      { type: "button", "aria-pressed": pressed, "data-choice": key, onclick: press },
+      icon ?? null,
+      text,
+    );
   });
-  const mark = (key) => buttons.forEach((b, i) => b.setAttribute("aria-pressed", String(options[i][0] === key)));
+  const mark = (key) =>
+    buttons.forEach((b, i) => b.setAttribute("aria-pressed", String(options[i][0] === key)));
   const group = el("div", { class: "choices", role: "group", "aria-label": label }, ...buttons);
   return { row: el("div", { class: "choice-row" }, el("span", {}, label), group), set: mark };
 }

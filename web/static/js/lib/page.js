@@ -2,7 +2,18 @@
 
 export const $ = (id) => document.getElementById(id);
 
-const drawn = new Set(["svg", "path", "g", "rect", "circle", "line", "text", "pattern", "defs", "polyline"]);
+const drawn = new Set([
+  "svg",
+  "path",
+  "g",
+  "rect",
+  "circle",
+  "line",
+  "text",
+  "pattern",
+  "defs",
+  "polyline",
+]);
 
 // el makes an element: el("b", {class: "x", onclick: f}, "text", child).
 export function el(name, attrs = {}, ...kids) {
@@ -27,7 +38,11 @@ export function swatch(color) {
 
 // say shows a message; with an action it can be answered.
 export function say(text, { bad = false, action = null, act = null, stay = 6000 } = {}) {
-  const line = el("div", { class: `message-line${bad ? " bad" : ""}`, role: bad ? "alert" : "status" }, el("p", {}, text));
+  const line = el(
+    "div",
+    { class: `message-line${bad ? " bad" : ""}`, role: bad ? "alert" : "status" },
+    el("p", {}, text),
+  );
   const gone = () => line.remove();
   if (action) {
     const answer = () => {
@@ -89,7 +104,9 @@ export function onPaste(take) {
       e.preventDefault();
       take(files);
     } else if (text.trim()) {
-      say("The clipboard holds text, but no SVG code. Copy the artwork as SVG, or drop its file.", { bad: true });
+      say("The clipboard holds text, but no SVG code. Copy the artwork as SVG, or drop its file.", {
+        bad: true,
+      });
     }
   });
 }
@@ -126,7 +143,12 @@ export function keysDialog(entries) {
 
 // ask opens a dialog with a title and what it holds; it returns the dialog.
 export function ask(title, kind, ...kids) {
-  const d = el("dialog", { class: `ask ${kind}`, "aria-labelledby": "asktitle" }, el("h2", { id: "asktitle" }, title), ...kids);
+  const d = el(
+    "dialog",
+    { class: `ask ${kind}`, "aria-labelledby": "asktitle" },
+    el("h2", { id: "asktitle" }, title),
+    ...kids,
+  );
   d.addEventListener("close", () => d.remove());
   document.body.append(d);
   d.showModal();
@@ -135,4 +157,9 @@ export function ask(title, kind, ...kids) {
 
 // bigChoice is one answer of a dialog.
 export const bigChoice = (title, small, act) =>
-  el("button", { class: "bigchoice", type: "button", onclick: act }, el("b", {}, title), el("span", {}, small));
+  el(
+    "button",
+    { class: "bigchoice", type: "button", onclick: act },
+    el("b", {}, title),
+    el("span", {}, small),
+  );

@@ -41,8 +41,13 @@ export function mount(ctx) {
     const values = targets().map((p) => p.how[key]);
     return values.every((v) => v === values[0]) ? values[0] : null;
   };
-  const who = () => (piece.selected === All && piece.state.parts.length > 1 ? "all parts" : (targets()[0]?.name ?? ""));
-  const live = (patch) => solids.preview(targets().map((p) => p.id), patch);
+  const who = () =>
+    piece.selected === All && piece.state.parts.length > 1 ? "all parts" : (targets()[0]?.name ?? "");
+  const live = (patch) =>
+    solids.preview(
+      targets().map((p) => p.id),
+      patch,
+    );
   const done = (patch, label) => {
     const parts = Object.fromEntries(targets().map((p) => [p.id, patch]));
     piece.change(`${label} of ${who()}`, { kind: "parts", parts });
@@ -56,17 +61,29 @@ export function mount(ctx) {
   const build = () => {
     const first = targets()[0];
     const side = Math.max(piece.state.width, piece.state.height);
-    const field = (name, label, max, more = {}) => lengthField({
-      name, label, value: shared(name), start: first.how[name], min: 0, max, arrow: known.limits[name].step,
-      live: (v) => {
-        cut.set({ ...first.how, [name]: v });
-        live({ [name]: v });
-      },
-      done: (v) => done({ [name]: v }, label),
-      ...more,
-    });
+    const field = (name, label, max, more = {}) =>
+      lengthField({
+        name,
+        label,
+        value: shared(name),
+        start: first.how[name],
+        min: 0,
+        max,
+        arrow: known.limits[name].step,
+        live: (v) => {
+          cut.set({ ...first.how, [name]: v });
+          live({ [name]: v });
+        },
+        done: (v) => done({ [name]: v }, label),
+        ...more,
+      });
     const pick = (name, row, label, options) =>
-      choice(row, options.map(([key, text, d]) => [key, text, icon(d)]), shared(name), (v) => done({ [name]: v }, label));
+      choice(
+        row,
+        options.map(([key, text, d]) => [key, text, icon(d)]),
+        shared(name),
+        (v) => done({ [name]: v }, label),
+      );
     fields = {
       depth: field("depth", "Depth", Math.max(side * 0.5, 1)),
       bevelWidth: field("bevelWidth", "Bevel width", Math.max(side * 0.12, 0.5)),
@@ -81,13 +98,30 @@ export function mount(ctx) {
     };
     const button = (text, act, name = null) =>
       el("button", { class: "button is-small", type: "button", "data-act": name, onclick: act }, text);
-    panel.replaceChildren(title, cut.element, fields.depth.row, el("h2", {}, "Bevel"), fields.profile.row,
-      fields.bevelWidth.row, fields.bevelHeight.row, limited, fields.segments.row,
-      el("div", { class: "buttons are-small mt-2 mb-0" },
+    panel.replaceChildren(
+      title,
+      cut.element,
+      fields.depth.row,
+      el("h2", {}, "Bevel"),
+      fields.profile.row,
+      fields.bevelWidth.row,
+      fields.bevelHeight.row,
+      limited,
+      fields.segments.row,
+      el(
+        "div",
+        { class: "buttons are-small mt-2 mb-0" },
         button("As high as wide", even),
-        button("No bevel", () => done({ bevelWidth: 0, bevelHeight: 0 }, "No bevel"), "sharp")),
-      el("h2", {}, "Back"), fields.back.row,
-      el("p", { class: "soft mt-3" }, "Where the artwork is narrower than two bevels, their slopes meet in a ridge."));
+        button("No bevel", () => done({ bevelWidth: 0, bevelHeight: 0 }, "No bevel"), "sharp"),
+      ),
+      el("h2", {}, "Back"),
+      fields.back.row,
+      el(
+        "p",
+        { class: "soft mt-3" },
+        "Where the artwork is narrower than two bevels, their slopes meet in a ridge.",
+      ),
+    );
   };
 
   // refresh shows the measures of what is selected; fresh says that other parts
@@ -108,7 +142,9 @@ export function mount(ctx) {
 
   // sayLimits tells what a bevel got where the depth allows no more.
   const sayLimits = () => {
-    const low = targets().map((p) => [p, solids.limitOf(p.id)]).filter(([, v]) => v > 0);
+    const low = targets()
+      .map((p) => [p, solids.limitOf(p.id)])
+      .filter(([, v]) => v > 0);
     limited.hidden = !low.length;
     if (!low.length) return;
     const [part, got] = low[0];
@@ -120,7 +156,9 @@ export function mount(ctx) {
   return {
     update(state) {
       veil.hidden = !state.problem;
-      veil.firstChild.textContent = state.problem ? `${state.problem} Go back to Intake to choose shapes.` : "";
+      veil.firstChild.textContent = state.problem
+        ? `${state.problem} Go back to Intake to choose shapes.`
+        : "";
       refresh(false);
       solids.show().catch(complain);
     },

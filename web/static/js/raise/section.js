@@ -18,7 +18,12 @@ const arrows = { ArrowUp: 0.5, ArrowRight: 0.5, ArrowDown: -0.5, ArrowLeft: -0.5
 // done(patch, label) report what a grip does.
 export function section({ live, done }) {
   const layer = el("g");
-  const svg = el("svg", { class: "cutview", viewBox: `0 0 ${W} ${H}`, role: "group", "aria-label": "Section through the rim" }, hatch(), layer);
+  const svg = el(
+    "svg",
+    { class: "cutview", viewBox: `0 0 ${W} ${H}`, role: "group", "aria-label": "Section through the rim" },
+    hatch(),
+    layer,
+  );
   let m = null; // the measures drawn
   let scale = 1; // px a mm
   let drag = null;
@@ -29,19 +34,23 @@ export function section({ live, done }) {
   };
   const draw = () => {
     const c = cutOf(m, scale);
-    layer.replaceChildren(el("path", { class: "body", d: c.path }),
+    layer.replaceChildren(
+      el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
-      el("text", { x: x0, y: H - 12 }, c.back ? "back, bevelled" : "back, flat"), ...dimensions(m, c),
+      el("text", { x: x0, y: H - 12 }, c.back ? "back, bevelled" : "back, flat"),
+      ...dimensions(m, c),
       grip("depth", (c.X(c.w) + right) / 2, c.Y(m.depth)),
       grip("bevelWidth", Math.min(c.X(c.w), right), c.Y(m.depth)),
-      grip("bevelHeight", c.X(0), c.Y(m.depth - c.h)));
+      grip("bevelHeight", c.X(0), c.Y(m.depth - c.h)),
+    );
     if (drag?.focus) layer.querySelector(`[data-grip="${drag.name}"]`)?.focus();
   };
   const patchFor = (name, v) => {
     const [least, most] = limit(name);
     v = Number(Math.min(most, Math.max(name === "depth" ? 0.05 : least, v)).toFixed(2));
     // A bevel that had no extent starts even.
-    if (name !== "depth" && (m.bevelWidth === 0 || m.bevelHeight === 0)) return { bevelWidth: v, bevelHeight: v };
+    if (name !== "depth" && (m.bevelWidth === 0 || m.bevelHeight === 0))
+      return { bevelWidth: v, bevelHeight: v };
     return { [name]: v };
   };
   const take = (name) => (e) => {
@@ -63,10 +72,20 @@ export function section({ live, done }) {
     drag = null;
     done(patch, labels[name]);
   };
-  const grip = (name, x, y) => el("circle", {
-    class: "grip", cx: x, cy: y, r: 6, tabindex: "0", role: "slider", "aria-label": spoken[name], "aria-valuenow": m[name],
-    "data-grip": name, onpointerdown: take(name), onkeydown: nudge(name),
-  });
+  const grip = (name, x, y) =>
+    el("circle", {
+      class: "grip",
+      cx: x,
+      cy: y,
+      r: 6,
+      tabindex: "0",
+      role: "slider",
+      "aria-label": spoken[name],
+      "aria-valuenow": m[name],
+      "data-grip": name,
+      onpointerdown: take(name),
+      onkeydown: nudge(name),
+    });
   svg.addEventListener("pointermove", (e) => {
     if (!drag) return;
     const perPx = W / svg.getBoundingClientRect().width / drag.scale;
@@ -98,10 +117,23 @@ export function section({ live, done }) {
 }
 
 function hatch() {
-  const pattern = { id: "hatch", width: 7, height: 7, patternUnits: "userSpaceOnUse", patternTransform: "rotate(45)" };
-  return el("defs", {}, el("pattern", pattern,
-    el("rect", { width: 7, height: 7, fill: "#f6e9df" }),
-    el("line", { x1: 0, y1: 0, x2: 0, y2: 7, class: "hatchline" })));
+  const pattern = {
+    id: "hatch",
+    width: 7,
+    height: 7,
+    patternUnits: "userSpaceOnUse",
+    patternTransform: "rotate(45)",
+  };
+  return el(
+    "defs",
+    {},
+    el(
+      "pattern",
+      pattern,
+      el("rect", { width: 7, height: 7, fill: "#f6e9df" }),
+      el("line", { x1: 0, y1: 0, x2: 0, y2: 7, class: "hatchline" }),
+    ),
+  );
 }
 
 // profile returns the facets of a bevel as shares of its width and height.
@@ -124,7 +156,11 @@ function cutOf(m, scale) {
   const Y = (v) => y0 - v * scale;
   const on = w > 0 && h > 0;
   const top = on ? profile(m).map(([t, f]) => [X(t * w), Y(d - h + f * h)]) : [[X(0), Y(d)]];
-  const low = back ? profile(m).map(([t, f]) => [X(t * w), Y(h - f * h)]).reverse() : [[X(0), Y(0)]];
+  const low = back
+    ? profile(m)
+        .map(([t, f]) => [X(t * w), Y(h - f * h)])
+        .reverse()
+    : [[X(0), Y(0)]];
   const edge = [[right, Y(0)], ...low, ...top, [right, Y(d)]].map(([x, y]) => [Math.min(x, right), y]);
   const path = `M${edge.map((p) => p.map((v) => v.toFixed(1)).join(" ")).join("L")}Z`;
   return { back, w, h, X, Y, path, scale };

@@ -23,20 +23,35 @@ export function mount(ctx) {
   const heading = () => el("h1", {}, "Checks");
   const buttons = files.map(([kind, name, what]) => {
     const act = () => download(kind);
-    return el("button", { class: "download", type: "button", "data-format": kind, onclick: act }, el("b", {}, name), el("span", {}, what));
+    return el(
+      "button",
+      { class: "download", type: "button", "data-format": kind, onclick: act },
+      el("b", {}, name),
+      el("span", {}, what),
+    );
   });
-  panel.append(el("h2", {}, "Download"), ...buttons,
-    el("p", { class: "soft mt-3" }, "Lengths are millimetres; GLB is in metres as its standard asks. A solid that fails a check is not handed out silently."));
-  const enable = (on) => buttons.forEach((b) => {
-    b.disabled = !on;
-  });
+  panel.append(
+    el("h2", {}, "Download"),
+    ...buttons,
+    el(
+      "p",
+      { class: "soft mt-3" },
+      "Lengths are millimetres; GLB is in metres as its standard asks. A solid that fails a check is not handed out silently.",
+    ),
+  );
+  const enable = (on) =>
+    buttons.forEach((b) => {
+      b.disabled = !on;
+    });
 
   const download = async (kind) => {
     enable(false);
     try {
       for (const k of together[kind] ?? [kind]) {
         const fetch = (job) => getFile(`${piece.base}/file/${k}`, job);
-        hand(await piece.run("Writing the file", fetch, { onCancel: () => say("Nothing was downloaded.") }));
+        hand(
+          await piece.run("Writing the file", fetch, { onCancel: () => say("Nothing was downloaded.") }),
+        );
       }
     } catch (e) {
       complain(e);
@@ -50,13 +65,21 @@ export function mount(ctx) {
     const mine = ++round;
     abort?.();
     const begin = performance.now();
-    box.replaceChildren(heading(), el("p", { class: "soft" }, "Going over every edge and every pair of triangles…"));
+    box.replaceChildren(
+      heading(),
+      el("p", { class: "soft" }, "Going over every edge and every pair of triangles…"),
+    );
     const fetch = (job) => {
       abort = job.abort;
       return get(`${piece.base}/data/checks`, job);
     };
-    const again = el("button", { class: "button is-small mt-3", type: "button", onclick: check }, "Check again");
-    const stopped = () => box.replaceChildren(heading(), el("p", { class: "soft" }, "The check was cancelled."), again);
+    const again = el(
+      "button",
+      { class: "button is-small mt-3", type: "button", onclick: check },
+      "Check again",
+    );
+    const stopped = () =>
+      box.replaceChildren(heading(), el("p", { class: "soft" }, "The check was cancelled."), again);
     try {
       const list = (await piece.run("Checking the solids", fetch, { onCancel: stopped })).parts;
       if (mine === round) show(list, performance.now() - begin);
@@ -70,7 +93,12 @@ export function mount(ctx) {
     const bad = list.filter((p) => !p.sound);
     box.replaceChildren(heading(), verdict(list, bad), table(list));
     const triangles = list.reduce((n, p) => n + p.triangles, 0);
-    piece.measure({ depth: Math.max(...list.map((p) => p.depth)), triangles, watertight: bad.length === 0, ms });
+    piece.measure({
+      depth: Math.max(...list.map((p) => p.depth)),
+      triangles,
+      watertight: bad.length === 0,
+      ms,
+    });
     document.querySelector('.rail a[data-step="release"] i').className = bad.length ? "bad" : "good";
     document.body.dataset.checked = "1";
   };
@@ -101,29 +129,47 @@ function hand({ name, blob }) {
   a.click();
   a.remove();
   setTimeout(() => URL.revokeObjectURL(a.href), 60000);
-  const size = blob.size >= 1e6 ? `${(blob.size / 1e6).toFixed(1)} MB` : `${Math.ceil(blob.size / 1000)} kB`;
+  const size =
+    blob.size >= 1e6 ? `${(blob.size / 1e6).toFixed(1)} MB` : `${Math.ceil(blob.size / 1000)} kB`;
   say(`${name}, ${size}, is in your downloads.`);
 }
 
 function verdict(list, bad) {
   const volume = list.reduce((n, p) => n + p.volumeMm3, 0);
   const who = list.length === 1 ? "The part is" : `All ${list.length} parts are`;
-  const good = `${who} sound: closed, no edge with a third face, no triangle without area, nothing crosses. `
-    + `${figure(volume / 1000)}\u00a0cm³ in all.`;
-  const fails = `${bad.length} of ${list.length} parts would fail: ${bad.map((p) => p.part).join(", ")}. `
-    + "Narrow the bevel or raise the tolerance.";
+  const good =
+    `${who} sound: closed, no edge with a third face, no triangle without area, nothing crosses. ` +
+    `${figure(volume / 1000)}\u00a0cm³ in all.`;
+  const fails =
+    `${bad.length} of ${list.length} parts would fail: ${bad.map((p) => p.part).join(", ")}. ` +
+    "Narrow the bevel or raise the tolerance.";
   return el("p", { class: `verdict${bad.length ? " bad" : ""}` }, bad.length ? fails : good);
 }
 
-const columns = [["Part"], ["Surface"], ["Pieces", "n"], ["Triangles", "n"], ["Depth", "n"], ["Volume", "n"], ["Area", "n"]];
+const columns = [
+  ["Part"],
+  ["Surface"],
+  ["Pieces", "n"],
+  ["Triangles", "n"],
+  ["Depth", "n"],
+  ["Volume", "n"],
+  ["Area", "n"],
+];
 
 function table(list) {
   const number = (text) => el("td", { class: "n" }, text);
-  const row = (p) => el("tr", {},
-    el("td", {}, swatch(p.color), p.part),
-    el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, p.sound ? "sound" : p.problems)),
-    number(count(p.shells)), number(count(p.triangles)), number(mm(p.depth)),
-    number(`${figure(p.volumeMm3 / 1000)} cm³`), number(`${figure(p.areaMm2 / 100)} cm²`));
+  const row = (p) =>
+    el(
+      "tr",
+      {},
+      el("td", {}, swatch(p.color), p.part),
+      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, p.sound ? "sound" : p.problems)),
+      number(count(p.shells)),
+      number(count(p.triangles)),
+      number(mm(p.depth)),
+      number(`${figure(p.volumeMm3 / 1000)} cm³`),
+      number(`${figure(p.areaMm2 / 100)} cm²`),
+    );
   const head = columns.map(([text, kind]) => el("th", { class: kind ?? null, scope: "col" }, text));
   return el("table", {}, el("thead", {}, el("tr", {}, ...head)), el("tbody", {}, ...list.map(row)));
 }

@@ -22,25 +22,56 @@ export function mount(ctx) {
   const side = (by, label) => (v) => piece.change(label, { kind: "size", by, mm: v });
   const setWidth = side("width", "Width");
   const scaled = (v) => setWidth(Number(v.toFixed(4)));
-  const plainField = (name, label, value, more) => lengthField({ name, label, slider: false, value, ...more });
+  const plainField = (name, label, value, more) =>
+    lengthField({ name, label, slider: false, value, ...more });
   const width = plainField("width", "Width", 0, { figure: "side", arrow: 1, done: setWidth });
-  const height = plainField("height", "Height", 0, { figure: "side", arrow: 1, done: side("height", "Height") });
+  const height = plainField("height", "Height", 0, {
+    figure: "side",
+    arrow: 1,
+    done: side("height", "Height"),
+  });
   const setTolerance = (v) => piece.change("Tolerance", { kind: "size", tolerance: v });
   const tolerance = plainField("tolerance", "Tolerance", 0.02, { arrow: 0.01, done: setTolerance });
-  const overlap = choice("Overlaps", [["cut", "cut"], ["keep", "keep"]], "cut", (v) =>
-    piece.change("Overlaps", { kind: "size", overlap: v }));
+  const overlap = choice(
+    "Overlaps",
+    [
+      ["cut", "cut"],
+      ["keep", "keep"],
+    ],
+    "cut",
+    (v) => piece.change("Overlaps", { kind: "size", overlap: v }),
+  );
   const ratio = el("p", { class: "soft" });
-  const button = (text, act) => el("button", { class: "button is-small", type: "button", onclick: act }, text);
-  const quick = el("div", { class: "buttons are-small mt-2" },
+  const button = (text, act) =>
+    el("button", { class: "button is-small", type: "button", onclick: act }, text);
+  const quick = el(
+    "div",
+    { class: "buttons are-small mt-2" },
     button("As drawn in the file", () => scaled(drawnWidth(piece.state))),
     button("÷ 2", () => scaled(piece.state.width / 2)),
     button("× 2", () => scaled(piece.state.width * 2)),
-    button("× 10", () => scaled(piece.state.width * 10)));
-  panel.append(el("h2", {}, "Real size"), width.row, height.row, ratio, quick,
-    el("h2", {}, "Outlines"), tolerance.row,
-    el("p", { class: "soft" }, "How far the solid's edges may depart from the artwork's curves. Finer means more triangles."),
+    button("× 10", () => scaled(piece.state.width * 10)),
+  );
+  panel.append(
+    el("h2", {}, "Real size"),
+    width.row,
+    height.row,
+    ratio,
+    quick,
+    el("h2", {}, "Outlines"),
+    tolerance.row,
+    el(
+      "p",
+      { class: "soft" },
+      "How far the solid's edges may depart from the artwork's curves. Finer means more triangles.",
+    ),
     overlap.row,
-    el("p", { class: "soft" }, "Cut: a shape on top is cut out of the ones below, so that the parts fit like inlays. Keep: every part stays whole."));
+    el(
+      "p",
+      { class: "soft" },
+      "Cut: a shape on top is cut out of the ones below, so that the parts fit like inlays. Keep: every part stays whole.",
+    ),
+  );
 
   let framed = 0;
   return {
@@ -88,15 +119,21 @@ function draw(s, selected) {
   const line = (d) => kids.push(el("path", { class: "dimline", d }));
   const text = (v, tx, ty, turned) => {
     const turn = turned ? `rotate(-90 ${tx} ${ty})` : null;
-    kids.push(el("text", { class: "dimtext", x: tx, y: ty, "font-size": side * 0.03, transform: turn }, mm(v)));
+    kids.push(
+      el("text", { class: "dimtext", x: tx, y: ty, "font-size": side * 0.03, transform: turn }, mm(v)),
+    );
   };
   const below = -y + off;
-  line(`M${x} ${below}H${-x}M${x} ${below - tick}v${2 * tick}M${-x} ${below - tick}v${2 * tick}`
-    + `M${x} ${-y + tick}V${below - tick}M${-x} ${-y + tick}V${below - tick}`);
+  line(
+    `M${x} ${below}H${-x}M${x} ${below - tick}v${2 * tick}M${-x} ${below - tick}v${2 * tick}` +
+      `M${x} ${-y + tick}V${below - tick}M${-x} ${-y + tick}V${below - tick}`,
+  );
   text(w, 0, below + side * 0.042, false);
   const left = x - off;
-  line(`M${left} ${y}V${-y}M${left - tick} ${y}h${2 * tick}M${left - tick} ${-y}h${2 * tick}`
-    + `M${x - tick} ${y}H${left + tick}M${x - tick} ${-y}H${left + tick}`);
+  line(
+    `M${left} ${y}V${-y}M${left - tick} ${y}h${2 * tick}M${left - tick} ${-y}h${2 * tick}` +
+      `M${x - tick} ${y}H${left + tick}M${x - tick} ${-y}H${left + tick}`,
+  );
   text(h, left - side * 0.02, 0, true);
   return kids;
 }

@@ -2,7 +2,14 @@
 // the dimension lines, as in a workshop drawing.
 
 import {
-  BufferGeometry, CylinderGeometry, Float32BufferAttribute, LineBasicMaterial, LineSegments, Mesh, MeshPhongMaterial, Vector3,
+  BufferGeometry,
+  CylinderGeometry,
+  Float32BufferAttribute,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshPhongMaterial,
+  Vector3,
 } from "../../vendor/three.min.js";
 import { shadow } from "./shadow.js";
 
@@ -23,7 +30,11 @@ export function furnish(group, body, size, state) {
   const plaster = new MeshPhongMaterial({ color: "#f1e9dd", shininess: 4 });
   const disc = new Mesh(new CylinderGeometry(radius, radius * 1.015, thick, 96), plaster);
   disc.position.y = floor - thick / 2;
-  group.add(disc, lines(rings(radius, floor + span * 0.001), "#c4b39e"), shadow(state, size, floor + span * 0.0005, radius));
+  group.add(
+    disc,
+    lines(rings(radius, floor + span * 0.001), "#c4b39e"),
+    shadow(state, size, floor + span * 0.0005, radius),
+  );
   const corner = upperRight(body, size);
   const { points, labels } = dimensions(size, span, corner);
   group.add(lines(points, "#1f7468"));
@@ -41,7 +52,8 @@ function rings(radius, at) {
   const out = [];
   const ring = 96; // pieces of a circle
   const step = 10 ** Math.floor(Math.log10(radius / 2));
-  const put = (r, a, s, b) => out.push(r * Math.cos(a), at, r * Math.sin(a), s * Math.cos(b), at, s * Math.sin(b));
+  const put = (r, a, s, b) =>
+    out.push(r * Math.cos(a), at, r * Math.sin(a), s * Math.cos(b), at, s * Math.sin(b));
   for (let r = step, i = 1; r < radius; r += step, i++) {
     for (let k = 0; k < ring; k++) {
       if (i % 5 && k % 2) continue;

@@ -3,7 +3,12 @@
 import { Color, MeshPhongMaterial, ShaderMaterial } from "../../vendor/three.min.js";
 
 // shadings lists the ways, with their names.
-export const shadings = [["clay", "Clay"], ["colours", "Colours"], ["wire", "Wire"], ["zebra", "Zebra"]];
+export const shadings = [
+  ["clay", "Clay"],
+  ["colours", "Colours"],
+  ["wire", "Wire"],
+  ["zebra", "Zebra"],
+];
 
 const clay = "#d8c3b0";
 
@@ -32,7 +37,11 @@ const zebra = {
 // materialFor returns the material of a part; lit marks the selected one.
 export function materialFor(shading, color, lit) {
   if (shading === "zebra") return new ShaderMaterial(zebra);
-  const m = new MeshPhongMaterial({ color: shading === "colours" ? color : clay, shininess: 34, specular: "#4a4038" });
+  const m = new MeshPhongMaterial({
+    color: shading === "colours" ? color : clay,
+    shininess: 34,
+    specular: "#4a4038",
+  });
   if (shading === "wire") {
     m.wireframe = true;
     m.color = new Color("#4b3a30");

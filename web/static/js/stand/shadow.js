@@ -2,7 +2,13 @@
 // high light in front, soft, and fading with the distance from where the piece
 // stands.
 
-import { CanvasTexture, Mesh, MeshBasicMaterial, PlaneGeometry, SRGBColorSpace } from "../../vendor/three.min.js";
+import {
+  CanvasTexture,
+  Mesh,
+  MeshBasicMaterial,
+  PlaneGeometry,
+  SRGBColorSpace,
+} from "../../vendor/three.min.js";
 
 const pixels = 512; // of the picture's longer side
 const lean = 0.24; // length of the shadow for one unit of height
@@ -34,7 +40,12 @@ export function shadow(state, { x, y, z }, floor, radius) {
   pen.shadowBlur = soft * k * 2;
   pen.shadowOffsetX = aside;
   pen.globalAlpha = 1;
-  const path = new Path2D(state.parts.filter((p) => !p.out).map((p) => p.path).join(""));
+  const path = new Path2D(
+    state.parts
+      .filter((p) => !p.out)
+      .map((p) => p.path)
+      .join(""),
+  );
   for (let i = 0; i < copies; i++) {
     const [px, py] = place(0, z * (i / (copies - 1) - 0.5) - (lean * y) / 2);
     pen.setTransform(k, 0, 0, lean * k, px - aside, py);
@@ -44,7 +55,10 @@ export function shadow(state, { x, y, z }, floor, radius) {
   fade(pen, canvas, place(0, far)[1], place(0, z / 2)[1]);
   const map = new CanvasTexture(canvas);
   map.colorSpace = SRGBColorSpace;
-  const mesh = new Mesh(new PlaneGeometry(w, h), new MeshBasicMaterial({ map, transparent: true, depthWrite: false, opacity: 0.5 }));
+  const mesh = new Mesh(
+    new PlaneGeometry(w, h),
+    new MeshBasicMaterial({ map, transparent: true, depthWrite: false, opacity: 0.5 }),
+  );
   mesh.rotation.x = -Math.PI / 2;
   mesh.position.set(0, floor, far + h / 2);
   return mesh;

@@ -4,7 +4,16 @@
 // view and lets go of it again.
 
 import {
-  Box3, BufferAttribute, BufferGeometry, DirectionalLight, Group, HemisphereLight, Mesh, PerspectiveCamera, Scene, Vector3,
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  DirectionalLight,
+  Group,
+  HemisphereLight,
+  Mesh,
+  PerspectiveCamera,
+  Scene,
+  Vector3,
   WebGLRenderer,
 } from "../../vendor/three.min.js";
 import { el, plain } from "../lib/page.js";
@@ -40,12 +49,21 @@ export class Stand {
     this.canvas = this.renderer.domElement;
     this.canvas.tabIndex = 0;
     this.canvas.setAttribute("role", "img");
-    this.canvas.setAttribute("aria-label", "The piece on the stand. Arrow keys turn it, plus and minus near it.");
+    this.canvas.setAttribute(
+      "aria-label",
+      "The piece on the stand. Arrow keys turn it, plus and minus near it.",
+    );
     this.key = new DirectionalLight("#fff6e6", 2.3);
     this.fill = new DirectionalLight("#dfe9f5", 0.5);
     this.body = new Group();
     this.furniture = new Group();
-    this.scene.add(new HemisphereLight("#ffffff", "#c9b49e", 1.5), this.key, this.fill, this.body, this.furniture);
+    this.scene.add(
+      new HemisphereLight("#ffffff", "#c9b49e", 1.5),
+      this.key,
+      this.fill,
+      this.body,
+      this.furniture,
+    );
     this.labels = ["w", "h", "d"].map(() => el("span", { class: "viewlabel", hidden: true }));
     this.tools = this.makeTools();
     this.pointer();
@@ -76,19 +94,29 @@ export class Stand {
       return el("button", { type: "button", ...attrs }, picture, text);
     };
     const looks = Object.entries(views).map(([k, v]) =>
-      button(v.name, v.d, { "data-view": k, title: `${v.name} view`, onclick: () => this.look(k) }));
+      button(v.name, v.d, { "data-view": k, title: `${v.name} view`, onclick: () => this.look(k) }),
+    );
     const fit = button("Fit", fitIcon, { title: "Fit into the view (F)", onclick: () => this.fit() });
     this.shadeChoice = choice("Shading", shadings, "clay", (k) => this.shade(k));
-    return el("div", { class: "standtools" },
+    return el(
+      "div",
+      { class: "standtools" },
       el("div", { class: "viewtools", role: "group", "aria-label": "Views" }, ...looks, fit),
-      el("div", { class: "shading" }, this.shadeChoice.row.lastChild));
+      el("div", { class: "shading" }, this.shadeChoice.row.lastChild),
+    );
   }
 
   press(key) {
     const after = (names, now) => names[(names.indexOf(now) + 1) % names.length];
     if (key === "f") this.fit();
     if (key === "v") this.look(after(Object.keys(views), this.named));
-    if (key === "c") this.shade(after(shadings.map((s) => s[0]), this.shading));
+    if (key === "c")
+      this.shade(
+        after(
+          shadings.map((s) => s[0]),
+          this.shading,
+        ),
+      );
   }
 
   pointer() {
@@ -292,8 +320,16 @@ export class Stand {
     c.updateProjectionMatrix();
     // The lights go with the eye, so that every side shows its form.
     const right = new Vector3(Math.cos(yaw), 0, -Math.sin(yaw));
-    this.key.position.copy(c.position).normalize().addScaledVector(right, -0.75).add(new Vector3(0, 0.95, 0));
-    this.fill.position.copy(c.position).normalize().addScaledVector(right, 1.2).add(new Vector3(0, -0.1, 0));
+    this.key.position
+      .copy(c.position)
+      .normalize()
+      .addScaledVector(right, -0.75)
+      .add(new Vector3(0, 0.95, 0));
+    this.fill.position
+      .copy(c.position)
+      .normalize()
+      .addScaledVector(right, 1.2)
+      .add(new Vector3(0, -0.1, 0));
     this.renderer.render(this.scene, c);
     this.placeLabels();
   }
