@@ -3,6 +3,9 @@
 import { el } from "../lib/page.js";
 import { count, figure } from "../lib/length.js";
 
+const tick = (shapes) =>
+  plural(shapes.length, "tick it in the list to take it in", "tick them in the list to take them in");
+
 const kinds = {
   "left out": ["out", "✕"],
   changed: ["changed", "!"],
@@ -80,12 +83,12 @@ export function report(state, data, tree, act) {
   info(
     hidden,
     `${n(hidden)} hidden ${plural(hidden.length, "shape starts", "shapes start")} left out`,
-    "tick it in the list to take it in",
+    tick(hidden),
   );
   info(
     off,
     `${n(off)} ${plural(off.length, "shape", "shapes")} off the page left out`,
-    "tick it in the list to take it in",
+    tick(off),
   );
   if (!data.notes.length) entry("", "✓", "Everything in the file was understood", "");
   return [
