@@ -71,7 +71,7 @@ type run struct {
 	path    []geom.Contour
 	at      geom.Vec
 	open    bool
-	clipped int // 0, 1 nonzero, 2 even-odd: W waits for the painting operator
+	clipped int // the rule of a W that waits for the painting operator
 
 	tm, tlm  geom.Matrix
 	textClip []geom.Contour
@@ -138,179 +138,6 @@ func floats(args []any, n int) ([]float64, bool) {
 		out[i] = v
 	}
 	return out, true
-}
-
-func (c *run) operator(op string, args []any) error {
-	g := c.g
-	num := func() float64 { v, _ := floats(args, 1); return v[0] }
-	word := func() name {
-		if len(args) > 0 {
-			n, _ := args[len(args)-1].(name)
-			return n
-		}
-		return ""
-	}
-	switch op {
-	case "q":
-		if len(c.saved) < maxSaved {
-			s := *g
-			c.saved = append(c.saved, &s)
-		}
-	case "Q":
-		if n := len(c.saved); n > 0 {
-			c.g, c.saved = c.saved[n-1], c.saved[:n-1]
-		}
-	case "cm":
-		if v, ok := floats(args, 6); ok {
-			if m := g.ctm.Mul(geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}); m.Finite() {
-				g.ctm = m
-			}
-		}
-	case "w":
-		g.width = math.Abs(num())
-	case "J":
-		g.cap = int(num())
-	case "j":
-		g.join = int(num())
-	case "M":
-		g.miter = num()
-	case "d":
-		if len(args) >= 2 {
-			a, _ := args[len(args)-2].([]any)
-			g.dash = nil
-			for _, e := range a {
-				v, _ := e.(float64)
-				g.dash = append(g.dash, v)
-			}
-			g.dashAt = num()
-		}
-	case "i", "ri":
-	case "gs":
-		c.extState(c.r.dict(c.resource("ExtGState", word())))
-
-	case "m":
-		if v, ok := floats(args, 2); ok {
-			return c.moveTo(geom.Vec{X: v[0], Y: v[1]})
-		}
-	case "l":
-		if v, ok := floats(args, 2); ok {
-			return c.add(geom.Segment{To: geom.Vec{X: v[0], Y: v[1]}})
-		}
-	case "c":
-		if v, ok := floats(args, 6); ok {
-			return c.add(
-				geom.Segment{
-					Kind: geom.Cubic,
-					C1:   geom.Vec{X: v[0], Y: v[1]},
-					C2:   geom.Vec{X: v[2], Y: v[3]},
-					To:   geom.Vec{X: v[4], Y: v[5]},
-				},
-			)
-		}
-	case "v":
-		if v, ok := floats(args, 4); ok {
-			return c.add(
-				geom.Segment{
-					Kind: geom.Cubic,
-					C1:   c.at,
-					C2:   geom.Vec{X: v[0], Y: v[1]},
-					To:   geom.Vec{X: v[2], Y: v[3]},
-				},
-			)
-		}
-	case "y":
-		if v, ok := floats(args, 4); ok {
-			to := geom.Vec{X: v[2], Y: v[3]}
-			return c.add(geom.Segment{Kind: geom.Cubic, C1: geom.Vec{X: v[0], Y: v[1]}, C2: to, To: to})
-		}
-	case "h":
-		c.closePath()
-	case "re":
-		if v, ok := floats(args, 4); ok {
-			if err := c.moveTo(geom.Vec{X: v[0], Y: v[1]}); err != nil {
-				return err
-			}
-			for _, p := range []geom.Vec{{X: v[0] + v[2], Y: v[1]}, {X: v[0] + v[2], Y: v[1] + v[3]}, {X: v[0], Y: v[1] + v[3]}} {
-				if err := c.add(geom.Segment{To: p}); err != nil {
-					return err
-				}
-			}
-			c.closePath()
-		}
-	case "S":
-		return c.paintPath(0, true)
-	case "s":
-		c.closePath()
-		return c.paintPath(0, true)
-	case "f", "F":
-		return c.paintPath(1, false)
-	case "f*":
-		return c.paintPath(2, false)
-	case "B":
-		return c.paintPath(1, true)
-	case "B*":
-		return c.paintPath(2, true)
-	case "b":
-		c.closePath()
-		return c.paintPath(1, true)
-	case "b*":
-		c.closePath()
-		return c.paintPath(2, true)
-	case "n":
-		return c.paintPath(0, false)
-	case "W":
-		c.clipped = 1
-	case "W*":
-		c.clipped = 2
-
-	case "CS":
-		c.setSpace(&g.stroke, word())
-	case "cs":
-		c.setSpace(&g.fill, word())
-	case "SC", "SCN":
-		c.setColor(&g.stroke, args)
-	case "sc", "scn":
-		c.setColor(&g.fill, args)
-	case "G":
-		c.device(&g.stroke, grayColors, args)
-	case "g":
-		c.device(&g.fill, grayColors, args)
-	case "RG":
-		c.device(&g.stroke, rgbColors, args)
-	case "rg":
-		c.device(&g.fill, rgbColors, args)
-	case "K":
-		c.device(&g.stroke, cmykColors, args)
-	case "k":
-		c.device(&g.fill, cmykColors, args)
-	case "sh":
-		return c.shadeArea(c.resource("Shading", word()))
-	case "Do":
-		return c.do(word())
-
-	case "BMC", "BDC":
-		c.beginMark(args)
-	case "EMC":
-		if n := len(c.marks); n > 0 {
-			m := c.marks[n-1]
-			c.marks = c.marks[:n-1]
-			c.group = m.group
-			if m.hidden {
-				c.hidden--
-			}
-		}
-	case "MP", "DP", "BX", "EX":
-
-	case "d0":
-		v, _ := floats(args, 2)
-		c.width = v[0]
-	case "d1":
-		v, _ := floats(args, 6)
-		c.width, g.fixedColor = v[0], true
-	default:
-		return c.textOperator(op, args)
-	}
-	return nil
 }
 
 // resource looks a resource up by its kind and name.
@@ -410,8 +237,8 @@ func (c *run) paintPath(fill int, stroke bool) error {
 	how := c.clipped
 	all := c.path
 	c.path, c.open, c.clipped = nil, false, 0
-	if fill > 0 && len(path) > 0 {
-		if err := c.shape(path, c.r.flip.Mul(c.g.ctm), fill == 2, nil, c.g.fill, c.g.fillAlpha); err != nil {
+	if fill != noFill && len(path) > 0 {
+		if err := c.shape(path, c.r.flip.Mul(c.g.ctm), fill == evenOdd, nil, c.g.fill, c.g.fillAlpha); err != nil {
 			return err
 		}
 	}
@@ -420,8 +247,8 @@ func (c *run) paintPath(fill int, stroke bool) error {
 			return err
 		}
 	}
-	if how > 0 && len(all) > 0 {
-		it := artwork.ClipItem{Contours: path, Matrix: c.r.flip.Mul(c.g.ctm), EvenOdd: how == 2}
+	if how != noFill && len(all) > 0 {
+		it := artwork.ClipItem{Contours: path, Matrix: c.r.flip.Mul(c.g.ctm), EvenOdd: how == evenOdd}
 		c.g.clips = append(
 			c.g.clips[:len(c.g.clips):len(c.g.clips)],
 			&artwork.Clip{Items: []artwork.ClipItem{it}},
