@@ -10,129 +10,143 @@ import (
 	"bildhauer/core/read/font"
 )
 
-// aiTextOperators returns the operators of text objects in the older artwork
+// aiTextOperators holds the operators of text objects in the older artwork
 // format. Text at a point becomes outlines; text in areas and along paths is
 // not laid out in the file and is reported.
-func aiTextOperators() map[string]aiOp {
-	set := func(f func(t *aiText, v float64)) aiOp {
-		return func(m *machine) error {
-			if n := len(m.stack); n > 0 && m.stack[n-1].number() {
-				v, _ := m.num()
-				m.aiTextState()
-				f(m.ai.text, v)
-			}
-			m.stack = m.stack[:0]
-			return nil
+var aiTextOperators = map[string]aiOp{
+	"To": aiBeginText,
+	"TO": aiEndText,
+	"Tp": aiTextPlace,
+	"TP": func(m *machine) error { // the path of an area or line ends
+		m.gs.path, m.gs.has, m.gs.open = nil, false, false
+		return aiDrop(m)
+	},
+	"Td": aiTextMove,
+	"T*": func(m *machine) error {
+		m.aiTextState()
+		return m.aiNewLine()
+	},
+	"Tf": aiTextFont,
+	"TZ": aiEncoding,
+	"Tl": func(m *machine) error { // leading of lines and of paragraphs
+		m.aiTextState()
+		if len(m.stack) > 0 && m.stack[0].number() {
+			m.ai.text.leading = m.stack[0].f
+		}
+		return aiDrop(m)
+	},
+	"Tz": func(m *machine) error {
+		m.aiTextState()
+		if len(m.stack) > 0 && m.stack[0].number() && m.stack[0].f > 0 {
+			m.ai.text.scale = m.stack[0].f / 100
+		}
+		return aiDrop(m)
+	},
+	"Tt": aiSetText(func(t *aiText, v float64) { t.track = v / 1000 }),
+	"Ts": aiSetText(func(t *aiText, v float64) { t.rise = v }),
+	"Ta": aiSetText(func(t *aiText, v float64) { t.align = int(v) }),
+	"Tr": aiSetText(func(t *aiText, v float64) { t.render = int(v) }),
+	"Tk": aiSetText(func(t *aiText, v float64) { t.x -= v / 1000 * t.size * t.scale }),
+	"Tx": aiShow,
+	"TX": aiShow,
+	"Tj": aiShow,
+}
+
+func init() {
+	// What sets how an editor breaks lines and hyphenates.
+	const layout = "TA TC TV Tv TW Tw Ti Tc Tq TG Tg T- T+ Tu TS Tb %_Tc %_TC %_Tq %_Tg %_TG %_Tv %_TV"
+	for _, name := range strings.Fields(layout) {
+		aiOperators[name] = aiDrop
+	}
+}
+
+// aiSetText makes an operator of one number that changes the text's state.
+func aiSetText(f func(t *aiText, v float64)) aiOp {
+	return func(m *machine) error {
+		if n := len(m.stack); n > 0 && m.stack[n-1].number() {
+			v, _ := m.num()
+			m.aiTextState()
+			f(m.ai.text, v)
+		}
+		return aiDrop(m)
+	}
+}
+
+// aiBeginText opens a text object; attributes stay from the one before.
+func aiBeginText(m *machine) error {
+	t := &aiText{m: geom.Identity, scale: 1, size: 12}
+	if old := m.ai.text; old != nil {
+		t.font, t.size, t.leading = old.font, old.size, old.leading
+		t.track, t.scale = old.track, old.scale
+	}
+	if n := len(m.stack); n > 0 {
+		t.kind = m.stack[n-1].n
+	}
+	m.ai.text = t
+	return aiDrop(m)
+}
+
+func aiEndText(m *machine) error {
+	err := m.aiLine()
+	if t := m.ai.text; t != nil && t.unplaced {
+		m.sheet.Note(artwork.NoteAreaText, strings.TrimSpace(t.words.String()))
+	}
+	m.stack = m.stack[:0]
+	m.gs.path, m.gs.has, m.gs.open = nil, false, false
+	return err
+}
+
+func aiTextPlace(m *machine) error {
+	m.aiTextState()
+	n := len(m.stack)
+	if n >= 7 && m.stack[n-1].number() { // the matrix and where the text starts
+		m.num()
+	}
+	if v, err := m.nums(6); err == nil {
+		m.ai.text.m = geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}
+		m.ai.text.line = m.ai.text.m
+	}
+	return aiDrop(m)
+}
+
+func aiTextMove(m *machine) error {
+	m.aiTextState()
+	if v, err := m.nums(2); err == nil {
+		if err := m.aiLine(); err != nil {
+			return err
+		}
+		m.ai.text.line = m.ai.text.line.Mul(geom.Translate(v[0], v[1]))
+	}
+	return aiDrop(m)
+}
+
+// aiTextFont sets font and size: the first name and the first number behind it.
+func aiTextFont(m *machine) error {
+	m.aiTextState()
+	var size float64
+	var wanted string
+	for _, o := range m.stack {
+		switch {
+		case o.kind == kName && wanted == "":
+			wanted = strings.TrimPrefix(o.s, "_")
+		case o.number() && wanted != "" && size == 0:
+			size = o.f
 		}
 	}
-	drop := func(m *machine) error { m.stack = m.stack[:0]; return nil }
-	ops := map[string]aiOp{
-		"To": func(m *machine) error {
-			old := m.ai.text
-			m.ai.text = &aiText{m: geom.Identity, scale: 1, size: 12}
-			if old != nil { // attributes stay from the text before
-				m.ai.text.font, m.ai.text.size, m.ai.text.leading, m.ai.text.track, m.ai.text.scale = old.font, old.size, old.leading, old.track, old.scale
-			}
-			if n := len(m.stack); n > 0 {
-				m.ai.text.kind = m.stack[n-1].n
-			}
-			m.stack = m.stack[:0]
-			return nil
-		},
-		"TO": func(m *machine) error {
-			err := m.aiLine()
-			if t := m.ai.text; t != nil && t.unplaced {
-				m.sheet.Note(artwork.NoteAreaText, strings.TrimSpace(t.words.String()))
-			}
-			m.stack = m.stack[:0]
-			m.gs.path, m.gs.has, m.gs.open = nil, false, false
-			return err
-		},
-		"Tp": func(m *machine) error {
-			m.aiTextState()
-			n := len(m.stack)
-			if n >= 7 && m.stack[n-1].number() { // the matrix and where the text starts
-				m.num()
-			}
-			if v, err := m.nums(6); err == nil {
-				m.ai.text.m = geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}
-				m.ai.text.line = m.ai.text.m
-			}
-			m.stack = m.stack[:0]
-			return nil
-		},
-		"TP": func(m *machine) error { // the path of an area or line ends
-			m.gs.path, m.gs.has, m.gs.open = nil, false, false
-			m.stack = m.stack[:0]
-			return nil
-		},
-		"Td": func(m *machine) error {
-			m.aiTextState()
-			if v, err := m.nums(2); err == nil {
-				if err := m.aiLine(); err != nil {
-					return err
-				}
-				m.ai.text.line = m.ai.text.line.Mul(geom.Translate(v[0], v[1]))
-			}
-			m.stack = m.stack[:0]
-			return nil
-		},
-		"T*": func(m *machine) error { m.aiTextState(); return m.aiNewLine() },
-		"Tf": func(m *machine) error {
-			m.aiTextState()
-			var size float64
-			var wanted string
-			for _, o := range m.stack {
-				switch {
-				case o.kind == kName && wanted == "":
-					wanted = strings.TrimPrefix(o.s, "_")
-				case o.number() && wanted != "" && size == 0:
-					size = o.f
-				}
-			}
-			m.stack = m.stack[:0]
-			if wanted == "" {
-				return nil
-			}
-			f, ok := m.ai.fonts[wanted]
-			if !ok {
-				f = m.library.ForPostScript(wanted)
-				m.ai.fonts[wanted] = f
-			}
-			m.ai.text.font = f
-			if size > 0 {
-				m.ai.text.size = size
-			}
-			return nil
-		},
-		"TZ": aiEncoding,
-		"Tl": func(m *machine) error { // leading of lines and of paragraphs
-			m.aiTextState()
-			if len(m.stack) > 0 && m.stack[0].number() {
-				m.ai.text.leading = m.stack[0].f
-			}
-			m.stack = m.stack[:0]
-			return nil
-		},
-		"Tt": set(func(t *aiText, v float64) { t.track = v / 1000 }),
-		"Tz": func(m *machine) error {
-			m.aiTextState()
-			if len(m.stack) > 0 && m.stack[0].number() && m.stack[0].f > 0 {
-				m.ai.text.scale = m.stack[0].f / 100
-			}
-			m.stack = m.stack[:0]
-			return nil
-		},
-		"Ts": set(func(t *aiText, v float64) { t.rise = v }),
-		"Ta": set(func(t *aiText, v float64) { t.align = int(v) }),
-		"Tr": set(func(t *aiText, v float64) { t.render = int(v) }),
-		"Tk": set(func(t *aiText, v float64) { t.x -= v / 1000 * t.size * t.scale }),
-		"Tx": aiShow, "TX": aiShow, "Tj": aiShow,
+	m.stack = m.stack[:0]
+	if wanted == "" {
+		return nil
 	}
-	for _, n := range strings.Fields("TA TC TV Tv TW Tw Ti Tc Tq TG Tg T- T+ Tu TS Tb %_Tc %_TC %_Tq %_Tg %_TG %_Tv %_TV") {
-		ops[n] = drop
+	f, ok := m.ai.fonts[wanted]
+	if !ok {
+		f = m.library.ForPostScript(wanted)
+		m.ai.fonts[wanted] = f
 	}
-	return ops
+	m.ai.text.font = f
+	if size > 0 {
+		m.ai.text.size = size
+	}
+	return nil
 }
 
 func (m *machine) aiTextState() {
