@@ -217,3 +217,41 @@ func TestWideIntegers(t *testing.T) {
 		}
 	}
 }
+
+// TestSignOfSum compares signs with exact arithmetic, most of them of sums that
+// nearly vanish, where rounding would decide.
+func TestSignOfSum(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 6))
+	small, zero := 0, 0
+	for range 50000 {
+		a0, b0 := r.Int64N(1<<60)-1<<59, r.Int64N(1<<60)-1<<59
+		a1, b1 := r.Int64N(1<<60)-1<<59, r.Int64N(1<<60)-1<<59
+		a2, b2 := r.Int64N(1<<60)-1<<59, r.Int64N(1<<60)-1<<59
+		switch r.IntN(4) {
+		case 0: // cancels but for the last product
+			a1, b1 = -a0, b0
+			a2, b2 = r.Int64N(3)-1, r.Int64N(3)-1
+		case 1: // differs in the last digit of a factor
+			a1, b1 = -a0, b0+r.Int64N(3)-1
+			a2, b2 = r.Int64N(1<<30), r.Int64N(1<<30)-1<<29
+		case 2: // cancels over all three
+			a1, b1 = a0, -b0-1
+			a2, b2 = a0, r.Int64N(3)
+		}
+		want := new(big.Int).Mul(big.NewInt(a0), big.NewInt(b0))
+		size := new(big.Int).Abs(want)
+		want.Add(want, new(big.Int).Mul(big.NewInt(a1), big.NewInt(b1)))
+		want.Add(want, new(big.Int).Mul(big.NewInt(a2), big.NewInt(b2)))
+		if got := SignOfSum(a0, b0, a1, b1, a2, b2); got != want.Sign() {
+			t.Fatalf("%d*%d + %d*%d + %d*%d has the sign %d, not %d", a0, b0, a1, b1, a2, b2, want.Sign(), got)
+		}
+		if want.Sign() == 0 {
+			zero++
+		} else if new(big.Int).Rsh(size, 50).CmpAbs(want) > 0 {
+			small++
+		}
+	}
+	if small < 10000 || zero < 1000 {
+		t.Errorf("only %d sums close to zero, %d that vanish", small, zero)
+	}
+}

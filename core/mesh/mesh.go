@@ -85,21 +85,5 @@ func cross(u, v [3]int64) [3]int64 {
 // is exact for coordinates up to 2^27 apart.
 func orient3(a, b, c, d [3]int32) int {
 	n, w := cross(sub(b, a), sub(c, a)), sub(d, a)
-	t0, t1, t2 := float64(n[0])*float64(w[0]), float64(n[1])*float64(w[1]), float64(n[2])*float64(w[2])
-	det := t0 + t1 + t2
-	bound := 8.9e-16 * (abs(t0) + abs(t1) + abs(t2))
-	if det > bound {
-		return 1
-	}
-	if det < -bound {
-		return -1
-	}
-	return geom.Mul128(n[0], w[0]).Add(geom.Mul128(n[1], w[1])).Add(geom.Mul128(n[2], w[2])).Sign()
-}
-
-func abs(x float64) float64 {
-	if x < 0 {
-		return -x
-	}
-	return x
+	return geom.SignOfSum(n[0], w[0], n[1], w[1], n[2], w[2])
 }

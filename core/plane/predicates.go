@@ -54,9 +54,7 @@ func dotAt(a, p, q Point) int64 {
 }
 
 // inCircle reports whether d lies strictly inside the circle through the
-// counter-clockwise triangle a, b, c. A floating-point filter decides clear
-// cases (Shewchuk, Adaptive precision floating-point arithmetic, 1997), 128-bit
-// integers the others.
+// counter-clockwise triangle a, b, c. It is exact.
 func inCircle(a, b, c, d Point) bool {
 	adx, ady := int64(a.X-d.X), int64(a.Y-d.Y)
 	bdx, bdy := int64(b.X-d.X), int64(b.Y-d.Y)
@@ -68,24 +66,7 @@ func inCircle(a, b, c, d Point) bool {
 	al := adx*adx + ady*ady
 	bl := bdx*bdx + bdy*bdy
 	cl := cdx*cdx + cdy*cdy
-	t0, t1, t2 := float64(al)*float64(bc), float64(bl)*float64(ca), float64(cl)*float64(ab)
-	det := t0 + t1 + t2
-	// Each factor carries one rounding, each product one more, each sum one.
-	bound := 8.9e-16 * (abs(t0) + abs(t1) + abs(t2))
-	if det > bound {
-		return true
-	}
-	if det < -bound {
-		return false
-	}
-	return geom.Mul128(al, bc).Add(geom.Mul128(bl, ca)).Add(geom.Mul128(cl, ab)).Sign() > 0
-}
-
-func abs(x float64) float64 {
-	if x < 0 {
-		return -x
-	}
-	return x
+	return geom.SignOfSum(al, bc, bl, ca, cl, ab) > 0
 }
 
 // crossing returns the grid point nearest to where the lines a-b and c-d meet.

@@ -47,13 +47,13 @@ func (l Loop) cutCorners(visits map[Point]int, gap float64) Loop {
 			out = append(out, v)
 			continue
 		}
-		out = append(out, toward(v, p, gap), toward(v, q, gap))
+		out = append(out, stepTo(v, p, gap), stepTo(v, q, gap))
 	}
 	return out
 }
 
-// toward returns the point gap away from v on the way to p, at most 2/5 of it.
-func toward(v, p Point, gap float64) Point {
+// stepTo returns the point gap away from v on the way to p, at most 2/5 of it.
+func stepTo(v, p Point, gap float64) Point {
 	dx, dy := float64(p.X-v.X), float64(p.Y-v.Y)
 	k := math.Min(gap/math.Hypot(dx, dy), 0.4)
 	return Point{v.X + int32(math.Round(dx*k)), v.Y + int32(math.Round(dy*k))}
