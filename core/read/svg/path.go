@@ -88,135 +88,153 @@ func numbers(s string) []float64 {
 // parsePath reads path data. On an error it returns what came before, as SVG
 // asks for, and false.
 func parsePath(d string, b *budget.Budget) ([]geom.Contour, bool) {
-	p := scanner{s: d}
-	var out []geom.Contour
-	var cur *geom.Contour
-	var at, start, ctrl geom.Vec
-	var last byte
-	open := func() {
-		if cur == nil {
-			out = append(out, geom.Contour{Start: at})
-			cur = &out[len(out)-1]
-			start = at
-		}
-	}
-	add := func(s geom.Segment) {
-		open()
-		cur.Segs = append(cur.Segs, s)
-		at = s.To
-	}
-	var cmd byte
+	p := pathReader{scanner: scanner{s: d}}
 	for {
 		p.space()
 		if p.i >= len(p.s) {
-			return out, true
+			return p.out, true
 		}
 		b.Visit()
-		if c := p.s[p.i]; c >= 'A' && c <= 'z' && c != 'e' && c != 'E' {
-			cmd = c
-			p.i++
-		} else if cmd == 0 || cmd == 'z' || cmd == 'Z' {
-			return out, false
+		if !p.command() || !p.step() {
+			return p.out, false
 		}
-		if len(out) == 0 && cur == nil && cmd != 'm' && cmd != 'M' {
-			return out, false
-		}
-		rel := cmd >= 'a'
-		base := geom.Vec{}
-		if rel {
-			base = at
-		}
-		good := true
-		num := func() float64 {
-			v, ok := p.number()
-			good = good && ok
-			return v
-		}
-		point := func() geom.Vec {
-			x := num()
-			y := num()
-			return geom.Vec{X: base.X + x, Y: base.Y + y}
-		}
-		switch cmd {
-		case 'M', 'm':
-			q := point()
-			if !good {
-				return out, false
-			}
-			at, cur = q, nil
-			open()
-			cmd = 'L' + cmd - 'M' // further pairs are lines
-		case 'Z', 'z':
-			if cur != nil {
-				cur.Closed = true
-				cur = nil
-			}
-			at = start
-		case 'L', 'l':
-			q := point()
-			if !good {
-				return out, false
-			}
-			add(geom.Segment{To: q})
-		case 'H', 'h':
-			x := num()
-			if !good {
-				return out, false
-			}
-			add(geom.Segment{To: geom.Vec{X: base.X + x, Y: at.Y}})
-		case 'V', 'v':
-			y := num()
-			if !good {
-				return out, false
-			}
-			add(geom.Segment{To: geom.Vec{X: at.X, Y: base.Y + y}})
-		case 'C', 'c', 'S', 's':
-			c1 := at
-			if cmd == 'C' || cmd == 'c' {
-				c1 = point()
-			} else if last == 'C' {
-				c1 = at.Mul(2).Sub(ctrl)
-			}
-			c2 := point()
-			q := point()
-			if !good {
-				return out, false
-			}
-			add(geom.Segment{Kind: geom.Cubic, C1: c1, C2: c2, To: q})
-			ctrl, last = c2, 'C'
-			continue
-		case 'Q', 'q', 'T', 't':
-			c := at
-			if cmd == 'Q' || cmd == 'q' {
-				c = point()
-			} else if last == 'Q' {
-				c = at.Mul(2).Sub(ctrl)
-			}
-			q := point()
-			if !good {
-				return out, false
-			}
-			add(geom.Segment{Kind: geom.Quad, C1: c, To: q})
-			ctrl, last = c, 'Q'
-			continue
-		case 'A', 'a':
-			rx, ry, phi := num(), num(), num()
-			large, ok1 := p.flag()
-			sweep, ok2 := p.flag()
-			q := point()
-			if !good || !ok1 || !ok2 {
-				return out, false
-			}
-			open()
-			for _, s := range geom.ArcTo(at, q, rx, ry, phi*math.Pi/180, large, sweep) {
-				add(s)
-			}
-			at = q
-		default:
-			return out, false
-		}
-		last = 0
 	}
+}
+
+// pathReader reads path data command by command.
+type pathReader struct {
+	scanner
+	out   []geom.Contour
+	cur   *geom.Contour // that is open
+	at    geom.Vec      // the current point
+	start geom.Vec      // of the open contour
+	cmd   byte
+	bad   bool // a number was missing
+
+	handle geom.Vec // the last handle of a curve, which a smooth one mirrors
+	after  byte     // the kind of curve that it belongs to: C, Q or 0
+}
+
+// command reads a letter, or takes the one before for further numbers.
+func (p *pathReader) command() bool {
+	c := p.s[p.i]
+	if c >= 'A' && c <= 'z' && c != 'e' && c != 'E' {
+		p.cmd = c
+		p.i++
+	} else if p.cmd == 0 || p.cmd == 'z' || p.cmd == 'Z' {
+		return false
+	}
+	return len(p.out) > 0 || p.cmd == 'm' || p.cmd == 'M' // a path begins with a move
+}
+
+// step reads the operands of one command and does it.
+func (p *pathReader) step() bool {
+	after := byte(0)
+	switch p.cmd {
+	case 'M', 'm':
+		p.moveTo(p.point())
+	case 'Z', 'z':
+		if p.cur != nil {
+			p.cur.Closed = true
+			p.cur = nil
+		}
+		p.at = p.start
+	case 'L', 'l':
+		p.add(geom.Segment{To: p.point()})
+	case 'H', 'h':
+		p.add(geom.Segment{To: geom.Vec{X: p.base().X + p.num(), Y: p.at.Y}})
+	case 'V', 'v':
+		p.add(geom.Segment{To: geom.Vec{X: p.at.X, Y: p.base().Y + p.num()}})
+	case 'C', 'c', 'S', 's':
+		after = 'C'
+		c1 := p.firstHandle(after, 'S')
+		p.handle = p.point()
+		p.add(geom.Segment{Kind: geom.Cubic, C1: c1, C2: p.handle, To: p.point()})
+	case 'Q', 'q', 'T', 't':
+		after = 'Q'
+		p.handle = p.firstHandle(after, 'T')
+		p.add(geom.Segment{Kind: geom.Quad, C1: p.handle, To: p.point()})
+	case 'A', 'a':
+		p.arc()
+	default:
+		return false
+	}
+	p.after = after
+	return !p.bad
+}
+
+// base is what the operands of a command in small letters are counted from.
+func (p *pathReader) base() geom.Vec {
+	if p.cmd >= 'a' {
+		return p.at
+	}
+	return geom.Vec{}
+}
+
+func (p *pathReader) num() float64 {
+	v, ok := p.number()
+	p.bad = p.bad || !ok
+	return v
+}
+
+func (p *pathReader) point() geom.Vec {
+	x := p.num()
+	y := p.num()
+	return p.base().Add(geom.Vec{X: x, Y: y})
+}
+
+// firstHandle reads the first handle of a curve; smooth commands mirror the
+// last handle of a curve of their kind, or begin at the current point.
+func (p *pathReader) firstHandle(kind, smooth byte) geom.Vec {
+	switch {
+	case p.cmd&^0x20 != smooth: // in capitals
+		return p.point()
+	case p.after == kind:
+		return p.at.Mul(2).Sub(p.handle)
+	}
+	return p.at
+}
+
+func (p *pathReader) moveTo(q geom.Vec) {
+	if p.bad {
+		return
+	}
+	p.at, p.cur = q, nil
+	p.open()
+	p.cmd-- // further pairs are lines: M before is L now
+}
+
+func (p *pathReader) open() {
+	if p.cur == nil {
+		p.out = append(p.out, geom.Contour{Start: p.at})
+		p.cur = &p.out[len(p.out)-1]
+		p.start = p.at
+	}
+}
+
+// add appends a segment, if its numbers were all there.
+func (p *pathReader) add(s geom.Segment) {
+	if p.bad {
+		return
+	}
+	p.open()
+	p.cur.Segs = append(p.cur.Segs, s)
+	p.at = s.To
+}
+
+func (p *pathReader) arc() {
+	rx, ry, phi := p.num(), p.num(), p.num()
+	large, ok1 := p.flag()
+	sweep, ok2 := p.flag()
+	q := p.point()
+	if p.bad = p.bad || !ok1 || !ok2; p.bad {
+		return
+	}
+	p.open()
+	for _, s := range geom.ArcTo(p.at, q, rx, ry, phi*math.Pi/180, large, sweep) {
+		p.add(s)
+	}
+	p.at = q
 }
 
 // parseTransform reads a transform list; ok is false if part of it is not
