@@ -23,118 +23,149 @@ type Matching struct {
 // identity first, then by layer and name, then by form and place. Each step
 // looks only at what the ones before left over.
 func Match(old, new *Sheet) Matching {
-	m := Matching{Shapes: map[string]string{}, Groups: map[string]string{}}
-	before, after := looks(old), looks(new)
-	takenOld, takenNew := make([]bool, len(before)), make([]bool, len(after))
-	pair := func(i, j int) {
-		takenOld[i], takenNew[j] = true, true
-		m.Shapes[old.Shapes[i].Key] = new.Shapes[j].Key
-		if !before[i].same(&after[j]) {
-			m.Changed = append(m.Changed, j)
-		}
-	}
-	// unique pairs shapes by a text that occurs once on each side.
-	unique := func(text func(s *Sheet, i int) string) {
-		left, right := map[string]int{}, map[string]int{}
-		count := func(s *Sheet, taken []bool, into map[string]int) {
-			for i := range s.Shapes {
-				if k := text(s, i); !taken[i] && k != "" {
-					if _, twice := into[k]; twice {
-						into[k] = -1
-					} else {
-						into[k] = i
-					}
-				}
-			}
-		}
-		count(old, takenOld, left)
-		count(new, takenNew, right)
-		for i := range old.Shapes {
-			k := text(old, i)
-			if takenOld[i] || k == "" || left[k] != i {
-				continue
-			}
-			if j, ok := right[k]; ok && j >= 0 {
-				pair(i, j)
-			}
-		}
-	}
-	unique(func(s *Sheet, i int) string {
-		if k := s.Shapes[i].Key; !positional(k) {
+	m := newMatcher(old, new)
+	m.unique(func(s *side, i int) string {
+		if k := s.sheet.Shapes[i].Key; !positional(k) {
 			return k
 		}
 		return ""
 	})
 	// Exactly the same form in the same place.
-	unique(func(s *Sheet, i int) string {
-		l := &before
-		if s == new {
-			l = &after
+	m.unique(func(s *side, i int) string { return s.looks[i].text() })
+	m.unique(func(s *side, i int) string {
+		sh := &s.sheet.Shapes[i]
+		if automatic(sh.Name) {
+			return ""
 		}
-		return (*l)[i].text()
+		return s.sheet.Path(sh.Group) + "\x00" + sh.Name + fmt.Sprint(sh.Stroke != nil)
 	})
-	unique(func(s *Sheet, i int) string {
-		if n := s.Shapes[i].Name; !automatic(n) {
-			return s.Path(s.Shapes[i].Group) + "\x00" + n + fmt.Sprint(s.Shapes[i].Stroke != nil)
+	m.nearest()
+	m.out.Gone, m.out.New = m.old.rest(), m.new.rest()
+	sort.Ints(m.out.Changed)
+	m.groups()
+	return m.out
+}
+
+// matcher pairs the shapes of two sheets step by step, surest first.
+type matcher struct {
+	old, new side
+	out      Matching
+}
+
+// side is one of the two sheets.
+type side struct {
+	sheet *Sheet
+	looks []look
+	taken []bool // shapes that have their partner
+}
+
+func newMatcher(old, new *Sheet) *matcher {
+	one := func(s *Sheet) side { return side{s, looks(s), make([]bool, len(s.Shapes))} }
+	return &matcher{
+		old: one(old),
+		new: one(new),
+		out: Matching{Shapes: map[string]string{}, Groups: map[string]string{}},
+	}
+}
+
+// rest returns the shapes without partner.
+func (s *side) rest() (out []int) {
+	for i, taken := range s.taken {
+		if !taken {
+			out = append(out, i)
 		}
-		return ""
-	})
-	// What remains goes to the nearest of the same kind, closest pairs first.
+	}
+	return out
+}
+
+// once returns the shapes without partner whose text no other of them has.
+func (s *side) once(text func(s *side, i int) string) map[string]int {
+	out := map[string]int{}
+	for _, i := range s.rest() {
+		k := text(s, i)
+		if k == "" {
+			continue
+		}
+		if _, twice := out[k]; twice {
+			out[k] = -1
+		} else {
+			out[k] = i
+		}
+	}
+	for k, i := range out {
+		if i < 0 {
+			delete(out, k)
+		}
+	}
+	return out
+}
+
+func (m *matcher) pair(i, j int) {
+	m.old.taken[i], m.new.taken[j] = true, true
+	m.out.Shapes[m.old.sheet.Shapes[i].Key] = m.new.sheet.Shapes[j].Key
+	if !m.old.looks[i].same(&m.new.looks[j]) {
+		m.out.Changed = append(m.out.Changed, j)
+	}
+}
+
+// unique pairs shapes by a text that occurs once on each side.
+func (m *matcher) unique(text func(s *side, i int) string) {
+	left, right := m.old.once(text), m.new.once(text)
+	for k, i := range left {
+		if j, ok := right[k]; ok {
+			m.pair(i, j)
+		}
+	}
+}
+
+// nearLimit is the distance (look.far) up to which shapes may be the same, and
+// nearPairs bounds how many are compared.
+const (
+	nearLimit = 0.15
+	nearPairs = 4_000_000
+)
+
+// nearest pairs what remains with the nearest of the same kind, closest first.
+func (m *matcher) nearest() {
 	type candidate struct {
 		i, j int
 		far  float64
 	}
+	page := m.old.sheet.Page
+	size := math.Max(math.Max(page.W(), page.H()), 1)
+	left, right := m.old.rest(), m.new.rest()
+	if len(left)*len(right) > nearPairs {
+		return
+	}
 	var near []candidate
-	size := math.Max(math.Max(old.Page.W(), old.Page.H()), 1)
-	var restOld, restNew []int
-	for i := range before {
-		if !takenOld[i] {
-			restOld = append(restOld, i)
-		}
-	}
-	for j := range after {
-		if !takenNew[j] {
-			restNew = append(restNew, j)
-		}
-	}
-	if len(restOld)*len(restNew) <= 4_000_000 {
-		for _, i := range restOld {
-			for _, j := range restNew {
-				if d := before[i].far(&after[j], size); d < 0.15 {
-					near = append(near, candidate{i, j, d})
-				}
+	for _, i := range left {
+		for _, j := range right {
+			if d := m.old.looks[i].far(&m.new.looks[j], size); d < nearLimit {
+				near = append(near, candidate{i, j, d})
 			}
 		}
 	}
 	sort.SliceStable(near, func(a, b int) bool { return near[a].far < near[b].far })
 	for _, c := range near {
-		if !takenOld[c.i] && !takenNew[c.j] {
-			pair(c.i, c.j)
+		if !m.old.taken[c.i] && !m.new.taken[c.j] {
+			m.pair(c.i, c.j)
 		}
 	}
-	for i := range before {
-		if !takenOld[i] {
-			m.Gone = append(m.Gone, i)
+}
+
+// groups pairs groups by their names and those around them.
+func (m *matcher) groups() {
+	byPath := map[string]string{}
+	for i, g := range m.new.sheet.Groups {
+		if k := m.new.sheet.Path(i); byPath[k] == "" {
+			byPath[k] = g.Key
 		}
 	}
-	for j := range after {
-		if !takenNew[j] {
-			m.New = append(m.New, j)
+	for i, g := range m.old.sheet.Groups {
+		if k, ok := byPath[m.old.sheet.Path(i)]; ok {
+			m.out.Groups[g.Key] = k
 		}
 	}
-	sort.Ints(m.Changed)
-	groups := map[string]string{}
-	for i, g := range new.Groups {
-		if k := new.Path(i); groups[k] == "" {
-			groups[k] = g.Key
-		}
-	}
-	for i, g := range old.Groups {
-		if k, ok := groups[old.Path(i)]; ok {
-			m.Groups[g.Key] = k
-		}
-	}
-	return m
 }
 
 // positional reports whether a key only counts shapes.

@@ -222,108 +222,131 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 	if err != nil {
 		return nil, false, err
 	}
-	c, dark := &artwork.Clip{}, &artwork.Clip{Outside: true}
-	plain := true
-	var walk func(n *node, m geom.Matrix, st style, depth int) error
-	walk = func(n *node, m geom.Matrix, st style, depth int) error {
-		if depth > 20 {
-			plain = false
-			return nil
-		}
-		st, shown, err := r.styleOf(n, st)
-		if err != nil || !shown {
-			return err
-		}
-		if t := n.attr("transform"); t != "" {
-			tm, _ := parseTransform(t)
-			m = m.Mul(tm)
-		}
-		switch n.name {
-		case "g":
-			for _, k := range n.kids {
-				if err := walk(k, m, st, depth+1); err != nil {
-					return err
-				}
-			}
-			return nil
-		case "use":
-			t := r.reference(n.attr("href"))
-			if t == nil {
-				return nil
-			}
-			r.budget.Spend(budget.Copies, 1)
-			m = m.Mul(
-				geom.Translate(
-					r.length(n.attr("x"), r.view.W(), &st),
-					r.length(n.attr("y"), r.view.H(), &st),
-				),
-			)
-			return walk(t, m, st, depth+1)
-		case "title", "desc", "metadata", "defs", "style":
-			return nil
-		}
-		contours, ok, err := r.geometry(n, &st)
-		if err != nil {
-			return err
-		}
-		if !ok {
-			plain = false
-			return nil
-		}
-		// put adds an outline in its light.
-		put := func(paint string, alpha float64, it artwork.ClipItem) {
-			if strings.HasPrefix(paint, "url(") {
-				plain = false
-				return
-			}
-			col, a, ok := r.paint(paint, &st, n)
-			if !ok {
-				return
-			}
-			light := (0.2125*float64(col.R) + 0.7154*float64(col.G) + 0.0721*float64(col.B)) / 255 * a * alpha * st.opacity
-			if target.attr("mask-type") == "alpha" ||
-				strings.Contains(target.attr("style"), "mask-type:alpha") {
-				light = a * alpha * st.opacity
-			}
-			switch solid := a*alpha*st.opacity > 0.95; {
-			case light > 0.95:
-				plain = plain && len(dark.Items) == 0
-				c.Items = append(c.Items, it)
-			case light > 0.05 || !solid && len(c.Items) > 0:
-				plain = false
-			case len(c.Items) > 0:
-				dark.Items = append(dark.Items, it)
-			}
-		}
-		put(st.fill, st.fillAlpha, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.evenOdd})
-		if width := r.length(st.width, r.diagonal(), &st); st.stroke != "none" && width > 0 &&
-			!math.IsInf(width, 0) {
-			sh := artwork.Shape{Contours: contours, Matrix: geom.Identity, Stroke: r.strokeStyle(&st, width)}
-			it := artwork.ClipItem{Matrix: m}
-			for _, l := range sh.Outline(width / 200) {
-				ct := geom.Contour{Closed: true}
-				for i, v := range l {
-					if i == 0 {
-						ct.Start = v
-					} else {
-						ct.Segs = append(ct.Segs, geom.Segment{To: v})
-					}
-				}
-				it.Contours = append(it.Contours, ct)
-				r.budget.Spend(budget.Nodes, len(l))
-			}
-			put(st.stroke, st.strokeAlpha, it)
-		}
-		return nil
+	k := masker{
+		r:     r,
+		light: &artwork.Clip{},
+		dark:  &artwork.Clip{Outside: true},
+		alpha: target.attr("mask-type") == "alpha" || strings.Contains(target.attr("style"), "mask-type:alpha"),
+		plain: true,
 	}
-	for _, k := range target.kids {
-		if err := walk(k, m, base, 0); err != nil {
+	for _, kid := range target.kids {
+		if err := k.walk(kid, m, base, 0); err != nil {
 			return nil, false, err
 		}
 	}
-	cuts := []*artwork.Clip{c}
-	if len(dark.Items) > 0 {
-		cuts = append(cuts, dark)
+	cuts := []*artwork.Clip{k.light}
+	if len(k.dark.Items) > 0 {
+		cuts = append(cuts, k.dark)
 	}
-	return cuts, plain, nil
+	return cuts, k.plain, nil
+}
+
+// masker gathers the outlines of a mask: what shows, and what is taken away
+// from that again.
+type masker struct {
+	r     *reader
+	light *artwork.Clip
+	dark  *artwork.Clip
+	alpha bool // by opacity instead of lightness
+	plain bool // nothing soft, nothing light above something dark
+}
+
+// maxMaskDepth bounds how deep the groups of a mask are followed.
+const maxMaskDepth = 20
+
+func (k *masker) walk(n *node, m geom.Matrix, st style, depth int) error {
+	if depth > maxMaskDepth {
+		k.plain = false
+		return nil
+	}
+	r := k.r
+	st, shown, err := r.styleOf(n, st)
+	if err != nil || !shown {
+		return err
+	}
+	if t := n.attr("transform"); t != "" {
+		tm, _ := parseTransform(t)
+		m = m.Mul(tm)
+	}
+	switch n.name {
+	case "g":
+		for _, kid := range n.kids {
+			if err := k.walk(kid, m, st, depth+1); err != nil {
+				return err
+			}
+		}
+		return nil
+	case "use":
+		t := r.reference(n.attr("href"))
+		if t == nil {
+			return nil
+		}
+		r.budget.Spend(budget.Copies, 1)
+		x, y := r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)
+		return k.walk(t, m.Mul(geom.Translate(x, y)), st, depth+1)
+	case "title", "desc", "metadata", "defs", "style":
+		return nil
+	}
+	contours, ok, err := r.geometry(n, &st)
+	if err != nil {
+		return err
+	}
+	if !ok {
+		k.plain = false
+		return nil
+	}
+	k.put(n, &st, st.fill, st.fillAlpha, artwork.ClipItem{Contours: contours, Matrix: m, EvenOdd: st.evenOdd})
+	width := r.length(st.width, r.diagonal(), &st)
+	if st.stroke != "none" && width > 0 && !math.IsInf(width, 0) {
+		k.put(n, &st, st.stroke, st.strokeAlpha, r.strokeItem(contours, m, &st, width))
+	}
+	return nil
+}
+
+// soft is how far from full or no light a part of a mask may be.
+const soft = 0.05
+
+// put adds an outline in its light (by the luminance of SVG 1.1, 14.4).
+func (k *masker) put(n *node, st *style, paint string, alpha float64, it artwork.ClipItem) {
+	if strings.HasPrefix(paint, "url(") {
+		k.plain = false
+		return
+	}
+	col, a, ok := k.r.paint(paint, st, n)
+	if !ok {
+		return
+	}
+	cover := a * alpha * st.opacity
+	light := cover
+	if !k.alpha {
+		light *= (0.2125*float64(col.R) + 0.7154*float64(col.G) + 0.0721*float64(col.B)) / 255
+	}
+	switch {
+	case light > 1-soft:
+		k.plain = k.plain && len(k.dark.Items) == 0
+		k.light.Items = append(k.light.Items, it)
+	case light > soft || cover <= 1-soft && len(k.light.Items) > 0:
+		k.plain = false
+	case len(k.light.Items) > 0:
+		k.dark.Items = append(k.dark.Items, it)
+	}
+}
+
+// strokeItem returns the outlines of a stroke as part of a clip.
+func (r *reader) strokeItem(contours []geom.Contour, m geom.Matrix, st *style, width float64) artwork.ClipItem {
+	sh := artwork.Shape{Contours: contours, Matrix: geom.Identity, Stroke: r.strokeStyle(st, width)}
+	it := artwork.ClipItem{Matrix: m}
+	for _, l := range sh.Outline(width / 200) {
+		ct := geom.Contour{Closed: true}
+		for i, v := range l {
+			if i == 0 {
+				ct.Start = v
+			} else {
+				ct.Segs = append(ct.Segs, geom.Segment{To: v})
+			}
+		}
+		it.Contours = append(it.Contours, ct)
+		r.budget.Spend(budget.Nodes, len(l))
+	}
+	return it
 }
