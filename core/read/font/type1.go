@@ -2,6 +2,7 @@ package font
 
 import (
 	"bytes"
+	"encoding/binary"
 	"encoding/hex"
 	"errors"
 	"strconv"
@@ -307,127 +308,149 @@ func (c *char1) run(code []byte, depth int) bool {
 			return false
 		}
 		b := code[i]
-		i++
-		switch {
-		case b >= 32 && b <= 246:
-			c.stack = append(c.stack, float64(b)-139)
+		if b >= 32 {
+			n := c.operand(code[i:])
+			if n == 0 {
+				return false
+			}
+			i += n
 			continue
-		case b >= 247 && b <= 250 && i < len(code):
-			c.stack = append(c.stack, float64(int(b)-247)*256+float64(code[i])+108)
-			i++
-			continue
-		case b >= 251 && b <= 254 && i < len(code):
-			c.stack = append(c.stack, -float64(int(b)-251)*256-float64(code[i])-108)
-			i++
-			continue
-		case b == 255 && i+3 < len(code):
-			c.stack = append(
-				c.stack,
-				float64(
-					int32(uint32(code[i])<<24|uint32(code[i+1])<<16|uint32(code[i+2])<<8|uint32(code[i+3])),
-				),
-			)
-			i += 4
-			continue
-		case b >= 32:
-			return false
 		}
-		clear := true
+		i++
 		switch b {
-		case 4: // vmoveto
-			v, _ := c.take(1)
-			c.moveBy(0, v[0])
-		case 5: // rlineto
-			v, _ := c.take(2)
-			c.lineBy(v[0], v[1])
-		case 6:
-			v, _ := c.take(1)
-			c.lineBy(v[0], 0)
-		case 7:
-			v, _ := c.take(1)
-			c.lineBy(0, v[0])
-		case 8:
-			v, _ := c.take(6)
-			c.curveBy(v[0], v[1], v[2], v[3], v[4], v[5])
-		case 9: // closepath
-			c.pen.close()
 		case 10: // callsubr
-			v, ok := c.take(1)
-			if !ok {
+			if !c.subroutine(depth) {
 				return false
 			}
-			n := int(v[0])
-			c.stack = c.stack[:len(c.stack)-1]
-			if n < 0 || n >= len(c.font.Subrs) {
-				return false
-			}
-			if !c.run(c.font.plain(c.font.Subrs[n]), depth+1) {
-				return false
-			}
-			clear = false
 		case 11: // return
 			return true
-		case 13: // hsbw
-			v, _ := c.take(2)
-			c.bearing(geom.Vec{X: v[0]}, v[1])
-		case 14: // endchar
-			return false
-		case 21:
-			v, _ := c.take(2)
-			c.moveBy(v[0], v[1])
-		case 22:
-			v, _ := c.take(1)
-			c.moveBy(v[0], 0)
-		case 30: // vhcurveto
-			v, _ := c.take(4)
-			c.curveBy(0, v[0], v[1], v[2], v[3], 0)
-		case 31: // hvcurveto
-			v, _ := c.take(4)
-			c.curveBy(v[0], 0, v[1], v[2], 0, v[3])
 		case 12:
-			if i >= len(code) {
+			if i >= len(code) || !c.escape(code[i]) {
 				return false
 			}
 			i++
-			switch code[i-1] {
-			case 6: // seac
-				v, ok := c.take(5)
-				if ok && !c.inner {
-					c.accent(v[0], geom.Vec{X: v[1], Y: v[2]}, int(v[3]), int(v[4]))
-				}
-				return false
-			case 7: // sbw
-				v, _ := c.take(4)
-				c.bearing(geom.Vec{X: v[0], Y: v[1]}, v[2])
-			case 12: // div
-				v, ok := c.take(2)
-				if !ok || v[1] == 0 {
-					return false
-				}
-				q := v[0] / v[1]
-				c.stack = append(c.stack[:len(c.stack)-2], q)
-				clear = false
-			case 16: // callothersubr
-				if !c.othersubr() {
-					return false
-				}
-				clear = false
-			case 17: // pop
-				x := 0.0
-				if n := len(c.other); n > 0 {
-					x, c.other = c.other[n-1], c.other[:n-1]
-				}
-				c.stack = append(c.stack, x)
-				clear = false
-			case 33: // setcurrentpoint
-				v, _ := c.take(2)
-				c.at = geom.Vec{X: v[0], Y: v[1]}
+		case 14: // endchar
+			return false
+		default:
+			if f := char1Operators[b]; f != nil {
+				f(c)
 			}
-		}
-		if clear {
 			c.stack = c.stack[:0]
 		}
 	}
+	return true
+}
+
+// operand reads a number (Adobe Type 1 Font Format, 6.2) and returns how many
+// bytes it takes, 0 when they are not all there.
+func (c *char1) operand(code []byte) int {
+	b := code[0]
+	switch {
+	case b <= 246:
+		c.stack = append(c.stack, float64(b)-139)
+		return 1
+	case b <= 250 && len(code) > 1:
+		c.stack = append(c.stack, float64(int(b)-247)*256+float64(code[1])+108)
+		return 2
+	case b <= 254 && len(code) > 1:
+		c.stack = append(c.stack, -float64(int(b)-251)*256-float64(code[1])-108)
+		return 2
+	case b == 255 && len(code) > 4:
+		c.stack = append(c.stack, float64(int32(binary.BigEndian.Uint32(code[1:]))))
+		return 5
+	}
+	return 0
+}
+
+// char1Operators draw, and leave an empty stack.
+var char1Operators = [32]func(c *char1){
+	4: func(c *char1) { // vmoveto
+		v, _ := c.take(1)
+		c.moveBy(0, v[0])
+	},
+	5: func(c *char1) { // rlineto
+		v, _ := c.take(2)
+		c.lineBy(v[0], v[1])
+	},
+	6: func(c *char1) { // hlineto
+		v, _ := c.take(1)
+		c.lineBy(v[0], 0)
+	},
+	7: func(c *char1) { // vlineto
+		v, _ := c.take(1)
+		c.lineBy(0, v[0])
+	},
+	8: func(c *char1) { // rrcurveto
+		v, _ := c.take(6)
+		c.curveBy(v[0], v[1], v[2], v[3], v[4], v[5])
+	},
+	9: func(c *char1) { c.pen.close() },
+	13: func(c *char1) { // hsbw
+		v, _ := c.take(2)
+		c.bearing(geom.Vec{X: v[0]}, v[1])
+	},
+	21: func(c *char1) { // rmoveto
+		v, _ := c.take(2)
+		c.moveBy(v[0], v[1])
+	},
+	22: func(c *char1) { // hmoveto
+		v, _ := c.take(1)
+		c.moveBy(v[0], 0)
+	},
+	30: func(c *char1) { // vhcurveto
+		v, _ := c.take(4)
+		c.curveBy(0, v[0], v[1], v[2], v[3], 0)
+	},
+	31: func(c *char1) { // hvcurveto
+		v, _ := c.take(4)
+		c.curveBy(v[0], 0, v[1], v[2], 0, v[3])
+	},
+}
+
+// subroutine runs the subroutine whose number is on the stack.
+func (c *char1) subroutine(depth int) bool {
+	v, ok := c.take(1)
+	if !ok {
+		return false
+	}
+	n := int(v[0])
+	c.stack = c.stack[:len(c.stack)-1]
+	return n >= 0 && n < len(c.font.Subrs) && c.run(c.font.plain(c.font.Subrs[n]), depth+1)
+}
+
+// escape runs an operator of two bytes; it returns false where the glyph ends.
+func (c *char1) escape(b byte) bool {
+	switch b {
+	case 6: // seac
+		v, ok := c.take(5)
+		if ok && !c.inner {
+			c.accent(v[0], geom.Vec{X: v[1], Y: v[2]}, int(v[3]), int(v[4]))
+		}
+		return false
+	case 12: // div
+		v, ok := c.take(2)
+		if !ok || v[1] == 0 {
+			return false
+		}
+		c.stack = append(c.stack[:len(c.stack)-2], v[0]/v[1])
+		return true
+	case 16: // callothersubr
+		return c.othersubr()
+	case 17: // pop
+		x := 0.0
+		if n := len(c.other); n > 0 {
+			x, c.other = c.other[n-1], c.other[:n-1]
+		}
+		c.stack = append(c.stack, x)
+		return true
+	case 7: // sbw
+		v, _ := c.take(4)
+		c.bearing(geom.Vec{X: v[0], Y: v[1]}, v[2])
+	case 33: // setcurrentpoint
+		v, _ := c.take(2)
+		c.at = geom.Vec{X: v[0], Y: v[1]}
+	}
+	c.stack = c.stack[:0]
 	return true
 }
 

@@ -47,98 +47,127 @@ func readable(parts []any) string {
 
 // show paints strings and moves between them.
 func (c *run) show(parts []any) error {
-	g := c.g
-	f := g.font
-	if f == nil {
+	if c.g.font == nil {
 		c.r.sheet.Note(artwork.NoteUnknownFont, readable(parts))
 		return nil
 	}
-	var outlines []geom.Contour // in user space
-	var words strings.Builder
-	advance := func(w float64) {
-		if f.upright {
-			c.tm = c.tm.Mul(geom.Translate(0, w))
-		} else {
-			c.tm = c.tm.Mul(geom.Translate(w*g.stretch, 0))
-		}
-	}
+	var l letters
 	for _, p := range parts {
 		switch v := p.(type) {
 		case float64:
-			advance(-v / 1000 * g.size)
-			if v < -180 && words.Len() > 0 { // wide enough for a blank
-				words.WriteByte(' ')
+			c.advance(-v / 1000 * c.g.size)
+			if v < wideGap && l.words.Len() > 0 {
+				l.words.WriteByte(' ')
 			}
 		case string:
-			for len(v) > 0 {
-				code, n := f.next(v)
-				single := n == 1 && v[0] == ' '
-				v = v[n:]
-				c.r.budget.Spend(budget.Steps, 4)
-				m := c.tm.Mul(geom.Matrix{A: g.size * g.stretch, D: g.size, F: g.rise})
-				if !m.Finite() {
-					return nil
-				}
-				var w float64
-				if f.type3 != nil {
-					var err error
-					if w, err = c.glyph3(f, code, m); err != nil {
-						return err
-					}
-				} else {
-					gl := f.glyph(code)
-					if w = f.width(code); w < 0 {
-						w = gl.Advance
-					}
-					if f.upright {
-						m = m.Mul(geom.Translate(-w/2, -0.88))
-						w = -1
-					}
-					for _, k := range gl.Contours {
-						outlines = append(outlines, k.Transform(m))
-						c.r.budget.Spend(budget.Nodes, len(k.Segs)+1)
-					}
-					words.WriteString(f.word(code))
-				}
-				w = w*g.size + g.charGap
-				if single {
-					w += g.wordGap
-				}
-				if f.upright {
-					w -= 2 * g.charGap
-				}
-				advance(w)
+			if err := c.letters(v, &l); err != nil {
+				return err
 			}
 		}
 	}
-	if len(outlines) == 0 {
+	if len(l.outlines) == 0 {
 		return nil
 	}
-	if f.stand != nil && !c.r.told[*f.stand] && g.mode != 3 {
-		c.r.told[*f.stand] = true
-		c.r.sheet.Note(f.stand.kind, strings.TrimSpace(words.String()), f.stand.base, f.stand.face)
+	return c.paintLetters(&l)
+}
+
+// wideGap is a move between letters, in thousandths of the size against the
+// direction of writing, that is wide enough to be read as a blank.
+const wideGap = -180
+
+// letters is what a string shows.
+type letters struct {
+	outlines []geom.Contour // in user space
+	words    strings.Builder
+}
+
+// advance moves along the line.
+func (c *run) advance(w float64) {
+	if c.g.font.upright {
+		c.tm = c.tm.Mul(geom.Translate(0, w))
+	} else {
+		c.tm = c.tm.Mul(geom.Translate(w*c.g.stretch, 0))
 	}
-	outer := c.text
-	c.text = strings.TrimSpace(words.String())
-	defer func() { c.text = outer }()
-	m := c.r.flip.Mul(g.ctm)
-	switch g.mode & 3 {
-	case 0, 2:
-		if err := c.shape(outlines, m, false, nil, g.fill, g.fillAlpha); err != nil {
+}
+
+// letters adds the glyphs of a string to l and moves behind each.
+func (c *run) letters(s string, l *letters) error {
+	g, f := c.g, c.g.font
+	for len(s) > 0 {
+		code, n := f.next(s)
+		single := n == 1 && s[0] == ' '
+		s = s[n:]
+		c.r.budget.Spend(budget.Steps, 4)
+		m := c.tm.Mul(geom.Matrix{A: g.size * g.stretch, D: g.size, F: g.rise})
+		if !m.Finite() {
+			return nil
+		}
+		w, err := c.letter(f, code, m, l)
+		if err != nil {
 			return err
 		}
-	case 3:
-		if g.mode == 3 && c.hidden == 0 {
-			c.r.sheet.Note(artwork.NoteInvisibleText, c.text)
+		w = w*g.size + g.charGap
+		if single {
+			w += g.wordGap
+		}
+		if f.upright {
+			w -= 2 * g.charGap
+		}
+		c.advance(w)
+	}
+	return nil
+}
+
+// letter adds one glyph and returns how far it moves, in units of the size.
+// Upright lines go down by the size, letters centred below their point.
+func (c *run) letter(f *textFont, code int, m geom.Matrix, l *letters) (w float64, err error) {
+	if f.type3 != nil {
+		return c.glyph3(f, code, m)
+	}
+	gl := f.glyph(code)
+	if w = f.width(code); w < 0 {
+		w = gl.Advance
+	}
+	if f.upright {
+		m = m.Mul(geom.Translate(-w/2, -0.88))
+		w = -1
+	}
+	for _, k := range gl.Contours {
+		l.outlines = append(l.outlines, k.Transform(m))
+		c.r.budget.Spend(budget.Nodes, len(k.Segs)+1)
+	}
+	l.words.WriteString(f.word(code))
+	return w, nil
+}
+
+// paintLetters fills, strokes or cuts with outlines, as the mode says
+// (ISO 32000-1, 9.3.6).
+func (c *run) paintLetters(l *letters) error {
+	g, f := c.g, c.g.font
+	words := strings.TrimSpace(l.words.String())
+	if f.stand != nil && !c.r.told[*f.stand] && g.mode != 3 {
+		c.r.told[*f.stand] = true
+		c.r.sheet.Note(f.stand.kind, words, f.stand.base, f.stand.face)
+	}
+	outer := c.text
+	c.text = words
+	defer func() { c.text = outer }()
+	how := g.mode & 3
+	if how == 0 || how == 2 {
+		if err := c.shape(l.outlines, c.r.flip.Mul(g.ctm), false, nil, g.fill, g.fillAlpha); err != nil {
+			return err
 		}
 	}
-	if k := g.mode & 3; k == 1 || k == 2 {
-		if err := c.strokePath(outlines); err != nil {
+	if g.mode == 3 && c.hidden == 0 {
+		c.r.sheet.Note(artwork.NoteInvisibleText, c.text)
+	}
+	if how == 1 || how == 2 {
+		if err := c.strokePath(l.outlines); err != nil {
 			return err
 		}
 	}
 	if g.mode >= 4 {
-		for _, k := range outlines {
+		for _, k := range l.outlines {
 			c.textClip = append(c.textClip, k.Transform(g.ctm))
 		}
 	}
