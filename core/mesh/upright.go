@@ -16,133 +16,187 @@ import "bildhauer/core/plane"
 // n log n time, also for meshes of long slivers on which boxes are no help.
 // false means only that there is no such proof.
 func upright(m *Mesh) bool {
-	facing := make([]int8, len(m.Tris))
-	upLow, downHigh := int32(1<<30), int32(-1<<30)
-	next := [2][]int32{make([]int32, len(m.Verts)), make([]int32, len(m.Verts))}
-	for s := range next {
-		for i := range next[s] {
-			next[s][i] = -1
-		}
+	p := newProof(m)
+	if p.upLow <= p.downHigh {
+		return false
 	}
-	// The directed edges that bound each side: an edge meets its reverse when
-	// both its triangles belong to the side, and both go.
-	type edge struct{ a, b int32 }
-	rimEdges := [2]map[edge]bool{{}, {}}
+	loops, ok := p.loops(up)
+	if !ok || !plane.Nested(loops) {
+		return false
+	}
+	// The loops of what faces down are the same, turned round: see join.
+	if _, ok := p.loops(down); !ok {
+		return false
+	}
+	rims, ok := p.join()
+	return ok && p.wallsStand(rims)
+}
+
+// The sides of an upright solid.
+const (
+	up = iota
+	down
+	wall
+)
+
+// edge is a directed edge.
+type edge struct{ a, b int32 }
+
+// proof is what upright looks at.
+type proof struct {
+	m        *Mesh
+	side     []uint8          // of each triangle
+	rims     [2]map[edge]bool // the edges that bound up and down
+	upLow    int32            // the lowest place that faces up
+	downHigh int32            // the highest place that faces down
+}
+
+// newProof sorts the triangles by their sides. An edge meets its reverse when
+// both its triangles belong to one side, and both go; the rest bound it.
+func newProof(m *Mesh) *proof {
+	p := &proof{m: m, side: make([]uint8, len(m.Tris)), upLow: 1 << 30, downHigh: -1 << 30}
+	p.rims = [2]map[edge]bool{{}, {}}
 	for i, t := range m.Tris {
 		a, b, c := m.Verts[t[0]], m.Verts[t[1]], m.Verts[t[2]]
 		n := cross(sub(b, a), sub(c, a))
-		side := 0
 		switch {
 		case n[2] > 0:
-			facing[i] = 1
-			upLow = min(upLow, a[2], b[2], c[2])
+			p.side[i] = up
+			p.upLow = min(p.upLow, a[2], b[2], c[2])
 		case n[2] < 0:
-			facing[i] = -1
-			side = 1
-			downHigh = max(downHigh, a[2], b[2], c[2])
+			p.side[i] = down
+			p.downHigh = max(p.downHigh, a[2], b[2], c[2])
 		default:
+			p.side[i] = wall
 			continue
 		}
+		rim := p.rims[p.side[i]]
 		for k := range 3 {
 			e := edge{t[k], t[(k+1)%3]}
-			if back := (edge{e.b, e.a}); rimEdges[side][back] {
-				delete(rimEdges[side], back)
+			if back := (edge{e.b, e.a}); rim[back] {
+				delete(rim, back)
 			} else {
-				rimEdges[side][e] = true
+				rim[e] = true
 			}
 		}
 	}
-	if upLow <= downHigh {
-		return false
+	return p
+}
+
+// loops follows the edges that bound a side; ok is false when they meet.
+func (p *proof) loops(side int) (loops []plane.Loop, ok bool) {
+	next := make([]int32, len(p.m.Verts))
+	for i := range next {
+		next[i] = -1
 	}
-	for s := range rimEdges {
-		var loops []plane.Loop
-		for e := range rimEdges[s] {
-			if next[s][e.a] >= 0 {
-				return false
-			}
-			next[s][e.a] = e.b
+	for e := range p.rims[side] {
+		if next[e.a] >= 0 {
+			return nil, false
 		}
-		seen := make([]bool, len(m.Verts))
-		for v, to := range next[s] {
-			if to < 0 || seen[v] {
-				continue
-			}
-			var l plane.Loop
-			for u := int32(v); !seen[u]; u = next[s][u] {
-				if next[s][u] < 0 {
-					return false
-				}
-				seen[u] = true
-				l = append(l, plane.Point{X: m.Verts[u][0], Y: m.Verts[u][1]})
-			}
-			loops = append(loops, l)
-		}
-		// The other side's loops are the same, turned round: see the rims below.
-		if s == 0 && !plane.Nested(loops) {
-			return false
-		}
+		next[e.a] = e.b
 	}
-	if len(rimEdges[0]) != len(rimEdges[1]) {
-		return false
-	}
-	// The rims by their place: top and bottom vertex, and the place that
-	// follows.
-	type place struct{ x, y int32 }
-	type rim struct {
-		top, bottom int32
-		next        place
-	}
-	rims := make(map[place]rim, len(rimEdges[0]))
-	at := func(v int32) place { return place{m.Verts[v][0], m.Verts[v][1]} }
-	for e := range rimEdges[0] {
-		rims[at(e.a)] = rim{e.a, -1, at(e.b)}
-	}
-	for e := range rimEdges[1] { // runs the other way
-		r, ok := rims[at(e.b)]
-		if !ok || r.next != at(e.a) {
-			return false
-		}
-		r.bottom = e.b
-		rims[at(e.b)] = r
-	}
-	walls := make(map[place][]int32, len(rims))
-	for i, t := range m.Tris {
-		if facing[i] != 0 {
+	seen := make([]bool, len(p.m.Verts))
+	for v, to := range next {
+		if to < 0 || seen[v] {
 			continue
 		}
-		p, q := at(t[0]), at(t[1])
-		if p == q {
-			q = at(t[2])
+		var l plane.Loop
+		for u := int32(v); !seen[u]; u = next[u] {
+			if next[u] < 0 {
+				return nil, false
+			}
+			seen[u] = true
+			l = append(l, plane.Point{X: p.m.Verts[u][0], Y: p.m.Verts[u][1]})
 		}
-		if rims[p].next != q || p == q {
-			p, q = q, p
+		loops = append(loops, l)
+	}
+	return loops, true
+}
+
+// place is a vertex seen from above.
+type place struct{ x, y int32 }
+
+// rim is a place on the boundary: its vertex above, the one below, and the
+// place that follows.
+type rim struct {
+	top, bottom int32
+	next        place
+}
+
+func (p *proof) at(v int32) place { return place{p.m.Verts[v][0], p.m.Verts[v][1]} }
+
+// join puts the boundaries of both sides together; ok is false where they are
+// not the same, seen from above.
+func (p *proof) join() (rims map[place]rim, ok bool) {
+	if len(p.rims[up]) != len(p.rims[down]) {
+		return nil, false
+	}
+	rims = make(map[place]rim, len(p.rims[up]))
+	for e := range p.rims[up] {
+		rims[p.at(e.a)] = rim{e.a, -1, p.at(e.b)}
+	}
+	for e := range p.rims[down] { // runs the other way
+		r, ok := rims[p.at(e.b)]
+		if !ok || r.next != p.at(e.a) {
+			return nil, false
 		}
-		r, ok := rims[p]
-		s := rims[q]
-		if !ok || r.next != q || r.bottom < 0 || s.bottom < 0 {
+		r.bottom = e.b
+		rims[p.at(e.b)] = r
+	}
+	return rims, true
+}
+
+// maxWalls bounds the vertical triangles on one edge that are compared with
+// each other; the engine makes one or two for each facet of a bevelled rim.
+const maxWalls = 8
+
+// wallsStand reports whether every vertical triangle stands on an edge of the
+// rims, between them, and meets no other there.
+func (p *proof) wallsStand(rims map[place]rim) bool {
+	walls := make(map[place][]int32, len(rims))
+	for i, t := range p.m.Tris {
+		if p.side[i] != wall {
+			continue
+		}
+		from, to := p.at(t[0]), p.at(t[1])
+		if from == to {
+			to = p.at(t[2])
+		}
+		if rims[from].next != to || from == to {
+			from, to = to, from
+		}
+		r, ok := rims[from]
+		s := rims[to]
+		if !ok || r.next != to || r.bottom < 0 || s.bottom < 0 {
 			return false
 		}
 		for _, v := range t {
-			e := r
-			if at(v) == q {
-				e = s
-			} else if at(v) != p {
-				return false
+			switch p.at(v) {
+			case from:
+				ok = p.between(v, r)
+			case to:
+				ok = p.between(v, s)
+			default:
+				ok = false
 			}
-			z := m.Verts[v][2]
-			if v != e.top && z >= m.Verts[e.top][2] || v != e.bottom && z <= m.Verts[e.bottom][2] {
-				return false
-			}
-		}
-		for _, o := range walls[p] {
-			if trianglesCross(m, t, m.Tris[o]) {
+			if !ok {
 				return false
 			}
 		}
-		if walls[p] = append(walls[p], int32(i)); len(walls[p]) > 8 {
+		for _, o := range walls[from] {
+			if trianglesCross(p.m, t, p.m.Tris[o]) {
+				return false
+			}
+		}
+		if walls[from] = append(walls[from], int32(i)); len(walls[from]) > maxWalls {
 			return false
 		}
 	}
 	return true
+}
+
+// between reports whether a vertex lies between those of its rim, or is one.
+func (p *proof) between(v int32, r rim) bool {
+	z := p.m.Verts[v][2]
+	return (v == r.top || z < p.m.Verts[r.top][2]) && (v == r.bottom || z > p.m.Verts[r.bottom][2])
 }

@@ -290,107 +290,26 @@ func (m *machine) show(text []byte, s showing) error {
 	if err != nil {
 		return err
 	}
-	var total geom.Vec
-	var outlines []geom.Contour
-	var words strings.Builder
+	var l shown
 	for i, g := range glyphs {
 		m.budget.Spend(budget.Steps, 10)
-		ctm := m.gs.ctm
-		ctm.E, ctm.F = 0, 0
-		var adv geom.Vec // user space
 		if s.custom != nil {
-			w := g.glyph.Advance
-			if g.proc {
-				if w, _, err = m.runGlyph(g, geom.Identity, true); err != nil {
-					return err
-				}
-			}
-			adv = g.m.Apply(geom.Vec{X: w}).Sub(g.m.Apply(geom.Vec{}))
-			m.push(integer(g.code))
-			m.push(realNum(adv.X))
-			m.push(realNum(adv.Y))
-			if err := m.call(s.custom); err != nil {
-				return err
-			}
-			continue
-		}
-		at := m.gs.at
-		if s.mode == measureText {
-			at = geom.Vec{}
-		}
-		to := geom.Translate(at.X, at.Y).Mul(ctm).Mul(g.m)
-		if g.proc {
-			// What the glyph paints comes after what was shown before it.
-			if err := m.flush(&outlines, &words, s); err != nil {
-				return err
-			}
-			w, wy, err := m.runGlyph(g, to, s.mode != paintText)
-			if err != nil {
-				return err
-			}
-			adv = g.m.Apply(geom.Vec{X: w, Y: wy}).Sub(g.m.Apply(geom.Vec{}))
+			err = m.customGlyph(g, s.custom)
 		} else {
-			adv = g.m.Apply(geom.Vec{X: g.glyph.Advance}).Sub(g.m.Apply(geom.Vec{}))
-			if s.mode != measureText {
-				for _, c := range g.glyph.Contours {
-					outlines = append(outlines, c.Transform(to))
-				}
-				words.WriteString(g.word)
-			}
+			err = m.showGlyph(i, glyphs, s, &l)
 		}
-		adv = adv.Add(s.each)
-		if g.code == s.code {
-			adv = adv.Add(s.extra)
-		}
-		if s.moveX || s.moveY {
-			adv = geom.Vec{}
-			if n := 1; s.moveX && s.moveY {
-				n = 2
-				if n*i+1 < len(s.moves) {
-					adv = geom.Vec{X: s.moves[n*i], Y: s.moves[n*i+1]}
-				}
-			} else if i < len(s.moves) {
-				if s.moveX {
-					adv.X = s.moves[i]
-				} else {
-					adv.Y = s.moves[i]
-				}
-			}
-		}
-		total = total.Add(adv)
-		if s.mode != measureText {
-			m.gs.at = m.gs.at.Add(ctm.Apply(adv))
-			if !m.gs.at.Finite() {
-				return m.err("undefinedresult")
-			}
-			if s.mode == pathText {
-				m.gs.path = append(m.gs.path, outlines...)
-				for _, c := range outlines {
-					m.budget.Spend(budget.Nodes, len(c.Segs)+1)
-				}
-				outlines = nil
-				m.gs.open = false
-			}
-		}
-		if s.between != nil && i+1 < len(glyphs) {
-			if err := m.flush(&outlines, &words, s); err != nil {
-				return err
-			}
-			m.push(integer(g.code))
-			m.push(integer(glyphs[i+1].code))
-			if err := m.call(s.between); err != nil {
-				return err
-			}
+		if err != nil {
+			return err
 		}
 	}
 	switch s.mode {
 	case measureText:
-		m.push(realNum(total.X))
-		return m.push(realNum(total.Y))
+		m.push(realNum(l.total.X))
+		return m.push(realNum(l.total.Y))
 	case pathText:
 		return nil
 	}
-	if err := m.flush(&outlines, &words, s); err != nil {
+	if err := m.flush(&l.outlines, &l.words, s); err != nil {
 		return err
 	}
 	// The path goes on from behind the text.
@@ -398,6 +317,118 @@ func (m *machine) show(text []byte, s showing) error {
 		m.moveTo(m.gs.at)
 	}
 	return nil
+}
+
+// shown is what the glyphs of a string have come to so far.
+type shown struct {
+	total    geom.Vec // of their advances, in user space
+	outlines []geom.Contour
+	words    strings.Builder
+}
+
+// customGlyph hands the code and the advance of a glyph to a procedure
+// (cshow).
+func (m *machine) customGlyph(g drawn, proc *array) (err error) {
+	w := g.glyph.Advance
+	if g.proc {
+		if w, _, err = m.runGlyph(g, geom.Identity, true); err != nil {
+			return err
+		}
+	}
+	adv := g.m.Apply(geom.Vec{X: w}).Sub(g.m.Apply(geom.Vec{}))
+	m.push(integer(g.code))
+	m.push(realNum(adv.X))
+	m.push(realNum(adv.Y))
+	return m.call(proc)
+}
+
+// showGlyph shows glyph i and moves behind it.
+func (m *machine) showGlyph(i int, glyphs []drawn, s showing, l *shown) error {
+	g := glyphs[i]
+	ctm := m.gs.ctm
+	ctm.E, ctm.F = 0, 0
+	adv, err := m.drawGlyph(g, ctm, s, l)
+	if err != nil {
+		return err
+	}
+	adv = s.advance(i, g.code, adv)
+	l.total = l.total.Add(adv)
+	if s.mode != measureText {
+		m.gs.at = m.gs.at.Add(ctm.Apply(adv))
+		if !m.gs.at.Finite() {
+			return m.err("undefinedresult")
+		}
+	}
+	if s.mode == pathText {
+		m.gs.path = append(m.gs.path, l.outlines...)
+		for _, c := range l.outlines {
+			m.budget.Spend(budget.Nodes, len(c.Segs)+1)
+		}
+		l.outlines = nil
+		m.gs.open = false
+	}
+	if s.between == nil || i+1 == len(glyphs) {
+		return nil
+	}
+	if err := m.flush(&l.outlines, &l.words, s); err != nil {
+		return err
+	}
+	m.push(integer(g.code))
+	m.push(integer(glyphs[i+1].code))
+	return m.call(s.between)
+}
+
+// drawGlyph adds the outlines of a glyph, or runs its procedure, and returns
+// its own advance in user space.
+func (m *machine) drawGlyph(g drawn, ctm geom.Matrix, s showing, l *shown) (adv geom.Vec, err error) {
+	at := m.gs.at
+	if s.mode == measureText {
+		at = geom.Vec{}
+	}
+	to := geom.Translate(at.X, at.Y).Mul(ctm).Mul(g.m)
+	origin := g.m.Apply(geom.Vec{})
+	if g.proc {
+		// What the glyph paints comes after what was shown before it.
+		if err := m.flush(&l.outlines, &l.words, s); err != nil {
+			return adv, err
+		}
+		w, wy, err := m.runGlyph(g, to, s.mode != paintText)
+		return g.m.Apply(geom.Vec{X: w, Y: wy}).Sub(origin), err
+	}
+	if s.mode != measureText {
+		for _, c := range g.glyph.Contours {
+			l.outlines = append(l.outlines, c.Transform(to))
+		}
+		l.words.WriteString(g.word)
+	}
+	return g.m.Apply(geom.Vec{X: g.glyph.Advance}).Sub(origin), nil
+}
+
+// advance returns how far glyph i moves: by its own advance and what ashow and
+// widthshow add, or as the operators with lists of moves say.
+func (s *showing) advance(i, code int, own geom.Vec) geom.Vec {
+	move := func(i int) float64 {
+		if i < len(s.moves) {
+			return s.moves[i]
+		}
+		return 0
+	}
+	switch {
+	case s.moveX && s.moveY:
+		if 2*i+1 >= len(s.moves) {
+			return geom.Vec{}
+		}
+		return geom.Vec{X: s.moves[2*i], Y: s.moves[2*i+1]}
+	case s.moveX:
+		return geom.Vec{X: move(i)}
+	case s.moveY:
+		return geom.Vec{Y: move(i)}
+	}
+	adv := own.Add(s.each)
+	if code == s.code {
+		adv = adv.Add(s.extra)
+	}
+	return adv
 }
 
 // flush paints the outlines collected so far as one shape.
