@@ -36,44 +36,22 @@ func (r Report) Sound() bool { return r.Watertight() && r.Crossing <= 0 }
 // on request, since they take longer than building the mesh.
 func Check(m *Mesh, crossings bool) Report {
 	r := Report{Vertices: len(m.Verts), Triangles: len(m.Tris), Crossing: -1}
-	// Half-edges by their lower vertex: for each, the other vertex, with the
-	// sign bit set where it runs downwards.
-	start := make([]int32, len(m.Verts)+1)
-	for _, t := range m.Tris {
-		for i := range t {
-			start[min(t[i], t[(i+1)%3])+1]++
+	r.measure(m)
+	r.countEdges(m)
+	r.countShells(m)
+	if crossings {
+		r.Crossing = 0
+		if !r.Watertight() || !upright(m) {
+			r.Crossing = Crossings(m, 100)
 		}
 	}
-	for i := 1; i < len(start); i++ {
-		start[i] += start[i-1]
-	}
-	ends := make([]uint32, 3*len(m.Tris))
-	fill := slices.Clone(start)
-	parent := make([]int32, len(m.Verts))
-	for i := range parent {
-		parent[i] = int32(i)
-	}
-	find := func(v int32) int32 {
-		for parent[v] != v {
-			parent[v] = parent[parent[v]]
-			v = parent[v]
-		}
-		return v
-	}
+	return r
+}
+
+// measure adds up area and volume (by the divergence theorem, Mirtich 1996).
+func (r *Report) measure(m *Mesh) {
 	var volume, area float64
 	for _, t := range m.Tris {
-		for i := range t {
-			a, b := t[i], t[(i+1)%3]
-			k, e := min(a, b), uint32(max(a, b))<<1
-			if a > b {
-				e |= 1
-			}
-			ends[fill[k]] = e
-			fill[k]++
-			if p, q := find(a), find(b); p != q {
-				parent[p] = q
-			}
-		}
 		a, b, c := m.Verts[t[0]], m.Verts[t[1]], m.Verts[t[2]]
 		n := cross(sub(b, a), sub(c, a))
 		if n == ([3]int64{}) {
@@ -85,14 +63,43 @@ func Check(m *Mesh, crossings bool) Report {
 	}
 	r.AreaMM2 = area / 2 * m.Step * m.Step
 	r.VolumeMM3 = volume / 6 * m.Step * m.Step * m.Step
+}
+
+// countEdges looks at every edge: two triangles must use it, one in each
+// direction.
+func (r *Report) countEdges(m *Mesh) {
+	// Half-edges by their lower vertex: for each, twice the other vertex, plus
+	// one where it runs downwards.
+	start := make([]int32, len(m.Verts)+1)
+	for _, t := range m.Tris {
+		for i := range t {
+			start[min(t[i], t[(i+1)%3])+1]++
+		}
+	}
+	for i := 1; i < len(start); i++ {
+		start[i] += start[i-1]
+	}
+	ends := make([]uint32, 3*len(m.Tris))
+	fill := slices.Clone(start)
+	for _, t := range m.Tris {
+		for i := range t {
+			a, b := t[i], t[(i+1)%3]
+			k, e := min(a, b), uint32(max(a, b))<<1
+			if a > b {
+				e |= 1
+			}
+			ends[fill[k]] = e
+			fill[k]++
+		}
+	}
 	for v := range m.Verts {
 		es := ends[start[v]:start[v+1]]
 		slices.Sort(es)
 		for i := 0; i < len(es); {
-			j, up := i, 0
+			j, upwards := i, 0
 			for ; j < len(es) && es[j]>>1 == es[i]>>1; j++ {
 				if es[j]&1 == 0 {
-					up++
+					upwards++
 				}
 			}
 			switch n := j - i; {
@@ -100,13 +107,36 @@ func Check(m *Mesh, crossings bool) Report {
 				r.Boundary++
 			case n > 2:
 				r.Crowded++
-			case up != 1:
+			case upwards != 1:
 				r.Misoriented++
 			}
 			i = j
 		}
 	}
-	// A piece counts by its representative, which some triangle must use.
+}
+
+// countShells counts the sets of triangles that hang together by vertices, by
+// union and find.
+func (r *Report) countShells(m *Mesh) {
+	parent := make([]int32, len(m.Verts))
+	for i := range parent {
+		parent[i] = int32(i)
+	}
+	find := func(v int32) int32 {
+		for parent[v] != v {
+			parent[v] = parent[parent[v]]
+			v = parent[v]
+		}
+		return v
+	}
+	for _, t := range m.Tris {
+		for i := range t {
+			if p, q := find(t[i]), find(t[(i+1)%3]); p != q {
+				parent[p] = q
+			}
+		}
+	}
+	// A set counts by its representative, which some triangle must use.
 	used := make([]bool, len(m.Verts))
 	for _, t := range m.Tris {
 		used[find(t[0])] = true
@@ -116,13 +146,6 @@ func Check(m *Mesh, crossings bool) Report {
 			r.Shells++
 		}
 	}
-	if crossings {
-		r.Crossing = 0
-		if !r.Watertight() || !upright(m) {
-			r.Crossing = Crossings(m, 100)
-		}
-	}
-	return r
 }
 
 // Crossings counts the pairs of triangles that meet anywhere but in a shared

@@ -8,9 +8,35 @@ import "slices"
 // loops that visit it (see Separate). Loops begin at their first point in the
 // order of Less, polygons and holes are sorted by it.
 func (ar *Arrangement) Regions() map[int32]Region {
-	t := ar.t
-	comp := make([]int32, len(t.tris))
-	var labels []int32 // of each component, from 1
+	comp, labels := ar.t.components()
+	all := ar.t.borders(comp)
+	label := func(t traced) int32 { return labels[t.comp-1] }
+	slices.SortStableFunc(all, func(a, b traced) int { return int(label(a)) - int(label(b)) })
+	visits := make([]uint8, len(ar.t.pts))
+	polys := make([]Polygon, len(labels))
+	for i := 0; i < len(all); {
+		j := i
+		for j < len(all) && label(all[j]) == label(all[i]) {
+			j++
+		}
+		ar.polygons(all[i:j], visits, polys)
+		i = j
+	}
+	out := map[int32]Region{}
+	for c, p := range polys {
+		slices.SortFunc(p.Holes, compareLoops)
+		out[labels[c]] = append(out[labels[c]], p)
+	}
+	for _, r := range out {
+		slices.SortFunc(r, func(a, b Polygon) int { return compareLoops(a.Outer, b.Outer) })
+	}
+	return out
+}
+
+// components numbers, from 1, the connected sets of triangles with one tag, 0
+// for those without, and returns the tag of each set.
+func (t *triangulation) components() (comp, labels []int32) {
+	comp = make([]int32, len(t.tris))
 	var flood []int32
 	for k := range t.tris {
 		label := t.tris[k].tag
@@ -32,16 +58,21 @@ func (ar *Arrangement) Regions() map[int32]Region {
 			}
 		}
 	}
+	return comp, labels
+}
+
+// traced is a border of a component, as points.
+type traced struct {
+	comp int32
+	ids  []int32
+}
+
+// borders walks every border once, with the inside on the left.
+func (t *triangulation) borders(comp []int32) (all []traced) {
 	border := func(e int32) bool {
 		o := t.twin(e)
 		return o < 0 || t.tris[o>>2].tag != t.tris[e>>2].tag
 	}
-	// Walk every border once, with the inside on the left.
-	type traced struct {
-		comp int32
-		ids  []int32
-	}
-	var all []traced
 	var pool []int32
 	done := make([]uint64, len(t.tris)*4/64+1)
 	for k := range t.tris {
@@ -68,42 +99,31 @@ func (ar *Arrangement) Regions() map[int32]Region {
 			all = append(all, traced{comp[k], pool[from:len(pool):len(pool)]})
 		}
 	}
-	slices.SortStableFunc(all, func(a, b traced) int { return int(labels[a.comp-1]) - int(labels[b.comp-1]) })
-	visits := make([]uint8, len(t.pts))
-	out := map[int32]Region{}
-	polys := make([]Polygon, len(labels))
-	for i := 0; i < len(all); {
-		label := labels[all[i].comp-1]
-		j := i
-		for ; j < len(all) && labels[all[j].comp-1] == label; j++ {
-			for _, v := range all[j].ids {
-				visits[v] = min(visits[v]+1, 2)
-			}
+	return all
+}
+
+// polygons adds the borders of one label to their polygons. visits is zero
+// before and after; meanwhile it counts how often they pass each point.
+func (ar *Arrangement) polygons(borders []traced, visits []uint8, polys []Polygon) {
+	for _, tr := range borders {
+		for _, v := range tr.ids {
+			visits[v] = min(visits[v]+1, 2)
 		}
-		for _, tr := range all[i:j] {
-			l := ar.loopOf(tr.ids, visits)
-			p := &polys[tr.comp-1]
-			if l.Area2() > 0 {
-				p.Outer = l
-			} else {
-				p.Holes = append(p.Holes, l)
-			}
+	}
+	for _, tr := range borders {
+		l := ar.loopOf(tr.ids, visits)
+		p := &polys[tr.comp-1]
+		if l.Area2() > 0 {
+			p.Outer = l
+		} else {
+			p.Holes = append(p.Holes, l)
 		}
-		for _, tr := range all[i:j] {
-			for _, v := range tr.ids {
-				visits[v] = 0
-			}
+	}
+	for _, tr := range borders {
+		for _, v := range tr.ids {
+			visits[v] = 0
 		}
-		i = j
 	}
-	for c, p := range polys {
-		slices.SortFunc(p.Holes, compareLoops)
-		out[labels[c]] = append(out[labels[c]], p)
-	}
-	for _, r := range out {
-		slices.SortFunc(r, func(a, b Polygon) int { return compareLoops(a.Outer, b.Outer) })
-	}
-	return out
 }
 
 func compareLoops(a, b Loop) int {
