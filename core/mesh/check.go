@@ -5,6 +5,8 @@ import (
 	"math"
 	"math/bits"
 	"slices"
+
+	"bildhauer/core/geom"
 )
 
 // Report is what Check found. A sound solid has no boundary, crowded or
@@ -196,8 +198,8 @@ func (b *box3) overlaps(c *box3) bool {
 		c.lo[2] <= b.hi[2]
 }
 
-// boxTree is a complete binary tree over n leaves, padded to a power of two;
-// node 1 is the root and node i has the children 2i and 2i+1.
+// boxTree is a complete binary tree over n leaves, padded to a power of two,
+// for geom.Pairs.
 type boxTree struct {
 	boxes  []box3
 	leaves int
@@ -231,40 +233,9 @@ func newBoxTree(m *Mesh, order []int32) *boxTree {
 
 // pairs calls f for each pair of leaves whose boxes overlap until it says no.
 func (t *boxTree) pairs(f func(i, j int32) bool) {
-	stack := [][2]int32{{1, 1}}
-	for len(stack) > 0 {
-		p := stack[len(stack)-1]
-		stack = stack[:len(stack)-1]
-		a, b := p[0], p[1]
-		if a == b {
-			if int(a) < t.leaves {
-				stack = append(
-					stack,
-					[2]int32{2 * a, 2 * a},
-					[2]int32{2*a + 1, 2*a + 1},
-					[2]int32{2 * a, 2*a + 1},
-				)
-			}
-			continue
-		}
-		if !t.boxes[a].overlaps(&t.boxes[b]) {
-			continue
-		}
-		// Both nodes are on the same level, as pairs begin with siblings.
-		if int(a) >= t.leaves {
-			if !f(a-int32(t.leaves), b-int32(t.leaves)) {
-				return
-			}
-			continue
-		}
-		stack = append(
-			stack,
-			[2]int32{2 * a, 2 * b},
-			[2]int32{2 * a, 2*b + 1},
-			[2]int32{2*a + 1, 2 * b},
-			[2]int32{2*a + 1, 2*b + 1},
-		)
-	}
+	always := func() bool { return true }
+	apart := func(a, b int32) bool { return !t.boxes[a].overlaps(&t.boxes[b]) }
+	geom.Pairs(int32(t.leaves), always, apart, func(i, j int32) bool { return i == j || f(i, j) })
 }
 
 // trianglesCross tells whether two triangles meet outside of what they share.

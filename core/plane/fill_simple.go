@@ -1,6 +1,10 @@
 package plane
 
-import "slices"
+import (
+	"slices"
+
+	"bildhauer/core/geom"
+)
 
 // rawRegion returns the region of raw offset loops of one polygon when it can
 // be told without an arrangement: the loops keep all edges, nothing crosses or
@@ -9,10 +13,7 @@ import "slices"
 func rawRegion(loops []Loop) (Region, bool) {
 	total := 0
 	for i, l := range loops {
-		l = slices.CompactFunc(l, func(a, b Point) bool { return a == b })
-		for len(l) > 1 && l[0] == l[len(l)-1] {
-			l = l[:len(l)-1]
-		}
+		l = compact(l)
 		if len(l) < 3 || (l.Area2() > 0) != (i == 0) {
 			return nil, false
 		}
@@ -32,8 +33,7 @@ func rawRegion(loops []Loop) (Region, bool) {
 			return nil, false
 		}
 		for j := 1; j < len(loops); j++ {
-			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y &&
-				loops[j].contains(p) {
+			if i != j && boxes[j].holds(p) && loops[j].contains(p) {
 				return nil, false
 			}
 		}
@@ -53,10 +53,7 @@ func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
 	kept := make([]Loop, 0, len(loops))
 	total := 0
 	for _, l := range loops {
-		l = slices.CompactFunc(slices.Clone(l), func(a, b Point) bool { return a == b })
-		for len(l) > 1 && l[0] == l[len(l)-1] {
-			l = l[:len(l)-1]
-		}
+		l = compact(slices.Clone(l))
 		if len(l) == 0 {
 			continue
 		}
@@ -72,27 +69,74 @@ func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
 	if len(kept) > 400 || len(kept)*total > 2_000_000 || !disjoint(kept, total) {
 		return nil, false
 	}
-	// The winding around each loop, and the loops that it lies in.
-	boxes := make([]ibox, len(kept))
-	for i, l := range kept {
+	sides := windingsOf(kept, rule)
+	at := map[int]int{} // loop -> polygon
+	for i, s := range sides {
+		if s.border > 0 {
+			at[i] = len(r)
+			r = append(r, Polygon{Outer: turned(kept[i], true)})
+		}
+	}
+	for i, s := range sides {
+		if s.border >= 0 {
+			continue
+		}
+		inner := innermost(sides, s.within)
+		if inner < 0 {
+			return nil, false
+		}
+		p := &r[at[inner]]
+		p.Holes = append(p.Holes, turned(kept[i], false))
+	}
+	for i := range r {
+		slices.SortFunc(r[i].Holes, compareLoops)
+	}
+	slices.SortFunc(r, func(a, b Polygon) int { return compareLoops(a.Outer, b.Outer) })
+	return r, true
+}
+
+// compact drops, in place, points that repeat the one before.
+func compact(l Loop) Loop {
+	l = slices.CompactFunc(l, func(a, b Point) bool { return a == b })
+	for len(l) > 1 && l[0] == l[len(l)-1] {
+		l = l[:len(l)-1]
+	}
+	return l
+}
+
+// turned returns the loop in its canonical form, counter-clockwise or not.
+func turned(l Loop, positive bool) Loop {
+	if (l.Area2() > 0) != positive {
+		l = slices.Clone(l)
+		slices.Reverse(l)
+	}
+	return l.canonical()
+}
+
+// winding says what lies on the two sides of a loop.
+type winding struct {
+	within []int // indices of the loops around it
+	border int   // 1: filled inside only, -1: outside only, 0: neither
+}
+
+// windingsOf finds the winding on both sides of loops that do not touch.
+func windingsOf(loops []Loop, rule FillRule) []winding {
+	boxes := make([]ibox, len(loops))
+	for i, l := range loops {
 		boxes[i] = boxOf(l)
 	}
-	type side struct {
-		within []int // indices of the loops around it
-		border int   // 1: filled inside only, -1: outside only, 0: neither
-	}
-	sides := make([]side, len(kept))
-	for i, l := range kept {
-		p, out := l[0], int32(0)
-		for j, o := range kept {
-			if b := boxes[j]; i != j && p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y &&
-				o.contains(p) {
-				sides[i].within = append(sides[i].within, j)
-				if o.Area2() > 0 {
-					out++
-				} else {
-					out--
-				}
+	sides := make([]winding, len(loops))
+	for i, l := range loops {
+		out := int32(0)
+		for j, o := range loops {
+			if i == j || !boxes[j].holds(l[0]) || !o.contains(l[0]) {
+				continue
+			}
+			sides[i].within = append(sides[i].within, j)
+			if o.Area2() > 0 {
+				out++
+			} else {
+				out--
 			}
 		}
 		in := out + 1
@@ -106,42 +150,23 @@ func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
 			sides[i].border = -1
 		}
 	}
-	at := map[int]int{} // loop -> polygon
-	turned := func(l Loop, positive bool) Loop {
-		if (l.Area2() > 0) != positive {
-			l = slices.Clone(l)
-			slices.Reverse(l)
-		}
-		return l.canonical()
-	}
-	for i, s := range sides {
-		if s.border > 0 {
-			at[i] = len(r)
-			r = append(r, Polygon{Outer: turned(kept[i], true)})
+	return sides
+}
+
+// innermost returns the loop, of some, that is filled inside and lies in most
+// others; -1 for none.
+func innermost(sides []winding, loops []int) int {
+	inner, depth := -1, -1
+	for _, j := range loops {
+		if sides[j].border > 0 && len(sides[j].within) > depth {
+			inner, depth = j, len(sides[j].within)
 		}
 	}
-	for i, s := range sides {
-		if s.border >= 0 {
-			continue
-		}
-		// Its polygon is that of the innermost filled loop around it.
-		inner, depth := -1, -1
-		for _, j := range s.within {
-			if sides[j].border > 0 && len(sides[j].within) > depth {
-				inner, depth = j, len(sides[j].within)
-			}
-		}
-		if inner < 0 {
-			return nil, false
-		}
-		p := &r[at[inner]]
-		p.Holes = append(p.Holes, turned(kept[i], false))
-	}
-	for i := range r {
-		slices.SortFunc(r[i].Holes, compareLoops)
-	}
-	slices.SortFunc(r, func(a, b Polygon) int { return compareLoops(a.Outer, b.Outer) })
-	return r, true
+	return inner
+}
+
+func (b *ibox) holds(p Point) bool {
+	return p.X >= b.lo.X && p.X <= b.hi.X && p.Y >= b.lo.Y && p.Y <= b.hi.Y
 }
 
 func boxOf(l []Point) ibox {
@@ -171,96 +196,94 @@ func (l Loop) contains(p Point) bool {
 // neighbours in their common end. It gives up, with false, where boxes along
 // the loops overlap too much to tell fast.
 func disjoint(loops []Loop, total int) bool {
-	type edge struct {
-		a, b Point
-		next int32 // the edge that follows in the loop
-	}
-	edges := make([]edge, 0, total)
+	edges := make(loopEdges, 0, total)
 	for _, l := range loops {
 		first := int32(len(edges))
 		for i, p := range l {
-			edges = append(edges, edge{p, l[(i+1)%len(l)], first + int32((i+1)%len(l))})
+			edges = append(edges, loopEdge{p, l[(i+1)%len(l)], first + int32((i+1)%len(l))})
 		}
 	}
-	leaves := 1
-	for leaves*fanOut < len(edges) {
+	leaves, boxes := edges.tree()
+	budget := 40*len(edges) + 2000
+	spend := func() bool {
+		budget--
+		return budget >= 0
+	}
+	apart := func(a, b int32) bool {
+		p, q := &boxes[a], &boxes[b]
+		return p.lo.X > q.hi.X || q.lo.X > p.hi.X || p.lo.Y > q.hi.Y || q.lo.Y > p.hi.Y
+	}
+	return geom.Pairs(leaves, spend, apart, func(i, j int32) bool {
+		budget -= 4
+		return !edges.anyMeet(int(i)*fanOut, int(j)*fanOut)
+	})
+}
+
+// loopEdge is an edge of a loop.
+type loopEdge struct {
+	a, b Point
+	next int32 // the edge that follows in the loop
+}
+
+type loopEdges []loopEdge
+
+// tree returns boxes for geom.Pairs; each leaf holds fanOut edges.
+func (e loopEdges) tree() (leaves int32, boxes []ibox) {
+	leaves = 1
+	for int(leaves)*fanOut < len(e) {
 		leaves *= 2
 	}
-	boxes := make([]ibox, 2*leaves)
+	boxes = make([]ibox, 2*leaves)
 	for i := range boxes {
 		boxes[i] = ibox{Point{1 << 30, 1 << 30}, Point{-1 << 30, -1 << 30}}
 	}
-	for i, e := range edges {
-		boxes[leaves+i/fanOut].join(
-			ibox{Point{min(e.a.X, e.b.X), min(e.a.Y, e.b.Y)}, Point{max(e.a.X, e.b.X), max(e.a.Y, e.b.Y)}},
-		)
+	for i, e := range e {
+		box := &boxes[int(leaves)+i/fanOut]
+		box.join(ibox{e.a, e.a})
+		box.join(ibox{e.b, e.b})
 	}
 	for i := leaves - 1; i > 0; i-- {
 		boxes[i] = boxes[2*i]
 		boxes[i].join(boxes[2*i+1])
 	}
-	budget := 40*len(edges) + 2000
-	meet := func(i, j int) bool {
-		e, f := &edges[i], &edges[j]
-		if e.next == int32(j) || f.next == int32(i) {
-			// Neighbours share an end; they meet elsewhere only when one folds
-			// back along the other.
-			if e.next != int32(j) {
-				e, f = f, e
-			}
-			return Orient(e.a, e.b, f.b) == 0 && dotAt(e.b, e.a, f.b) > 0
+	return leaves, boxes
+}
+
+// anyMeet reports whether edges of two leaves, which begin at i0 and j0, meet.
+func (e loopEdges) anyMeet(i0, j0 int) bool {
+	for i := i0; i < min(i0+fanOut, len(e)); i++ {
+		j := j0
+		if i0 == j0 {
+			j = i + 1
 		}
-		if max(e.a.X, e.b.X) < min(f.a.X, f.b.X) || max(f.a.X, f.b.X) < min(e.a.X, e.b.X) ||
-			max(e.a.Y, e.b.Y) < min(f.a.Y, f.b.Y) || max(f.a.Y, f.b.Y) < min(e.a.Y, e.b.Y) {
-			return false
-		}
-		p, q := Orient(e.a, e.b, f.a), Orient(e.a, e.b, f.b)
-		if p > 0 && q > 0 || p < 0 && q < 0 {
-			return false
-		}
-		r, s := Orient(f.a, f.b, e.a), Orient(f.a, f.b, e.b)
-		return !(r > 0 && s > 0 || r < 0 && s < 0)
-	}
-	stack := make([][2]int32, 1, 64)
-	stack[0] = [2]int32{1, 1}
-	for len(stack) > 0 {
-		a, b := stack[len(stack)-1][0], stack[len(stack)-1][1]
-		stack = stack[:len(stack)-1]
-		if budget--; budget < 0 {
-			return false
-		}
-		if a != b {
-			p, q := &boxes[a], &boxes[b]
-			if p.lo.X > q.hi.X || q.lo.X > p.hi.X || p.lo.Y > q.hi.Y || q.lo.Y > p.hi.Y {
-				continue
-			}
-		}
-		if int(a) < leaves {
-			if a == b {
-				stack = append(
-					stack,
-					[2]int32{2 * a, 2 * a},
-					[2]int32{2*a + 1, 2*a + 1},
-					[2]int32{2 * a, 2*a + 1},
-				)
-			} else {
-				stack = append(stack, [2]int32{2 * a, 2 * b}, [2]int32{2 * a, 2*b + 1}, [2]int32{2*a + 1, 2 * b}, [2]int32{2*a + 1, 2*b + 1})
-			}
-			continue
-		}
-		i0, j0 := (int(a)-leaves)*fanOut, (int(b)-leaves)*fanOut
-		budget -= 4
-		for i := i0; i < min(i0+fanOut, len(edges)); i++ {
-			j := j0
-			if a == b {
-				j = i + 1
-			}
-			for ; j < min(j0+fanOut, len(edges)); j++ {
-				if meet(i, j) {
-					return false
-				}
+		for ; j < min(j0+fanOut, len(e)); j++ {
+			if e.meet(i, j) {
+				return true
 			}
 		}
 	}
-	return true
+	return false
+}
+
+// meet reports whether two edges share a point other than a common end.
+func (e loopEdges) meet(i, j int) bool {
+	f, g := &e[i], &e[j]
+	if f.next == int32(j) || g.next == int32(i) {
+		// Neighbours share an end; they meet elsewhere only when one folds
+		// back along the other.
+		if f.next != int32(j) {
+			f, g = g, f
+		}
+		return Orient(f.a, f.b, g.b) == 0 && dotAt(f.b, f.a, g.b) > 0
+	}
+	if max(f.a.X, f.b.X) < min(g.a.X, g.b.X) || max(g.a.X, g.b.X) < min(f.a.X, f.b.X) ||
+		max(f.a.Y, f.b.Y) < min(g.a.Y, g.b.Y) || max(g.a.Y, g.b.Y) < min(f.a.Y, f.b.Y) {
+		return false
+	}
+	p, q := Orient(f.a, f.b, g.a), Orient(f.a, f.b, g.b)
+	if p > 0 && q > 0 || p < 0 && q < 0 {
+		return false
+	}
+	r, s := Orient(g.a, g.b, f.a), Orient(g.a, g.b, f.b)
+	return !(r > 0 && s > 0 || r < 0 && s < 0)
 }
