@@ -65,15 +65,11 @@ func (r *reader) space(o types.Object, res types.Dict, depth int) *space {
 
 func (r *reader) makeSpace(o types.Object, res types.Dict, depth int) *space {
 	if n, ok := o.(types.Name); ok {
-		switch n {
-		case "DeviceGray", "G", "CalGray":
-			return grayColors
-		case "DeviceRGB", "RGB", "CalRGB":
-			return rgbColors
-		case "DeviceCMYK", "CMYK":
-			return cmykColors
-		case "Pattern":
-			return &space{pattern: true, color: func([]float64) artwork.Color { return artwork.Color{} }}
+		if s := deviceSpace(string(n)); s != nil {
+			return s
+		}
+		if n == "Pattern" {
+			return patternSpace(nil)
 		}
 		if spaces := r.dict(res["ColorSpace"]); spaces != nil && spaces[string(n)] != nil {
 			return r.space(spaces[string(n)], nil, depth+1)
@@ -84,19 +80,15 @@ func (r *reader) makeSpace(o types.Object, res types.Dict, depth int) *space {
 	if !ok || len(a) == 0 {
 		return grayColors
 	}
-	arg := func(i int) types.Object {
-		if i < len(a) {
-			return a[i]
-		}
-		return nil
+	// Missing operands are nil, for which each kind has an answer.
+	for len(a) < 4 {
+		a = append(a[:len(a):len(a)], nil)
 	}
-	switch kind := r.nameOf(a[0]); kind {
-	case "CalGray", "DeviceGray", "G":
-		return grayColors
-	case "CalRGB", "DeviceRGB", "RGB":
-		return rgbColors
-	case "DeviceCMYK", "CMYK":
-		return cmykColors
+	kind := r.nameOf(a[0])
+	if s := deviceSpace(kind); s != nil {
+		return s
+	}
+	switch kind {
 	case "Lab":
 		return &space{
 			n:     3,
@@ -104,67 +96,101 @@ func (r *reader) makeSpace(o types.Object, res types.Dict, depth int) *space {
 			color: func(v []float64) artwork.Color { return ink.Lab(v[0], v[1], v[2]) },
 		}
 	case "ICCBased":
-		d := r.dict(arg(1))
-		n, _ := r.num(d["N"])
-		if alt := d["Alternate"]; alt != nil {
-			if s := r.space(alt, res, depth+1); s.n == int(n) && !s.pattern {
-				return s
-			}
-		}
-		switch n {
-		case 1:
-			return grayColors
-		case 4:
-			return cmykColors
-		}
-		return rgbColors
+		return r.profileSpace(a, res, depth)
 	case "Indexed", "I":
-		base := r.space(arg(1), res, depth+1)
-		var table []byte
-		switch t := r.get(arg(3)).(type) {
-		case types.StringLiteral, types.HexLiteral:
-			table = r.bytes(t)
-		default:
-			if sd := r.stream(arg(3)); sd != nil {
-				table = sd.Content
-			}
-		}
-		return &space{n: 1, start: []float64{0}, color: func(v []float64) artwork.Color {
-			i := int(math.Max(0, math.Min(255, v[0])))
-			c := make([]float64, base.n)
-			for k := range c {
-				if at := i*base.n + k; at < len(table) {
-					c[k] = float64(table[at]) / 255
-				}
-			}
-			return base.at(c)
-		}}
+		return r.indexedSpace(a, res, depth)
 	case "Separation", "DeviceN":
-		n := 1
-		none := r.nameOf(arg(1)) == "None"
-		if kind == "DeviceN" {
-			n = max(1, len(r.array(arg(1))))
-		}
-		alt := r.space(arg(2), res, depth+1)
-		f := r.function(arg(3), 0)
-		start := make([]float64, n)
-		for i := range start {
-			start[i] = 1
-		}
-		return &space{n: n, start: start, none: none, color: func(v []float64) artwork.Color {
-			if f == nil {
-				return artwork.Color{R: 255, G: 255, B: 255}
-			}
-			return alt.at(f.Eval(v[:n]))
-		}}
+		return r.inkSpace(kind, a, res, depth)
 	case "Pattern":
-		s := &space{pattern: true, color: func([]float64) artwork.Color { return artwork.Color{} }}
-		if len(a) > 1 {
-			s.under = r.space(a[1], res, depth+1)
+		if a[1] == nil {
+			return patternSpace(nil)
 		}
-		return s
+		return patternSpace(r.space(a[1], res, depth+1))
 	}
 	return grayColors
+}
+
+// deviceSpace returns the space of a device, or a calibrated one, which is
+// shown as that; nil for other names.
+func deviceSpace(name string) *space {
+	switch name {
+	case "DeviceGray", "G", "CalGray":
+		return grayColors
+	case "DeviceRGB", "RGB", "CalRGB":
+		return rgbColors
+	case "DeviceCMYK", "CMYK":
+		return cmykColors
+	}
+	return nil
+}
+
+// patternSpace returns a space of patterns; those without colours of their own
+// take them from under.
+func patternSpace(under *space) *space {
+	return &space{pattern: true, under: under, color: func([]float64) artwork.Color { return artwork.Color{} }}
+}
+
+// profileSpace shows colours of a profile as those of its alternate space, or
+// of the device with as many components.
+func (r *reader) profileSpace(a types.Array, res types.Dict, depth int) *space {
+	d := r.dict(a[1])
+	n, _ := r.num(d["N"])
+	if alt := d["Alternate"]; alt != nil {
+		if s := r.space(alt, res, depth+1); s.n == int(n) && !s.pattern {
+			return s
+		}
+	}
+	switch n {
+	case 1:
+		return grayColors
+	case 4:
+		return cmykColors
+	}
+	return rgbColors
+}
+
+func (r *reader) indexedSpace(a types.Array, res types.Dict, depth int) *space {
+	base := r.space(a[1], res, depth+1)
+	var table []byte
+	switch t := r.get(a[3]).(type) {
+	case types.StringLiteral, types.HexLiteral:
+		table = r.bytes(t)
+	default:
+		if sd := r.stream(a[3]); sd != nil {
+			table = sd.Content
+		}
+	}
+	return &space{n: 1, start: []float64{0}, color: func(v []float64) artwork.Color {
+		i := int(math.Max(0, math.Min(255, v[0])))
+		c := make([]float64, base.n)
+		for k := range c {
+			if at := i*base.n + k; at < len(table) {
+				c[k] = float64(table[at]) / 255
+			}
+		}
+		return base.at(c)
+	}}
+}
+
+// inkSpace shows inks by the colours that the file gives for them.
+func (r *reader) inkSpace(kind string, a types.Array, res types.Dict, depth int) *space {
+	n := 1
+	if kind == "DeviceN" {
+		n = max(1, len(r.array(a[1])))
+	}
+	alt := r.space(a[2], res, depth+1)
+	f := r.function(a[3], 0)
+	start := make([]float64, n)
+	for i := range start {
+		start[i] = 1
+	}
+	never := r.nameOf(a[1]) == "None"
+	return &space{n: n, start: start, none: never, color: func(v []float64) artwork.Color {
+		if f == nil {
+			return artwork.Color{R: 255, G: 255, B: 255}
+		}
+		return alt.at(f.Eval(v[:n]))
+	}}
 }
 
 // bytes returns the bytes of a string object.

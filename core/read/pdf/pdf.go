@@ -169,7 +169,7 @@ func (r *reader) page(nr int) (err error) {
 			budget.Pass(p)
 			// The library met something that it did not expect.
 			if len(r.sheet.Shapes) == 0 {
-				err = fault.New("is a PDF whose structure is damaged (%v). Save the artwork again", p)
+				err = fault.New("is a PDF whose structure is damaged. Save the artwork again")
 				return
 			}
 			r.sheet.Note(artwork.NoteRestOfPage, "")
@@ -179,32 +179,64 @@ func (r *reader) page(nr int) (err error) {
 	if err != nil || d == nil {
 		return fault.New("is a PDF whose page %d can't be found. Save the artwork again", nr)
 	}
-	box := r.rect(d["MediaBox"])
-	if box.Empty() && inherited != nil && inherited.MediaBox != nil {
-		m := inherited.MediaBox
-		box = geom.Box{Min: geom.Vec{X: m.LL.X, Y: m.LL.Y}, Max: geom.Vec{X: m.UR.X, Y: m.UR.Y}}
+	if inherited == nil {
+		inherited = &model.InheritedPageAttrs{}
 	}
-	if box.Empty() {
-		box = geom.Box{Max: geom.Vec{X: 612, Y: 792}}
-	}
-	crop := r.rect(d["CropBox"])
-	if crop.Empty() && inherited != nil && inherited.CropBox != nil {
-		c := inherited.CropBox
-		crop = geom.Box{Min: geom.Vec{X: c.LL.X, Y: c.LL.Y}, Max: geom.Vec{X: c.UR.X, Y: c.UR.Y}}
-	}
-	if c := crop.Intersect(box); !c.Empty() && c.W() > 0 && c.H() > 0 {
-		box = c
+	turn := inherited.Rotate
+	if v, ok := r.num(d["Rotate"]); ok {
+		turn = int(v)
 	}
 	unit := 1.0
 	if v, ok := r.num(d["UserUnit"]); ok && v > 0 && v < 1000 {
 		unit = v
 	}
-	turn := 0
-	if v, ok := r.num(d["Rotate"]); ok {
-		turn = int(v)
-	} else if inherited != nil {
-		turn = inherited.Rotate
+	r.place(r.pageBox(d, inherited), turn, unit)
+	r.editorData(d)
+	for _, o := range r.array(d["Annots"]) {
+		a := r.dict(o)
+		r.sheet.NoteAt(artwork.NoteAnnotation, r.nameOf(a["Subtype"]), r.rect(a["Rect"]).Transform(r.flip))
 	}
+	r.optional()
+	res := r.dict(d["Resources"])
+	if res == nil {
+		res = inherited.Resources
+	}
+	content, err := r.content(d["Contents"])
+	if err != nil {
+		return err
+	}
+	if bytes.Contains(content, []byte("without PDF Content")) {
+		r.private, r.placeholder = true, true
+	}
+	in := &run{r: r, g: newState(), res: res, group: -1}
+	return in.stream(content, 0)
+}
+
+// pageBox returns what is shown of a page, in its own units: the crop box
+// within the media box, letter paper where the file says neither.
+func (r *reader) pageBox(d types.Dict, inherited *model.InheritedPageAttrs) geom.Box {
+	of := func(key string, from *types.Rectangle) geom.Box {
+		if b := r.rect(d[key]); !b.Empty() {
+			return b
+		}
+		if from == nil {
+			return geom.EmptyBox()
+		}
+		return geom.Box{Min: geom.Vec{X: from.LL.X, Y: from.LL.Y}, Max: geom.Vec{X: from.UR.X, Y: from.UR.Y}}
+	}
+	box := of("MediaBox", inherited.MediaBox)
+	if box.Empty() {
+		box = geom.Box{Max: geom.Vec{X: 612, Y: 792}}
+	}
+	if c := of("CropBox", inherited.CropBox).Intersect(box); !c.Empty() && c.W() > 0 && c.H() > 0 {
+		return c
+	}
+	return box
+}
+
+// place brings a page to px with y down, turned by degrees clockwise; unit is
+// the size of the page's units in points.
+func (r *reader) place(box geom.Box, turn int, unit float64) {
 	k := pxPerPt * unit
 	w, h := box.W(), box.H()
 	r.flip = geom.Matrix{A: k, D: -k, E: -box.Min.X * k, F: box.Max.Y * k}
@@ -223,8 +255,11 @@ func (r *reader) page(nr int) (err error) {
 	r.sheet.SourceUnits = geom.Scale(pxPerPt, pxPerPt)
 	r.sheet.SourceWidth, r.sheet.SourceHeight = num(w)+"pt", num(h)+"pt"
 	r.sheet.SourceViewBox = "0 0 " + num(w) + " " + num(h)
-	// Drawing programs keep data of their own beside the page content; that of
-	// the newer artwork files goes by the name of private or meta data.
+}
+
+// editorData looks for what drawing programs keep beside the page content; that
+// of the newer artwork files goes by the name of private or meta data.
+func (r *reader) editorData(d types.Dict) {
 	for _, o := range r.dict(d["PieceInfo"]) {
 		r.private = true
 		for k := range r.dict(r.dict(o)["Private"]) {
@@ -233,25 +268,6 @@ func (r *reader) page(nr int) (err error) {
 			}
 		}
 	}
-	for _, o := range r.array(d["Annots"]) {
-		a := r.dict(o)
-		r.sheet.NoteAt(artwork.NoteAnnotation, r.nameOf(a["Subtype"]), r.rect(a["Rect"]).Transform(r.flip))
-	}
-	r.optional()
-	res := r.dict(d["Resources"])
-	if res == nil && inherited != nil {
-		res = inherited.Resources
-	}
-	content, err := r.content(d["Contents"])
-	if err != nil {
-		return err
-	}
-	if bytes.Contains(content, []byte("without PDF Content")) {
-		r.private, r.placeholder = true, true
-	}
-	g := newState()
-	in := &run{r: r, g: g, res: res, group: -1}
-	return in.stream(content, 0)
 }
 
 // content joins the streams of a page.
