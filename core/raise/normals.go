@@ -92,29 +92,13 @@ func (p *Plan) Shade(m *mesh.Mesh, spec Spec, b Bevel, crease float64) {
 	if p.dirs == nil || p.dirsAt != cosCrease {
 		p.dirs, p.dirsAt = p.directions(cosCrease), cosCrease
 	}
-	depth := spec.depthUnits(m.Step)
 	steep := 0.0
 	if p.Width > 0 {
-		steep = float64(p.fitHeight(spec, depth, m.Step)) / p.Width
+		steep = float64(p.fitHeight(spec, spec.depthUnits(m.Step), m.Step)) / p.Width
 	}
 	m.Normals = append(m.Normals[:0], [3]float32{0, 0, 1}, [3]float32{0, 0, -1})
 	m.Corner = make([][3]int32, len(m.Tris))
-	// Normals met so far at each vertex, as lists through next.
-	first := make([]int32, len(m.Verts))
-	next := []int32{0, 0}
-	put := func(v int32, n [3]float32) int32 {
-		for k := first[v]; k != 0; k = next[k] {
-			o := m.Normals[k]
-			if o[0]*n[0]+o[1]*n[1]+o[2]*n[2] > 0.99995 {
-				return k
-			}
-		}
-		k := int32(len(m.Normals))
-		m.Normals = append(m.Normals, n)
-		next = append(next, first[v])
-		first[v] = k
-		return k
-	}
+	table := &normals{m: m, first: make([]int32, len(m.Verts)), next: []int32{0, 0}}
 	slope := func(v int32, g dir, up float64) [3]float32 {
 		s := steep * b.slope(float64(p.Dist[v])/p.Width)
 		x, y := -s*float64(g.x), -s*float64(g.y)
@@ -122,28 +106,61 @@ func (p *Plan) Shade(m *mesh.Mesh, spec Spec, b Bevel, crease float64) {
 		return [3]float32{float32(x / l), float32(y / l), float32(up / l)}
 	}
 	front := len(p.Tris)
-	backAt := front
 	for i := range p.Tris {
 		if m.Group[i] == mesh.Front {
 			continue // entry 0
 		}
 		for j := range 3 {
 			v := m.Tris[i][j]
-			m.Corner[i][j] = put(v, slope(v, p.dirs[i][j], 1))
+			m.Corner[i][j] = table.put(v, slope(v, p.dirs[i][j], 1))
 		}
 	}
 	rimAt := len(m.Tris) - 2*len(p.Rim)
-	for i := backAt; i < rimAt; i++ {
+	for i := front; i < rimAt; i++ {
 		if m.Group[i] == mesh.Back {
 			m.Corner[i] = [3]int32{1, 1, 1}
 			continue
 		}
 		k := i - front // mirrored: corners 0, 2, 1
 		for j, c := range [3]int{0, 2, 1} {
-			m.Corner[i][j] = put(m.Tris[i][j], slope(p.Tris[k][c], p.dirs[k][c], -1))
+			m.Corner[i][j] = table.put(m.Tris[i][j], slope(p.Tris[k][c], p.dirs[k][c], -1))
 		}
 	}
-	// Walls.
+	p.shadeWalls(table, rimAt, cosCrease)
+}
+
+// normals is the table of a mesh's normals while it is filled: those met so far
+// at each vertex, as lists through next. Entries 0 and 1, up and down, are no
+// vertex's own.
+type normals struct {
+	m           *mesh.Mesh
+	first, next []int32
+}
+
+// sameNormal is the cosine of a hundredth of a radian, 1 - 0.01^2/2: normals
+// nearer than that share an entry, and shading shows no difference.
+const sameNormal = 0.99995
+
+// put returns the entry of a normal at a vertex.
+func (t *normals) put(v int32, n [3]float32) int32 {
+	for k := t.first[v]; k != 0; k = t.next[k] {
+		o := t.m.Normals[k]
+		if o[0]*n[0]+o[1]*n[1]+o[2]*n[2] > sameNormal {
+			return k
+		}
+	}
+	k := int32(len(t.m.Normals))
+	t.m.Normals = append(t.m.Normals, n)
+	t.next = append(t.next, t.first[v])
+	t.first[v] = k
+	return k
+}
+
+// shadeWalls gives the two triangles of each rim edge, from rimAt on, level
+// normals, which blend into those of the next edge where the corner is no
+// crease.
+func (p *Plan) shadeWalls(table *normals, rimAt int, cosCrease float64) {
+	m := table.m
 	out := make([]dir, len(p.Rim))
 	leave := make([]int32, len(p.Pts)) // rim edge that leaves a point, +1
 	enter := make([]int32, len(p.Pts))
@@ -170,7 +187,7 @@ func (p *Plan) Shade(m *mesh.Mesh, spec Spec, b Bevel, crease float64) {
 		na, nb := blend(int32(i), enter[e[0]]), blend(int32(i), leave[e[1]])
 		k := rimAt + 2*i
 		t, u := m.Tris[k], m.Tris[k+1] // back a, back b, b and back a, b, a
-		m.Corner[k] = [3]int32{put(t[0], na), put(t[1], nb), put(t[2], nb)}
-		m.Corner[k+1] = [3]int32{put(u[0], na), put(u[1], nb), put(u[2], na)}
+		m.Corner[k] = [3]int32{table.put(t[0], na), table.put(t[1], nb), table.put(t[2], nb)}
+		m.Corner[k+1] = [3]int32{table.put(u[0], na), table.put(u[1], nb), table.put(u[2], na)}
 	}
 }

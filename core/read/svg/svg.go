@@ -342,27 +342,22 @@ func (r *reader) children(n *node, m geom.Matrix, st style, group int, hidden bo
 	return nil
 }
 
+// notDrawn are the elements that only others refer to, or that say something
+// about the drawing.
+var notDrawn = map[string]bool{
+	"defs": true, "symbol": true, "clipPath": true, "mask": true, "marker": true, "pattern": true,
+	"linearGradient": true, "radialGradient": true, "filter": true, "style": true, "title": true, "desc": true,
+	"metadata": true, "view": true,
+}
+
 // element reads one element and what is in it. key is its place in the tree.
 func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
 	r.budget.Dive()
 	defer r.budget.Leave()
-	switch n.name {
-	case "defs",
-		"symbol",
-		"clipPath",
-		"mask",
-		"marker",
-		"pattern",
-		"linearGradient",
-		"radialGradient",
-		"style",
-		"title",
-		"desc",
-		"metadata",
-		"filter",
-		"view":
+	if notDrawn[n.name] {
 		return nil
-	case "script":
+	}
+	if n.name == "script" {
 		r.sheet.Note(artwork.NoteScript, n.describe())
 		return nil
 	}
@@ -389,19 +384,10 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		return err
 	}
 	switch n.name {
-	case "g", "a", "switch":
-		g := r.group(n, group, hidden)
-		if n.name == "switch" {
-			for i, k := range n.kids {
-				if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" &&
-					k.attr("requiredFeatures") == "" &&
-					k.name != "foreignObject" {
-					return r.element(k, m, st, g, hidden, fmt.Sprintf("%s/%d", key, i))
-				}
-			}
-			return nil
-		}
-		return r.children(n, m, st, g, hidden, key)
+	case "g", "a":
+		return r.children(n, m, st, r.group(n, group, hidden), hidden, key)
+	case "switch":
+		return r.firstOf(n, m, st, r.group(n, group, hidden), hidden, key)
 	case "svg":
 		return r.nested(n, n, m, st, r.group(n, group, hidden), hidden, key)
 	case "use":
@@ -410,28 +396,36 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		r.images++
 		w, h := r.length(n.attr("width"), r.view.W(), &st), r.length(n.attr("height"), r.view.H(), &st)
 		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
-		r.sheet.NoteAt(
-			artwork.NoteBitmap,
-			n.describe(),
-			geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}.Transform(m),
-		)
+		place := geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}
+		r.sheet.NoteAt(artwork.NoteBitmap, n.describe(), place.Transform(m))
+		return nil
 	case "text":
 		return r.text(n, m, st, group, hidden, key)
 	case "foreignObject":
 		r.sheet.Note(artwork.NoteForeignContent, n.describe())
-	default:
-		contours, ok, err := r.geometry(n, &st)
-		if err != nil {
-			return err
+		return nil
+	}
+	contours, ok, err := r.geometry(n, &st)
+	if err != nil {
+		return err
+	}
+	if !ok {
+		r.sheet.Note(artwork.NoteUnknownElement, n.describe(), n.name)
+		return nil
+	}
+	if err := r.shape(n, contours, m, &st, group, hidden, key); err != nil {
+		return err
+	}
+	return r.markers(n, contours, m, &st, group, hidden, key)
+}
+
+// firstOf reads the first branch of a switch that may be taken.
+func (r *reader) firstOf(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
+	for i, k := range n.kids {
+		if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" &&
+			k.attr("requiredFeatures") == "" && k.name != "foreignObject" {
+			return r.element(k, m, st, group, hidden, fmt.Sprintf("%s/%d", key, i))
 		}
-		if !ok {
-			r.sheet.Note(artwork.NoteUnknownElement, n.describe(), n.name)
-			return nil
-		}
-		if err := r.shape(n, contours, m, &st, group, hidden, key); err != nil {
-			return err
-		}
-		return r.markers(n, contours, m, &st, group, hidden, key)
 	}
 	return nil
 }
