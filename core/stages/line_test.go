@@ -10,6 +10,8 @@ import (
 	"strings"
 	"testing"
 
+	"golang.org/x/sync/errgroup"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
@@ -183,11 +185,18 @@ func BenchmarkBadge(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
+	// The parts side by side, as the program makes them.
 	for b.Loop() {
+		var g errgroup.Group
+		g.SetLimit(runtime.GOMAXPROCS(0))
 		for i := range p.Parts {
-			if _, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false); err != nil {
-				b.Fatal(err)
-			}
+			g.Go(func() error {
+				_, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false)
+				return err
+			})
+		}
+		if err := g.Wait(); err != nil {
+			b.Fatal(err)
 		}
 	}
 }
