@@ -305,7 +305,13 @@ func TestRefusals(t *testing.T) {
 		"private data":     {pages("/MediaBox [0 0 9 9] /PieceInfo << /Shop << /Private << /AIMetaData 10 0 R >> >> >>", []string{"BT (This file was saved without PDF Content.) Tj ET"}, "", stream1("", "x")), "holds only the private data"},
 		"copies of itself": {file("/F Do", "/XObject << /F 10 0 R >>", loop...), ""},
 		"copies of copies": {file("/F Do", "/XObject << /F 10 0 R >>", deep...), "makes more than 50,000 copies"},
-		"cut short":        {file("0 0 5 5 re f", "")[:200], "without pages"},
+		"widths without end": {
+			file("BT /F 9 Tf (a) Tj ET", "/Font << /F << /Type /Font /Subtype /Type0 /BaseFont /X /Encoding /Identity-H "+
+				"/DescendantFonts [<< /Type /Font /Subtype /CIDFontType2 /BaseFont /X "+
+				"/W ["+strings.Repeat("0 65535 500 ", 3000)+"] >>] >> >>"),
+			"fonts that name more than 2,000,000 characters",
+		},
+		"cut short": {file("0 0 5 5 re f", "")[:200], "without pages"},
 	} {
 		start := worktime.Spent()
 		_, err := try("tag.ai", c.data, 0)

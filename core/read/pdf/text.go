@@ -482,7 +482,6 @@ func (r *reader) compositeFont(d types.Dict) *textFont {
 		return nil
 	}
 	cid := r.dict(kids[0])
-	desc := r.dict(cid["FontDescriptor"])
 	base := r.nameOf(cid["BaseFont"])
 	if n := r.nameOf(d["Encoding"]); n != "" {
 		f.upright = strings.HasSuffix(n, "-V")
@@ -495,33 +494,11 @@ func (r *reader) compositeFont(d types.Dict) *textFont {
 			f.upright = true
 		}
 	}
-	// Widths: c [w ...] or c_first c_last w.
 	usual := 1.0
 	if v, ok := r.num(cid["DW"]); ok {
 		usual = v / 1000
 	}
-	widths := map[int]float64{}
-	w := r.array(cid["W"])
-	for i := 0; i+1 < len(w); {
-		from, _ := r.num(w[i])
-		if a := r.array(w[i+1]); a != nil {
-			for k, o := range a {
-				v, _ := r.num(o)
-				widths[int(from)+k] = v / 1000
-			}
-			i += 2
-			continue
-		}
-		if i+2 >= len(w) {
-			break
-		}
-		to, _ := r.num(w[i+1])
-		v, _ := r.num(w[i+2])
-		for k := int(from); k <= int(to) && k-int(from) < 70_000; k++ {
-			widths[k] = v / 1000
-		}
-		i += 3
-	}
+	widths := r.cidWidths(r.array(cid["W"]))
 	f.width = func(code int) float64 {
 		if v, ok := widths[code]; ok {
 			return v
@@ -532,40 +509,80 @@ func (r *reader) compositeFont(d types.Dict) *textFont {
 	if sd := r.stream(cid["CIDToGIDMap"]); sd != nil {
 		toGID = sd.Content
 	}
-	p := r.program(desc)
+	p := r.program(r.dict(cid["FontDescriptor"]))
 	r.spoken(f, d)
 	switch p := p.(type) {
 	case *font.CFF:
 		f.glyph = func(code int) font.Glyph { return p.Glyph(p.ByCID(code)) }
 	case *font.Embedded:
 		f.glyph = func(code int) font.Glyph {
-			if toGID != nil {
-				if 2*code+1 < len(toGID) {
-					return p.Glyph(int(toGID[2*code])<<8 | int(toGID[2*code+1]))
-				}
-				return font.Glyph{}
+			if toGID == nil {
+				return p.Glyph(code)
 			}
-			return p.Glyph(code)
+			if 2*code+1 < len(toGID) {
+				return p.Glyph(int(toGID[2*code])<<8 | int(toGID[2*code+1]))
+			}
+			return font.Glyph{}
 		}
 	case *font.Type1:
 		f.glyph = func(code int) font.Glyph { return p.Glyph(code) }
 	default:
-		c := r.fonts.ForPostScript(base)
-		word := f.word
-		f.glyph = func(code int) font.Glyph {
-			s := []rune(word(code))
-			if len(s) == 0 {
-				r.sheet.Note(artwork.NoteNamelessLetters, base)
-				return font.Glyph{}
-			}
-			found, gid, ok := font.Fallback(c.Found, s[0])
-			if !ok {
-				r.sheet.Note(artwork.NoteMissingLetter, string(s[0])+" of "+base)
-				return font.Glyph{}
-			}
-			return fitted(found.Face.Glyph(gid), f.width(code), c)
-		}
-		f.stand = standIn(base, c)
+		r.standInCID(f, base)
 	}
 	return f
+}
+
+// cidWidths reads the widths of characters, c [w ...] or c_first c_last w (ISO
+// 32000-1, 9.7.4.3), in units of the size.
+func (r *reader) cidWidths(w types.Array) map[int]float64 {
+	widths := map[int]float64{}
+	put := func(code int, v float64) {
+		r.budget.Spend(budget.Entries, 1)
+		widths[code] = v / 1000
+	}
+	for i := 0; i+1 < len(w); {
+		from, _ := r.num(w[i])
+		if a := r.array(w[i+1]); a != nil {
+			for k, o := range a {
+				v, _ := r.num(o)
+				put(int(from)+k, v)
+			}
+			i += 2
+			continue
+		}
+		if i+2 >= len(w) {
+			break
+		}
+		to, _ := r.num(w[i+1])
+		v, _ := r.num(w[i+2])
+		for k := max(0, int(from)); k <= min(int(to), maxCID); k++ {
+			put(k, v)
+		}
+		i += 3
+	}
+	return widths
+}
+
+// maxCID is the largest character identifier (ISO 32000-1, annex C).
+const maxCID = 65535
+
+// standInCID shows a font that is not embedded by another, character by
+// character as the file names them.
+func (r *reader) standInCID(f *textFont, base string) {
+	c := r.fonts.ForPostScript(base)
+	word := f.word
+	f.glyph = func(code int) font.Glyph {
+		s := []rune(word(code))
+		if len(s) == 0 {
+			r.sheet.Note(artwork.NoteNamelessLetters, base)
+			return font.Glyph{}
+		}
+		found, gid, ok := font.Fallback(c.Found, s[0])
+		if !ok {
+			r.sheet.Note(artwork.NoteMissingLetter, string(s[0])+" of "+base)
+			return font.Glyph{}
+		}
+		return fitted(found.Face.Glyph(gid), f.width(code), c)
+	}
+	f.stand = standIn(base, c)
 }
