@@ -1,6 +1,11 @@
 package mesh
 
-import "bildhauer/core/plane"
+import (
+	"cmp"
+	"slices"
+
+	"bildhauer/core/plane"
+)
 
 // upright proves, where it can, that a closed mesh crosses itself nowhere: if
 //
@@ -16,8 +21,8 @@ import "bildhauer/core/plane"
 // n log n time, also for meshes of long slivers on which boxes are no help.
 // false means only that there is no such proof.
 func upright(m *Mesh) bool {
-	p := newProof(m)
-	if p.upLow <= p.downHigh {
+	p := &proof{m: m, side: make([]uint8, len(m.Tris))}
+	if !p.sort() || !p.findRims() {
 		return false
 	}
 	loops, ok := p.loops(up)
@@ -28,8 +33,7 @@ func upright(m *Mesh) bool {
 	if _, ok := p.loops(down); !ok {
 		return false
 	}
-	rims, ok := p.join()
-	return ok && p.wallsStand(rims)
+	return p.join() && p.wallsStand()
 }
 
 // The sides of an upright solid.
@@ -42,45 +46,101 @@ const (
 // edge is a directed edge.
 type edge struct{ a, b int32 }
 
-// proof is what upright looks at.
+// proof is what upright looks at. It holds no maps: a text of 10,000 letters
+// has millions of edges.
 type proof struct {
-	m        *Mesh
-	side     []uint8          // of each triangle
-	rims     [2]map[edge]bool // the edges that bound up and down
-	upLow    int32            // the lowest place that faces up
-	downHigh int32            // the highest place that faces down
+	m    *Mesh
+	side []uint8   // of each triangle
+	rims [2][]edge // the edges that bound up and down
+
+	// The places of the rims, seen from above, in the order of their keys: the
+	// vertex above, the one below, and the place that follows.
+	keys        []uint64
+	top, bottom []int32
+	next        []int32
+	place       []int32 // of each vertex, -1 for those not on a rim
 }
 
-// newProof sorts the triangles by their sides. An edge meets its reverse when
-// both its triangles belong to one side, and both go; the rest bound it.
-func newProof(m *Mesh) *proof {
-	p := &proof{m: m, side: make([]uint8, len(m.Tris)), upLow: 1 << 30, downHigh: -1 << 30}
-	p.rims = [2]map[edge]bool{{}, {}}
-	for i, t := range m.Tris {
-		a, b, c := m.Verts[t[0]], m.Verts[t[1]], m.Verts[t[2]]
+// sort tells the sides of the triangles, and whether all that faces up lies
+// above all that faces down.
+func (p *proof) sort() bool {
+	upLow, downHigh := int32(1<<30), int32(-1<<30)
+	for i, t := range p.m.Tris {
+		a, b, c := p.m.Verts[t[0]], p.m.Verts[t[1]], p.m.Verts[t[2]]
 		n := cross(sub(b, a), sub(c, a))
 		switch {
 		case n[2] > 0:
 			p.side[i] = up
-			p.upLow = min(p.upLow, a[2], b[2], c[2])
+			upLow = min(upLow, a[2], b[2], c[2])
 		case n[2] < 0:
 			p.side[i] = down
-			p.downHigh = max(p.downHigh, a[2], b[2], c[2])
+			downHigh = max(downHigh, a[2], b[2], c[2])
 		default:
 			p.side[i] = wall
-			continue
 		}
-		rim := p.rims[p.side[i]]
-		for k := range 3 {
-			e := edge{t[k], t[(k+1)%3]}
-			if back := (edge{e.b, e.a}); rim[back] {
-				delete(rim, back)
-			} else {
-				rim[e] = true
+	}
+	return upLow > downHigh
+}
+
+// findRims finds the edges that bound the sides: those of which only one
+// triangle belongs to the side. It reports false where more than two do.
+func (p *proof) findRims() bool {
+	// Half-edges by their lower vertex: four times the other vertex, plus two on
+	// the lower side, plus one where it runs downwards.
+	if len(p.m.Verts) >= 1<<30 {
+		return false
+	}
+	start := make([]int32, len(p.m.Verts)+1)
+	for i, t := range p.m.Tris {
+		for k := range t {
+			if p.side[i] != wall {
+				start[min(t[k], t[(k+1)%3])+1]++
 			}
 		}
 	}
-	return p
+	for i := 1; i < len(start); i++ {
+		start[i] += start[i-1]
+	}
+	ends := make([]uint32, start[len(p.m.Verts)])
+	fill := slices.Clone(start)
+	for i, t := range p.m.Tris {
+		if p.side[i] == wall {
+			continue
+		}
+		for k := range t {
+			a, b := t[k], t[(k+1)%3]
+			e := uint32(max(a, b))<<2 | uint32(p.side[i])<<1
+			if a > b {
+				e |= 1
+			}
+			v := min(a, b)
+			ends[fill[v]] = e
+			fill[v]++
+		}
+	}
+	for v := range p.m.Verts {
+		es := ends[start[v]:start[v+1]]
+		slices.Sort(es)
+		for i := 0; i < len(es); {
+			j := i + 1
+			for j < len(es) && es[j]>>1 == es[i]>>1 {
+				j++
+			}
+			switch {
+			case j-i > 2 || j-i == 2 && es[i] == es[i+1]:
+				return false
+			case j-i == 1:
+				e := edge{int32(v), int32(es[i] >> 2)}
+				if es[i]&1 == 1 {
+					e = edge{e.b, e.a}
+				}
+				side := es[i] >> 1 & 1
+				p.rims[side] = append(p.rims[side], e)
+			}
+			i = j
+		}
+	}
+	return true
 }
 
 // loops follows the edges that bound a side; ok is false when they meet.
@@ -89,7 +149,7 @@ func (p *proof) loops(side int) (loops []plane.Loop, ok bool) {
 	for i := range next {
 		next[i] = -1
 	}
-	for e := range p.rims[side] {
+	for _, e := range p.rims[side] {
 		if next[e.a] >= 0 {
 			return nil, false
 		}
@@ -113,90 +173,115 @@ func (p *proof) loops(side int) (loops []plane.Loop, ok bool) {
 	return loops, true
 }
 
-// place is a vertex seen from above.
-type place struct{ x, y int32 }
-
-// rim is a place on the boundary: its vertex above, the one below, and the
-// place that follows.
-type rim struct {
-	top, bottom int32
-	next        place
+// key returns where a vertex lies, seen from above.
+func (p *proof) key(v int32) uint64 {
+	const sign = 1 << 31
+	x, y := uint32(p.m.Verts[v][0])^sign, uint32(p.m.Verts[v][1])^sign
+	return uint64(x)<<32 | uint64(y)
 }
 
-func (p *proof) at(v int32) place { return place{p.m.Verts[v][0], p.m.Verts[v][1]} }
-
-// join puts the boundaries of both sides together; ok is false where they are
-// not the same, seen from above.
-func (p *proof) join() (rims map[place]rim, ok bool) {
-	if len(p.rims[up]) != len(p.rims[down]) {
-		return nil, false
+// join puts the boundaries of both sides together; it reports false where they
+// are not the same, seen from above.
+func (p *proof) join() bool {
+	above, below := p.rims[up], p.rims[down]
+	if len(above) != len(below) {
+		return false
 	}
-	rims = make(map[place]rim, len(p.rims[up]))
-	for e := range p.rims[up] {
-		rims[p.at(e.a)] = rim{e.a, -1, p.at(e.b)}
+	slices.SortFunc(above, func(e, f edge) int { return cmp.Compare(p.key(e.a), p.key(f.a)) })
+	// Those of the lower side run the other way.
+	slices.SortFunc(below, func(e, f edge) int { return cmp.Compare(p.key(e.b), p.key(f.b)) })
+	n := len(above)
+	p.keys, p.next = make([]uint64, n), make([]int32, n)
+	p.top, p.bottom = make([]int32, n), make([]int32, n)
+	p.place = make([]int32, len(p.m.Verts))
+	for v := range p.place {
+		p.place[v] = -1
 	}
-	for e := range p.rims[down] { // runs the other way
-		r, ok := rims[p.at(e.b)]
-		if !ok || r.next != p.at(e.a) {
-			return nil, false
-		}
-		r.bottom = e.b
-		rims[p.at(e.b)] = r
-	}
-	return rims, true
-}
-
-// maxWalls bounds the vertical triangles on one edge that are compared with
-// each other; the engine makes one or two for each facet of a bevelled rim.
-const maxWalls = 8
-
-// wallsStand reports whether every vertical triangle stands on an edge of the
-// rims, between them, and meets no other there.
-func (p *proof) wallsStand(rims map[place]rim) bool {
-	walls := make(map[place][]int32, len(rims))
-	for i, t := range p.m.Tris {
-		if p.side[i] != wall {
-			continue
-		}
-		from, to := p.at(t[0]), p.at(t[1])
-		if from == to {
-			to = p.at(t[2])
-		}
-		if rims[from].next != to || from == to {
-			from, to = to, from
-		}
-		r, ok := rims[from]
-		s := rims[to]
-		if !ok || r.next != to || r.bottom < 0 || s.bottom < 0 {
+	for i := range above {
+		k := p.key(above[i].a)
+		if k != p.key(below[i].b) || i > 0 && k == p.keys[i-1] {
 			return false
 		}
-		for _, v := range t {
-			switch p.at(v) {
-			case from:
-				ok = p.between(v, r)
-			case to:
-				ok = p.between(v, s)
-			default:
-				ok = false
-			}
-			if !ok {
-				return false
-			}
-		}
-		for _, o := range walls[from] {
-			if trianglesCross(p.m, t, p.m.Tris[o]) {
-				return false
-			}
-		}
-		if walls[from] = append(walls[from], int32(i)); len(walls[from]) > maxWalls {
+		p.keys[i], p.top[i], p.bottom[i] = k, above[i].a, below[i].b
+		p.place[above[i].a], p.place[below[i].b] = int32(i), int32(i)
+	}
+	for i := range above {
+		p.next[i] = p.place[above[i].b]
+		if p.next[i] < 0 || p.next[i] != p.place[below[i].a] {
 			return false
 		}
 	}
 	return true
 }
 
-// between reports whether a vertex lies between those of its rim, or is one.
-func (p *proof) between(v int32, r rim) bool {
-	z := p.m.Verts[v][2]
-	return (v == r.top || z < p.m.Verts[r.top][2]) && (v == r.bottom || z > p.m.Verts[r.bottom][2])
+// at returns the place of a vertex, -1 where it lies on no rim.
+func (p *proof) at(v int32) int32 {
+	if i := p.place[v]; i >= 0 {
+		return i
+	}
+	if i, ok := slices.BinarySearch(p.keys, p.key(v)); ok {
+		return int32(i)
+	}
+	return -1
+}
+
+// maxWalls bounds the vertical triangles on one edge that are compared with
+// each other; the engine makes two.
+const maxWalls = 8
+
+// wallsStand reports whether every vertical triangle stands on an edge of the
+// rims, between them, and meets no other there.
+func (p *proof) wallsStand() bool {
+	walls := make([][maxWalls]int32, len(p.keys))
+	count := make([]uint8, len(p.keys))
+	for i, t := range p.m.Tris {
+		if p.side[i] != wall {
+			continue
+		}
+		from, ok := p.foot(t)
+		if !ok {
+			return false
+		}
+		for _, o := range walls[from][:count[from]] {
+			if trianglesCross(p.m, t, p.m.Tris[o]) {
+				return false
+			}
+		}
+		if count[from] == maxWalls {
+			return false
+		}
+		walls[from][count[from]] = int32(i)
+		count[from]++
+	}
+	return true
+}
+
+// foot returns the place at which the rim's edge below a vertical triangle
+// begins; ok is false where it stands on none.
+func (p *proof) foot(t [3]int32) (from int32, ok bool) {
+	from, to := p.at(t[0]), p.at(t[1])
+	if from == to {
+		to = p.at(t[2])
+	}
+	if from < 0 || to < 0 || from == to {
+		return 0, false
+	}
+	if p.next[from] != to {
+		from, to = to, from
+	}
+	if p.next[from] != to {
+		return 0, false
+	}
+	for _, v := range t {
+		if at := p.at(v); at != from && at != to || !p.between(v, at) {
+			return 0, false
+		}
+	}
+	return from, true
+}
+
+// between reports whether a vertex lies between those of its place, or is one.
+func (p *proof) between(v, at int32) bool {
+	z, top, bottom := p.m.Verts[v][2], p.top[at], p.bottom[at]
+	return (v == top || z < p.m.Verts[top][2]) && (v == bottom || z > p.m.Verts[bottom][2])
 }
