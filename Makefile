@@ -9,8 +9,8 @@ test: chromium
 	go vet ./...
 	go test -timeout 20m ./...
 
-# The rooms that work on several cores at once, under the race detector, which
-# needs a C compiler.
+# The rooms that keep documents, results and files for several at once, under the
+# race detector, which needs a C compiler.
 race:
 	@command -v gcc >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends gcc libc6-dev; }
 	CGO_ENABLED=1 go test -race -timeout 20m ./core/progress ./core/recipe ./core/stages ./core/write ./store ./studio

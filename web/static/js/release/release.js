@@ -36,7 +36,7 @@ export function mount(ctx) {
     el(
       "p",
       { class: "soft mt-3" },
-      "Lengths are millimetres; GLB is in metres as its standard asks. A solid that fails a check is not handed out silently.",
+      "Lengths are millimetres; GLB is in metres as its standard asks. A solid that fails a check is not handed out.",
     ),
   );
   const enable = (on) =>
