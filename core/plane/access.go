@@ -75,8 +75,10 @@ func (ar *Arrangement) LowestSource() []int32 {
 // there. Labels stay valid; a point on an edge of the arrangement splits it.
 func (ar *Arrangement) Insert(p Point) int32 { return ar.t.insert(p) }
 
-// Find returns a triangle that contains p.
-func (ar *Arrangement) Find(p Point) int32 {
+// Find returns a triangle that contains p. The search walks there from triangle
+// near, and the next one, or an insertion, from the answer.
+func (ar *Arrangement) Find(p Point, near int32) int32 {
+	ar.t.hint = near
 	e, _, _ := ar.t.locate(p)
 	return e >> 2
 }

@@ -84,6 +84,7 @@ func (ar *Arrangement) Release() {
 
 // AddLoop adds the closed loop through pts. Doubled points are ignored.
 func (ar *Arrangement) AddLoop(source int32, pts []Point) {
+	ar.segs = slices.Grow(ar.segs, len(pts))
 	for i, p := range pts {
 		ar.AddEdge(source, p, pts[(i+1)%len(pts)])
 	}
@@ -116,7 +117,9 @@ func pointKey(p Point) uint64 {
 
 func keyPoint(k uint64) Point { return Point{int32(uint32(k>>32) ^ 1<<31), int32(uint32(k) ^ 1<<31)} }
 
-// Build computes the arrangement. It returns ErrTooTangled or ErrTooLarge.
+// Build computes the arrangement. More loops can be added afterwards and built in
+// turn; they are woven into what stands (then the result depends on what came in
+// which turn, too). It returns ErrTooTangled, ErrTooLarge or ErrStopped.
 func (ar *Arrangement) Build() error {
 	sortSegments(ar.segs)
 	keys := make([]uint64, 0, 2*len(ar.segs))
@@ -137,7 +140,9 @@ func (ar *Arrangement) Build() error {
 	for i, k := range keys {
 		pts[i] = keyPoint(k)
 	}
-	ar.t = newTriangulation(len(pts))
+	if ar.t == nil {
+		ar.t = newTriangulation(len(pts))
+	}
 	ids := ar.t.insertAll(pts)
 	budget := 200_000 + 60*len(ar.segs)
 	lo := 0
@@ -160,41 +165,28 @@ func (ar *Arrangement) Build() error {
 			return ErrTooTangled
 		}
 	}
-	ar.segs = nil
+	ar.segs = ar.segs[:0]
 	return nil
 }
 
 // sortSegments sorts by the lower end, then the higher one, then the source.
-// Ends as whole numbers compare in one step.
 func sortSegments(segs []segment) {
-	type keyed struct {
-		lo, hi uint64
-		at     int32
-	}
-	keys := make([]keyed, len(segs))
-	for i, s := range segs {
-		keys[i] = keyed{pointKey(s.lo), pointKey(s.hi), int32(i)}
-	}
-	slices.SortFunc(keys, func(a, b keyed) int {
-		switch {
-		case a.lo != b.lo:
-			if a.lo < b.lo {
-				return -1
-			}
-			return 1
-		case a.hi != b.hi:
-			if a.hi < b.hi {
+	slices.SortFunc(segs, func(a, b segment) int {
+		// Ends as whole numbers compare in one step.
+		if x, y := pointKey(a.lo), pointKey(b.lo); x != y {
+			if x < y {
 				return -1
 			}
 			return 1
 		}
-		return int(segs[a.at].source) - int(segs[b.at].source)
+		if x, y := pointKey(a.hi), pointKey(b.hi); x != y {
+			if x < y {
+				return -1
+			}
+			return 1
+		}
+		return int(a.source) - int(b.source)
 	})
-	sorted := make([]segment, len(segs))
-	for i, k := range keys {
-		sorted[i] = segs[k.at]
-	}
-	copy(segs, sorted)
 }
 
 // listOf sums the runs of one segment by source.

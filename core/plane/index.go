@@ -2,16 +2,20 @@ package plane
 
 import "math"
 
-const fanOut = 8
+const fanOut = 4
 
 // SegmentIndex finds the nearest edge of a set of loops. It is a tree of
 // boxes over the edges in the order of a Hilbert curve through their middles,
 // which keeps the boxes small for outlines that run to and fro; a query costs
 // about log n (Kamel and Faloutsos, Hilbert R-tree, 1994).
 type SegmentIndex struct {
-	a, b   []Point
+	edges  []ray
 	levels [][]ibox
 }
+
+// ray is an edge as queries want it: its begin, how far it runs, and one
+// divided by the square of its length.
+type ray struct{ x, y, dx, dy, per float64 }
 
 type ibox struct{ lo, hi Point }
 
@@ -50,12 +54,12 @@ func NewSegmentIndex(p Polygon) *SegmentIndex {
 	for _, h := range p.Holes {
 		add(h)
 	}
-	for _, k := range hilbertOrder(mid, 0) {
-		s.a, s.b = append(s.a, a[uint32(k)]), append(s.b, b[uint32(k)])
-	}
-	boxes := make([]ibox, 0, len(s.a)/fanOut+1)
-	for i := range s.a {
-		p, q := s.a[i], s.b[i]
+	boxes := make([]ibox, 0, len(a)/fanOut+1)
+	s.edges = make([]ray, len(a))
+	for i, k := range hilbertOrder(mid, 0) {
+		p, q := a[uint32(k)], b[uint32(k)]
+		dx, dy := float64(q.X-p.X), float64(q.Y-p.Y)
+		s.edges[i] = ray{float64(p.X), float64(p.Y), dx, dy, 1 / (dx*dx + dy*dy)}
 		b := ibox{Point{min(p.X, q.X), min(p.Y, q.Y)}, Point{max(p.X, q.X), max(p.Y, q.Y)}}
 		if i%fanOut == 0 {
 			boxes = append(boxes, b)
@@ -96,7 +100,7 @@ func (s *SegmentIndex) NearestFrom(x, y, bound float64, hint int32) Foot {
 	if hint >= 0 {
 		s.edge(int(hint), x, y, &f)
 	}
-	if len(s.a) > 0 {
+	if len(s.edges) > 0 {
 		s.search(len(s.levels)-1, 0, x, y, &f)
 	}
 	f.Dist = math.Sqrt(f.Dist)
@@ -106,7 +110,7 @@ func (s *SegmentIndex) NearestFrom(x, y, bound float64, hint int32) Foot {
 func (s *SegmentIndex) search(level, node int, x, y float64, f *Foot) {
 	from := node * fanOut
 	if level == 0 {
-		for i := from; i < min(from+fanOut, len(s.a)); i++ {
+		for i := from; i < min(from+fanOut, len(s.edges)); i++ {
 			s.edge(i, x, y, f)
 		}
 		return
@@ -133,18 +137,17 @@ func (s *SegmentIndex) search(level, node int, x, y float64, f *Foot) {
 	}
 }
 
+// edge makes edge i the answer when it is nearer than the one so far.
 func (s *SegmentIndex) edge(i int, x, y float64, f *Foot) {
-	ax, ay := float64(s.a[i].X), float64(s.a[i].Y)
-	dx, dy := float64(s.b[i].X)-ax, float64(s.b[i].Y)-ay
-	k := ((x-ax)*dx + (y-ay)*dy) / (dx*dx + dy*dy)
-	if k < 0 {
-		k = 0
-	} else if k > 1 {
-		k = 1
+	e := &s.edges[i]
+	px, py := e.x, e.y
+	if k := ((x-px)*e.dx + (y-py)*e.dy) * e.per; k >= 1 {
+		px, py = px+e.dx, py+e.dy
+	} else if k > 0 {
+		px, py = px+k*e.dx, py+k*e.dy
 	}
-	px, py := ax+k*dx, ay+k*dy
-	d := (px-x)*(px-x) + (py-y)*(py-y)
-	if d < f.Dist {
+	wx, wy := px-x, py-y
+	if d := wx*wx + wy*wy; d < f.Dist {
 		f.X, f.Y, f.Dist, f.Edge = px, py, d, int32(i)
 	}
 }

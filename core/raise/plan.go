@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"runtime"
+	"slices"
 	"sync"
 
 	"golang.org/x/sync/errgroup"
@@ -164,6 +165,11 @@ type work struct {
 	slack []float64 // how far each ring may be from its distance, grid units
 	seen  []int32   // of each triangle: the look in which it was last seen
 	look  int32
+
+	weighed []chord // room for weigh
+
+	rim      []plane.Point    // the ends of the outline's edges by pairs
+	flatTris [][3]plane.Point // the outline triangulated alone
 }
 
 // bandRule labels faces: 0 outside the ring from, else 1 + the innermost ring
@@ -189,27 +195,41 @@ func (b *bandRule) Label() int32 {
 func (w *work) classify() { w.ar.Classify(&bandRule{make([]int32, w.n+1), w.from}) }
 
 // rings insets the outline for each facet. The bands that can be zipped are, and
-// all rings from there on are triangulated together.
+// all rings from there on are triangulated together. Each ring is woven into the
+// triangulation while the next one is made.
 func (w *work) rings(ctx context.Context, zip bool) error {
 	p := w.plan
 	for _, t := range p.Ts {
 		w.levels = append(w.levels, t*p.Width)
 	}
-	ar := plane.NewArrangement()
-	ar.Stop = func() bool { return ctx.Err() != nil }
+	w.ar = plane.NewArrangement()
+	w.ar.Stop = func() bool { return ctx.Err() != nil }
 	w.slack = make([]float64, w.n+1)
 	w.zip.rings = []plane.Polygon{w.poly}
-	if w.n == 0 {
-		ar.AddRegion(0, plane.Region{w.poly})
-	} else if err := w.inset(ctx, ar, zip); err != nil {
+	made := make(chan ring, w.n+1)
+	var g errgroup.Group
+	g.Go(func() error {
+		defer close(made)
+		return w.inset(ctx, made, zip)
+	})
+	g.Go(func() error {
+		for r := range made {
+			w.ar.AddRegion(r.level, r.region)
+			if err := w.ar.Build(); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if w.n > 0 {
+		w.rim = edgesOf(w.poly)
+		g.Go(func() error { return w.flat(w.rim) })
+	}
+	if err := g.Wait(); err != nil {
 		return err
 	}
-	if err := ar.Build(); err != nil {
-		return err
-	}
-	w.ar = ar
 	w.classify()
-	w.ring = ar.LowestSource()
+	w.ring = w.ar.LowestSource()
 	w.dist = make([]float32, len(w.ring))
 	for v, r := range w.ring {
 		if r > 0 {
@@ -217,6 +237,12 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 		}
 	}
 	return nil
+}
+
+// ring is one of the rings that are triangulated together.
+type ring struct {
+	level  int32
+	region plane.Region
 }
 
 // Each ring may depart from its distance by 1/ringDetail of the step to its
@@ -229,43 +255,64 @@ const (
 	arcDetail  = 23
 )
 
-// inset makes the rings and adds those to ar that are triangulated.
-func (w *work) inset(ctx context.Context, ar *plane.Arrangement, zip bool) error {
-	least := w.levels[1]
+// inset makes the rings and hands on those that are triangulated, first the one
+// at which the zipped bands end. Each is made from the one before: erosions add up
+// exactly, and the rounding of at most a grid unit a ring is far below a step.
+func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
+	least := w.plan.Width
 	for i := range w.n {
 		least = math.Min(least, w.levels[i+1]-w.levels[i])
 	}
-	st := plane.OffsetStyle{ArcRadius: w.plan.Width, Stop: ar.Stop}
-	// Detail far finer than the first step costs much and changes nothing.
-	in := plane.Region{w.poly}.Simplify(math.Max(1, least/32) / 2)
-	for i := int32(1); i <= w.n && len(in) > 0; i++ {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		step := w.levels[i] - w.levels[i-1]
-		if i < w.n {
-			step = math.Min(step, w.levels[i+1]-w.levels[i])
-		}
-		st.Simplify, st.ArcTol = math.Max(1, step/ringDetail), math.Max(1, step/arcDetail)
-		w.slack[i] = st.Simplify
-		// Each ring from the one before: erosions add up exactly, and the
-		// rounding of at most a grid unit a ring is far below a step.
-		by := w.levels[i] - w.levels[i-1]
-		if zip {
-			if q, ok := in[0].InsetLoops(by, st); ok && w.zip.add(q) {
-				in[0], w.from = q, i
-				continue
-			}
-			zip = false
-		}
-		var err error
-		if in, err = in.Offset(-by, st); err != nil {
-			return err
-		}
-		ar.AddRegion(i, in)
+	in := plane.Region{w.poly}
+	if w.n > 0 { // detail far finer than the first step costs much and changes nothing
+		in = in.Simplify(math.Max(1, least/32) / 2)
 	}
-	ar.AddRegion(w.from, w.zip.rings[w.from:])
-	return nil
+	outermost := func() { made <- ring{w.from, plane.Region{w.zip.rings[w.from]}} }
+	if !zip {
+		outermost()
+	}
+	for i := int32(1); i <= w.n && len(in) > 0; i++ {
+		by, st := w.style(i)
+		var whole bool
+		var err error
+		if zip {
+			in, whole, err = in[0].Inset(by, st)
+		} else {
+			in, err = in.Offset(-by, st)
+		}
+		if err != nil {
+			return err
+		}
+		if whole && w.zip.add(in[0]) {
+			w.from = i
+			continue
+		}
+		if zip {
+			zip = false
+			outermost()
+		}
+		made <- ring{i, in}
+	}
+	if zip {
+		outermost()
+	}
+	return ctx.Err()
+}
+
+// style returns how far ring i is from the one before, and how it is drawn.
+func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
+	by = w.levels[i] - w.levels[i-1]
+	step := by
+	if i < w.n {
+		step = math.Min(step, w.levels[i+1]-w.levels[i])
+	}
+	w.slack[i] = math.Max(1, step/ringDetail)
+	return by, plane.OffsetStyle{
+		ArcRadius: w.plan.Width,
+		ArcTol:    math.Max(1, step/arcDetail),
+		Simplify:  w.slack[i],
+		Stop:      w.ar.Stop,
+	}
 }
 
 // finish copies the triangles inside into the plan and makes the flat cap. It
@@ -276,6 +323,10 @@ func (w *work) finish() (whole bool, err error) {
 	if w.from > 0 {
 		known = w.zip.put(p, w.levels)
 	}
+	p.Pts = slices.Grow(p.Pts, int(ar.Points()))
+	p.Dist = slices.Grow(p.Dist, int(ar.Points()))
+	p.Tris = slices.Grow(p.Tris, int(ar.Triangles()))
+	p.Ring = slices.Grow(p.Ring, int(ar.Triangles()))
 	num := make([]int32, ar.Points())
 	for i := range num {
 		num[i] = -1
@@ -321,34 +372,59 @@ func (w *work) finish() (whole bool, err error) {
 		p.Cap = append(p.Cap, p.Tris...)
 		return true, nil
 	}
-	return true, w.flat()
+	return true, w.setCap()
 }
 
-// flat triangulates the outline's points alone, for flat sides.
-func (w *work) flat() error {
+// edgesOf returns the ends of the edges of a polygon by pairs.
+func edgesOf(p plane.Polygon) (ends []plane.Point) {
+	plane.Region{p}.Loops(func(l plane.Loop) {
+		for i, a := range l {
+			ends = append(ends, a, l[(i+1)%len(l)])
+		}
+	})
+	return ends
+}
+
+// setCap numbers the flat cap.
+func (w *work) setCap() error {
 	p := w.plan
-	flat := plane.NewArrangement()
 	byPoint := make(map[plane.Point]int32, len(p.Rim))
+	var rim plane.Loop // the ends of its edges by pairs
 	for _, e := range p.Rim {
 		p.Dist[e[0]] = 0
-		a, b := p.Pts[e[0]], p.Pts[e[1]]
-		byPoint[a] = e[0]
-		flat.AddEdge(0, a, b)
+		byPoint[p.Pts[e[0]]] = e[0]
+		rim = append(rim, p.Pts[e[0]], p.Pts[e[1]])
 	}
-	if err := flat.Build(); err != nil {
+	if 2*len(p.Rim) != len(w.rim) { // rare: a ring has split an edge of the outline
+		if err := w.flat(rim); err != nil {
+			return err
+		}
+	}
+	p.Cap = make([][3]int32, len(w.flatTris))
+	for i, t := range w.flatTris {
+		p.Cap[i] = [3]int32{byPoint[t[0]], byPoint[t[1]], byPoint[t[2]]}
+	}
+	return nil
+}
+
+// flat triangulates the outline alone, for flat sides. edges holds the ends of its
+// edges by pairs.
+func (w *work) flat(edges []plane.Point) error {
+	ar := plane.NewArrangement()
+	ar.Stop = w.ar.Stop
+	for i := 0; i < len(edges); i += 2 {
+		ar.AddEdge(0, edges[i], edges[i+1])
+	}
+	if err := ar.Build(); err != nil {
 		return err
 	}
-	defer flat.Release()
-	flat.Classify(&bandRule{w: make([]int32, 1)})
-	for k := range flat.Triangles() {
-		v, label := flat.Triangle(k)
-		if label <= 0 {
-			continue
+	defer ar.Release()
+	ar.Classify(&bandRule{w: make([]int32, 1)})
+	w.flatTris = make([][3]plane.Point, 0, len(edges)/2)
+	for k := range ar.Triangles() {
+		if v, label := ar.Triangle(k); label > 0 {
+			w.flatTris = append(w.flatTris, [3]plane.Point{ar.Point(v[0]), ar.Point(v[1]), ar.Point(v[2])})
 		}
-		p.Cap = append(
-			p.Cap,
-			[3]int32{byPoint[flat.Point(v[0])], byPoint[flat.Point(v[1])], byPoint[flat.Point(v[2])]},
-		)
 	}
 	return nil
 }
