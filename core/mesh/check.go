@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/bits"
 	"slices"
+	"sync"
 
 	"bildhauer/core/geom"
 )
@@ -38,12 +39,18 @@ func (r Report) Sound() bool { return r.Watertight() && r.Crossing <= 0 }
 // on request, since they take longer than building the mesh.
 func Check(m *Mesh, crossings bool) Report {
 	r := Report{Vertices: len(m.Verts), Triangles: len(m.Tris), Crossing: -1}
-	r.measure(m)
-	r.countEdges(m)
-	r.countShells(m)
+	proven := false
+	var looks sync.WaitGroup // side by side; each sets fields of its own
+	looks.Go(func() { r.measure(m) })
+	looks.Go(func() { r.countEdges(m) })
+	looks.Go(func() { r.countShells(m) })
+	if crossings {
+		looks.Go(func() { proven = upright(m) })
+	}
+	looks.Wait()
 	if crossings {
 		r.Crossing = 0
-		if !r.Watertight() || !upright(m) {
+		if !r.Watertight() || !proven {
 			r.Crossing = Crossings(m, 100)
 		}
 	}

@@ -22,13 +22,19 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 	start := make([]int32, len(p.Pts)+1)
 	plateau := uint8(len(p.Ts) - 1)
 	for i, t := range p.Tris {
+		if p.Ring[i] != plateau {
+			for _, v := range t {
+				start[v+1]++
+			}
+		}
+	}
+	inParallel(len(p.Tris), func(i int) {
 		if p.Ring[i] == plateau {
-			continue
+			return
 		}
 		var x, y, d [3]float64
-		for j, v := range t {
+		for j, v := range p.Tris[i] {
 			x[j], y[j], d[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y), float64(p.Dist[v])
-			start[v+1]++
 		}
 		det := (x[1]-x[0])*(y[2]-y[0]) - (y[1]-y[0])*(x[2]-x[0])
 		gx := ((d[1]-d[0])*(y[2]-y[0]) - (d[2]-d[0])*(y[1]-y[0])) / det
@@ -41,7 +47,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 			ux, uy, vx, vy := x[k]-x[j], y[k]-y[j], x[l]-x[j], y[l]-y[j]
 			angle[i][j] = float32(math.Atan2(ux*vy-uy*vx, ux*vx+uy*vy))
 		}
-	}
+	})
 	for i := 1; i < len(start); i++ {
 		start[i] += start[i-1]
 	}
@@ -58,12 +64,12 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 	}
 	out := make([][3]dir, len(p.Tris))
 	limit := float32(cosCrease)
-	for i, t := range p.Tris {
+	inParallel(len(p.Tris), func(i int) {
 		g := own[i]
 		if p.Ring[i] == plateau || g == (dir{}) {
-			continue
+			return
 		}
-		for j, v := range t {
+		for j, v := range p.Tris[i] {
 			var sx, sy float32
 			for _, c := range at[start[v]:start[v+1]] {
 				h := own[c>>2]
@@ -76,7 +82,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 				out[i][j] = dir{sx / l, sy / l}
 			}
 		}
-	}
+	})
 	return out
 }
 
