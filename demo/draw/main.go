@@ -44,6 +44,28 @@ func main() {
 func ropeMark() []byte {
 	var b strings.Builder
 	line := func(format string, a ...any) { fmt.Fprintf(&b, format+"\r", a...) }
+	ropeHead(line)
+	rope(line)
+	bollard(line)
+	line("%%AI5_BeginLayer")
+	line("1 1 1 1 0 0 2 79 255 79 Lb")
+	line("(Lettering) Ln")
+	line("0.55 0.72 0.85 0.6 k")
+	line(
+		"0 To 1 0 0 1 120 66 0 Tp TP 0 Tr /_Helvetica-Bold 11 Tf 1 Ta 120 Tz 60 Tt (ROPE WALK) Tx (\\r) TX TO",
+	)
+	line("LB")
+	line("%%AI5_EndLayer--")
+	line("%%%%Trailer")
+	line("%%%%EOF")
+	return []byte(b.String())
+}
+
+// liner writes a line of the older kind of AI file.
+type liner func(format string, a ...any)
+
+// ropeHead writes all up to the artwork: the gradient, and a hidden sketch.
+func ropeHead(line liner) {
 	line("%%!PS-Adobe-3.0")
 	line("%%%%Title: (Rope mark)")
 	line("%%%%Creator: quellhaven sign shop")
@@ -71,7 +93,10 @@ func ropeMark() []byte {
 	line("0.6 G 1 w 20 20 m 220 220 l S")
 	line("LB")
 	line("%%AI5_EndLayer--")
+}
 
+// rope writes the strands around the ring, each a slanted S between two circles.
+func rope(line liner) {
 	line("%%AI5_BeginLayer")
 	line("1 1 1 1 0 0 0 79 128 255 Lb")
 	line("(Rope) Ln")
@@ -79,7 +104,6 @@ func ropeMark() []byte {
 	for _, at := range []float64{40, 120, 200} {
 		line("%g 0 m %g 240 L (N) *", at, at)
 	}
-	// Strands around the ring, each a slanted S between two circles.
 	line("0 R 0.55 0.72 0.85 0.6 (Quay tar) 0 X 0.9 w 1 j")
 	line("0.12 0.32 0.62 0.05 (Hemp) 0 x")
 	line("0 XR u")
@@ -103,7 +127,10 @@ func ropeMark() []byte {
 	}
 	line("U LB")
 	line("%%AI5_EndLayer--")
+}
 
+// bollard writes the post, a compound ring with a slot, and a band of light.
+func bollard(line liner) {
 	line("%%AI5_BeginLayer")
 	line("1 1 1 1 0 0 1 255 79 79 Lb")
 	line("(Bollard) Ln")
@@ -130,49 +157,10 @@ func ropeMark() []byte {
 	line("Q")
 	line("LB")
 	line("%%AI5_EndLayer--")
-
-	line("%%AI5_BeginLayer")
-	line("1 1 1 1 0 0 2 79 255 79 Lb")
-	line("(Lettering) Ln")
-	line("0.55 0.72 0.85 0.6 k")
-	line(
-		"0 To 1 0 0 1 120 66 0 Tp TP 0 Tr /_Helvetica-Bold 11 Tf 1 Ta 120 Tz 60 Tt (ROPE WALK) Tx (\\r) TX TO",
-	)
-	line("LB")
-	line("%%AI5_EndLayer--")
-	line("%%%%Trailer")
-	line("%%%%EOF")
-	return []byte(b.String())
 }
 
-// keyTag draws a key tag with a hole for the ring and overlapping script
-// lettering as live text, in layers, one of them switched off.
-func keyTag(woff []byte) ([]byte, error) {
-	loader, err := ot.NewLoader(bytes.NewReader(woff))
-	if err != nil {
-		return nil, err
-	}
-	var tables []ot.Table
-	for _, t := range loader.Tables() {
-		raw, err := loader.RawTable(t)
-		if err != nil {
-			return nil, err
-		}
-		if s := t.String(); s != "GPOS" && s != "GSUB" && s != "GDEF" {
-			tables = append(tables, ot.Table{Tag: t, Content: raw})
-		}
-	}
-	sfnt := ot.WriteTTF(tables)
-	face, err := font.ParseFace(woff)
-	if err != nil {
-		return nil, err
-	}
-	var widths []string
-	for c := 32; c < 127; c++ {
-		widths = append(widths, fmt.Sprintf("%.0f", 1000*face.Glyph(face.ByRune(rune(c))).Advance))
-	}
-
-	content := `/OC /L1 BDC
+// tagPage is the page of the key tag: its form, its lettering and its cut marks.
+const tagPage = `/OC /L1 BDC
 q
 0.90 0.55 0.20 0.10 k
 22 10 m
@@ -211,79 +199,117 @@ EMC
 q 0 0 0 1 K 0.25 w 0 0 m 12 0 l 0 0 m 0 12 l 200 110 m 188 110 l 200 110 m 200 98 l S Q
 EMC
 `
-	wave := "0.05 0.10 0.35 0 K 1.2 w 1 J 0 2 m 4 6 8 6 12 2 c 16 -2 20 -2 24 2 c 28 6 32 6 36 2 c S\n"
-	var b bytes.Buffer
-	var at []int
+
+// tagWave is the wave below the lettering.
+const tagWave = "0.05 0.10 0.35 0 K 1.2 w 1 J " +
+	"0 2 m 4 6 8 6 12 2 c 16 -2 20 -2 24 2 c 28 6 32 6 36 2 c S\n"
+
+// keyTag draws a key tag with a hole for the ring and overlapping script
+// lettering as live text, in layers, one of them switched off.
+func keyTag(woff []byte) ([]byte, error) {
+	sfnt, err := plainFont(woff)
+	if err != nil {
+		return nil, err
+	}
+	face, err := font.ParseFace(woff)
+	if err != nil {
+		return nil, err
+	}
+	var widths []string
+	for c := 32; c < 127; c++ {
+		widths = append(widths, fmt.Sprintf("%.0f", 1000*face.Glyph(face.ByRune(rune(c))).Advance))
+	}
+
+	var b pdfText
 	b.WriteString("%PDF-1.5\n%\xe2\xe3\xcf\xd3\n")
-	object := func(format string, a ...any) int {
-		at = append(at, b.Len())
-		fmt.Fprintf(&b, "%d 0 obj\n", len(at))
-		fmt.Fprintf(&b, format, a...)
-		b.WriteString("\nendobj\n")
-		return len(at)
-	}
-	stream := func(dict string, data []byte) int {
-		var z bytes.Buffer
-		w := zlib.NewWriter(&z)
-		w.Write(data)
-		w.Close()
-		return object(
-			"<< %s /Filter /FlateDecode /Length %d >>\nstream\n%s\nendstream",
-			dict,
-			z.Len(),
-			z.String(),
-		)
-	}
-	page := stream("", []byte(content))
-	form := stream(
+	page := b.stream("", []byte(tagPage))
+	form := b.stream(
 		"/Type /XObject /Subtype /Form /BBox [-2 -6 40 10] /Matrix [1 0 0 1 66 27] /Resources << >>",
-		[]byte(wave),
+		[]byte(tagWave),
 	)
-	file := stream(fmt.Sprintf("/Length1 %d", len(sfnt)), sfnt)
-	desc := object(
-		"<< /Type /FontDescriptor /FontName /QHTAGS+Pacifico-Regular /Flags 32 /FontBBox [-400 -500 1400 1300] /ItalicAngle 0 /Ascent 1300 /Descent -500 /CapHeight 800 /StemV 90 /FontFile2 %d 0 R >>",
+	file := b.stream(fmt.Sprintf("/Length1 %d", len(sfnt)), sfnt)
+	desc := b.object(
+		"<< /Type /FontDescriptor /FontName /QHTAGS+Pacifico-Regular /Flags 32 /FontBBox [-400 -500 1400 1300] "+
+			"/ItalicAngle 0 /Ascent 1300 /Descent -500 /CapHeight 800 /StemV 90 /FontFile2 %d 0 R >>",
 		file,
 	)
-	fnt := object(
-		"<< /Type /Font /Subtype /TrueType /BaseFont /QHTAGS+Pacifico-Regular /FirstChar 32 /LastChar 126 /Widths [%s] /Encoding /WinAnsiEncoding /FontDescriptor %d 0 R >>",
-		strings.Join(widths, " "),
-		desc,
+	fnt := b.object(
+		"<< /Type /Font /Subtype /TrueType /BaseFont /QHTAGS+Pacifico-Regular /FirstChar 32 /LastChar 126 "+
+			"/Widths [%s] /Encoding /WinAnsiEncoding /FontDescriptor %d 0 R >>",
+		strings.Join(widths, " "), desc,
 	)
-	l1 := object("<< /Type /OCG /Name (Tag) >>")
-	l2 := object("<< /Type /OCG /Name (Lettering) >>")
-	l3 := object("<< /Type /OCG /Name (Cut marks) >>")
-	private := stream("", []byte("the sign shop's own notes: two tags a sheet, birch ply"))
-	pages := len(at) + 2
-	leaf := object(
-		"<< /Type /Page /Parent %d 0 R /MediaBox [0 0 200 110] /Contents %d 0 R /Resources << /Font << /F1 %d 0 R >> /XObject << /Wave %d 0 R >> /Properties << /L1 %d 0 R /L2 %d 0 R /L3 %d 0 R >> >> /PieceInfo << /SignShop << /LastModified (D:20260902080000Z) /Private << /AIMetaData %d 0 R >> >> >> /LastModified (D:20260902080000Z) >>",
-		pages,
-		page,
-		fnt,
-		form,
-		l1,
-		l2,
-		l3,
-		private,
+	tag := b.object("<< /Type /OCG /Name (Tag) >>")
+	lettering := b.object("<< /Type /OCG /Name (Lettering) >>")
+	marks := b.object("<< /Type /OCG /Name (Cut marks) >>")
+	private := b.stream("", []byte("the sign shop's own notes: two tags a sheet, birch ply"))
+	pages := len(b.at) + 2
+	leaf := b.object(
+		"<< /Type /Page /Parent %d 0 R /MediaBox [0 0 200 110] /Contents %d 0 R /Resources << "+
+			"/Font << /F1 %d 0 R >> /XObject << /Wave %d 0 R >> "+
+			"/Properties << /L1 %d 0 R /L2 %d 0 R /L3 %d 0 R >> >> "+
+			"/PieceInfo << /SignShop << /LastModified (D:20260902080000Z) /Private << /AIMetaData %d 0 R >> >> >> "+
+			"/LastModified (D:20260902080000Z) >>",
+		pages, page, fnt, form, tag, lettering, marks, private,
 	)
-	object("<< /Type /Pages /Kids [%d 0 R] /Count 1 >>", leaf)
-	root := object(
-		"<< /Type /Catalog /Pages %d 0 R /OCProperties << /OCGs [%d 0 R %d 0 R %d 0 R] /D << /Order [%d 0 R %d 0 R %d 0 R] /ON [%d 0 R %d 0 R] /OFF [%d 0 R] >> >> >>",
-		pages,
-		l1,
-		l2,
-		l3,
-		l1,
-		l2,
-		l3,
-		l1,
-		l2,
-		l3,
+	b.object("<< /Type /Pages /Kids [%d 0 R] /Count 1 >>", leaf)
+	root := b.object(
+		"<< /Type /Catalog /Pages %[1]d 0 R /OCProperties << /OCGs [%[2]d 0 R %[3]d 0 R %[4]d 0 R] "+
+			"/D << /Order [%[2]d 0 R %[3]d 0 R %[4]d 0 R] /ON [%[2]d 0 R %[3]d 0 R] /OFF [%[4]d 0 R] >> >> >>",
+		pages, tag, lettering, marks,
 	)
-	start := b.Len()
-	fmt.Fprintf(&b, "xref\n0 %d\n0000000000 65535 f \n", len(at)+1)
-	for _, o := range at {
-		fmt.Fprintf(&b, "%010d 00000 n \n", o)
+	return b.end(root), nil
+}
+
+// plainFont returns a font without its layout tables, as embedded ones come.
+func plainFont(woff []byte) ([]byte, error) {
+	loader, err := ot.NewLoader(bytes.NewReader(woff))
+	if err != nil {
+		return nil, err
 	}
-	fmt.Fprintf(&b, "trailer\n<< /Size %d /Root %d 0 R >>\nstartxref\n%d\n%%%%EOF\n", len(at)+1, root, start)
-	return b.Bytes(), nil
+	var tables []ot.Table
+	for _, t := range loader.Tables() {
+		raw, err := loader.RawTable(t)
+		if err != nil {
+			return nil, err
+		}
+		if s := t.String(); s != "GPOS" && s != "GSUB" && s != "GDEF" {
+			tables = append(tables, ot.Table{Tag: t, Content: raw})
+		}
+	}
+	return ot.WriteTTF(tables), nil
+}
+
+// pdfText is a PDF file while it is written.
+type pdfText struct {
+	bytes.Buffer
+	at []int // where each object begins
+}
+
+// object writes an object and returns its number.
+func (b *pdfText) object(format string, a ...any) int {
+	b.at = append(b.at, b.Len())
+	fmt.Fprintf(b, "%d 0 obj\n", len(b.at))
+	fmt.Fprintf(b, format, a...)
+	b.WriteString("\nendobj\n")
+	return len(b.at)
+}
+
+// stream writes a compressed stream and returns its number.
+func (b *pdfText) stream(dict string, data []byte) int {
+	var z bytes.Buffer
+	w := zlib.NewWriter(&z)
+	w.Write(data)
+	w.Close()
+	return b.object("<< %s /Filter /FlateDecode /Length %d >>\nstream\n%s\nendstream", dict, z.Len(), z.String())
+}
+
+// end writes the table of objects and the trailer, and returns the file.
+func (b *pdfText) end(root int) []byte {
+	start := b.Len()
+	fmt.Fprintf(b, "xref\n0 %d\n0000000000 65535 f \n", len(b.at)+1)
+	for _, o := range b.at {
+		fmt.Fprintf(b, "%010d 00000 n \n", o)
+	}
+	fmt.Fprintf(b, "trailer\n<< /Size %d /Root %d 0 R >>\nstartxref\n%d\n%%%%EOF\n", len(b.at)+1, root, start)
+	return b.Bytes()
 }

@@ -49,95 +49,93 @@ func systemName(n int) string {
 
 // binaryToken reads a token of the binary encoding (PLRM 3.14.1); ok is false
 // for bytes that begin none.
-func (s *scanner) binaryToken() (object, bool) {
+func (s *scanner) binaryToken() (o object, ok bool) {
 	b := s.b[s.i:]
-	need := func(n int) bool { return len(b) >= n }
+	size := 0
 	switch b[0] {
-	case 132, 133, 138, 139:
-		if !need(5) {
-			return object{}, false
-		}
-		s.i += 5
-		u := binary.BigEndian.Uint32(b[1:])
-		if b[0] == 133 || b[0] == 139 {
-			u = binary.LittleEndian.Uint32(b[1:])
-		}
-		if b[0] < 138 {
-			return integer(int(int32(u))), true
-		}
-		return realNum(float64(math.Float32frombits(u))), true
-	case 134, 135:
-		if !need(3) {
-			return object{}, false
-		}
-		s.i += 3
-		u := binary.BigEndian.Uint16(b[1:])
-		if b[0] == 135 {
-			u = binary.LittleEndian.Uint16(b[1:])
-		}
-		return integer(int(int16(u))), true
-	case 136:
-		if !need(2) {
-			return object{}, false
-		}
-		s.i += 2
-		return integer(int(int8(b[1]))), true
-	case 141:
-		if !need(2) {
-			return object{}, false
-		}
-		s.i += 2
-		return boolean(b[1] != 0), true
-	case 142, 143, 144:
-		head, n := 2, 0
-		if b[0] == 142 && need(2) {
-			n = int(b[1])
-		} else if need(3) {
-			head, n = 3, int(binary.BigEndian.Uint16(b[1:]))
-			if b[0] == 144 {
-				n = int(binary.LittleEndian.Uint16(b[1:]))
-			}
-		}
-		if !need(head + n) {
-			return object{}, false
-		}
-		s.i += head + n
-		return object{kind: kString, ref: &str{append([]byte(nil), b[head:head+n]...)}}, true
+	case 132, 133, 134, 135, 136, 138, 139:
+		o, size = binaryNumber(b)
 	case 137:
-		if !need(2) {
-			return object{}, false
+		if len(b) >= 2 {
+			o, size, ok = fixed(b[1], b[2:])
+			s.i += 2 + size
+			return o, ok
 		}
-		o, n, ok := fixed(b[1], b[2:])
-		s.i += 2 + n
-		return o, ok
-	case 149: // an array of numbers of one kind
-		if !need(4) {
-			return object{}, false
+	case 141:
+		if len(b) >= 2 {
+			o, size = boolean(b[1] != 0), 2
 		}
-		n := int(binary.BigEndian.Uint16(b[2:]))
-		if b[1] >= 128 {
-			n = int(binary.LittleEndian.Uint16(b[2:]))
-		}
-		a := &array{}
-		at := 4
-		for range n {
-			o, size, ok := fixed(b[1], b[min(at, len(b)):])
-			if !ok {
-				return object{}, false
-			}
-			a.v = append(a.v, o)
-			at += size
-		}
-		s.i += at
-		return object{kind: kArray, ref: a}, true
+	case 142, 143, 144:
+		o, size = binaryString(b)
 	case 145, 146:
-		if !need(2) || systemName(int(b[1])) == "" {
-			return object{}, false
+		if len(b) >= 2 && systemName(int(b[1])) != "" {
+			o, size = name(systemName(int(b[1])), b[0] == 146), 2
 		}
-		s.i += 2
-		return name(systemName(int(b[1])), b[0] == 146), true
+	case 149:
+		o, size = binaryArray(b)
 	}
-	return object{}, false
+	s.i += size
+	return o, size > 0
+}
+
+// binaryNumber reads an integer or a real number and returns how many bytes it
+// took, 0 when there are too few.
+func binaryNumber(b []byte) (object, int) {
+	little := b[0] == 133 || b[0] == 135 || b[0] == 139
+	var order binary.ByteOrder = binary.BigEndian
+	if little {
+		order = binary.LittleEndian
+	}
+	switch {
+	case b[0] == 136 && len(b) >= 2:
+		return integer(int(int8(b[1]))), 2
+	case (b[0] == 134 || b[0] == 135) && len(b) >= 3:
+		return integer(int(int16(order.Uint16(b[1:])))), 3
+	case (b[0] == 132 || b[0] == 133) && len(b) >= 5:
+		return integer(int(int32(order.Uint32(b[1:])))), 5
+	case b[0] >= 138 && len(b) >= 5:
+		return realNum(float64(math.Float32frombits(order.Uint32(b[1:])))), 5
+	}
+	return object{}, 0
+}
+
+// binaryString reads a string with a short or a long count.
+func binaryString(b []byte) (object, int) {
+	head, n := 2, 0
+	switch {
+	case b[0] == 142 && len(b) >= 2:
+		n = int(b[1])
+	case b[0] == 143 && len(b) >= 3:
+		head, n = 3, int(binary.BigEndian.Uint16(b[1:]))
+	case b[0] == 144 && len(b) >= 3:
+		head, n = 3, int(binary.LittleEndian.Uint16(b[1:]))
+	}
+	if len(b) < head+n {
+		return object{}, 0
+	}
+	return object{kind: kString, ref: &str{append([]byte(nil), b[head:head+n]...)}}, head + n
+}
+
+// binaryArray reads an array of numbers of one kind.
+func binaryArray(b []byte) (object, int) {
+	if len(b) < 4 {
+		return object{}, 0
+	}
+	n := int(binary.BigEndian.Uint16(b[2:]))
+	if b[1] >= 128 {
+		n = int(binary.LittleEndian.Uint16(b[2:]))
+	}
+	a := &array{}
+	at := 4
+	for range n {
+		o, size, ok := fixed(b[1], b[min(at, len(b)):])
+		if !ok {
+			return object{}, 0
+		}
+		a.v = append(a.v, o)
+		at += size
+	}
+	return object{kind: kArray, ref: a}, at
 }
 
 // fixed reads a number in one of the representations of fixed-point tokens and

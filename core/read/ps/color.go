@@ -74,22 +74,21 @@ func (m *machine) spaceColor(space object, depth int) (artwork.Color, error) {
 	if !ok || len(a.v) == 0 || depth > 5 {
 		return none, m.err("typecheck")
 	}
-	nums := func(n int) ([]float64, error) { return m.nums(n) }
 	switch key(a.v[0]) {
 	case "DeviceGray", "CalGray", "CIEBasedA", "G":
-		v, err := nums(1)
+		v, err := m.nums(1)
 		if err != nil {
 			return none, err
 		}
 		return ink.RGB(v[0], v[0], v[0]), nil
 	case "DeviceRGB", "CalRGB", "CIEBasedABC", "RGB":
-		v, err := nums(3)
+		v, err := m.nums(3)
 		if err != nil {
 			return none, err
 		}
 		return ink.RGB(v[0], v[1], v[2]), nil
 	case "DeviceCMYK", "CIEBasedDEFG", "CMYK":
-		v, err := nums(4)
+		v, err := m.nums(4)
 		if err != nil {
 			return none, err
 		}
@@ -107,41 +106,9 @@ func (m *machine) spaceColor(space object, depth int) (artwork.Color, error) {
 		}
 		return m.spaceColor(name("DeviceRGB", false), depth+1)
 	case "Indexed":
-		v, err := nums(1)
-		if err != nil || len(a.v) < 4 {
-			return none, m.err("rangecheck")
-		}
-		n := components(a.v[1])
-		i := int(v[0])
-		switch t := a.v[3].ref.(type) {
-		case *str:
-			for c := range n {
-				if at := i*n + c; at >= 0 && at < len(t.b) {
-					m.push(realNum(float64(t.b[at]) / 255))
-				} else {
-					m.push(realNum(0))
-				}
-			}
-		case *array:
-			m.push(integer(i))
-			if err := m.call(t); err != nil {
-				return none, err
-			}
-		}
-		return m.spaceColor(a.v[1], depth+1)
+		return m.indexedColor(a.v, depth)
 	case "Separation", "DeviceN":
-		if len(a.v) < 4 {
-			return none, m.err("rangecheck")
-		}
-		if key(a.v[1]) == "None" {
-			_, err := nums(1)
-			return artwork.Color{R: 255, G: 255, B: 255}, err
-		}
-		// The tint goes through its transform to the alternate space.
-		if err := m.exec(a.v[3], false); err != nil {
-			return none, err
-		}
-		return m.spaceColor(a.v[2], depth+1)
+		return m.tintColor(a.v, depth)
 	case "Pattern":
 		if _, err := m.pop(); err != nil {
 			return none, err
@@ -149,6 +116,48 @@ func (m *machine) spaceColor(space object, depth int) (artwork.Color, error) {
 		return artwork.Color{R: 128, G: 128, B: 128}, nil
 	}
 	return none, m.err("undefined")
+}
+
+// indexedColor pops an index into the palette of a space.
+func (m *machine) indexedColor(space []object, depth int) (artwork.Color, error) {
+	v, err := m.nums(1)
+	if err != nil || len(space) < 4 {
+		return artwork.Color{}, m.err("rangecheck")
+	}
+	n := components(space[1])
+	i := int(v[0])
+	switch t := space[3].ref.(type) {
+	case *str:
+		for c := range n {
+			if at := i*n + c; at >= 0 && at < len(t.b) {
+				m.push(realNum(float64(t.b[at]) / 255))
+			} else {
+				m.push(realNum(0))
+			}
+		}
+	case *array:
+		m.push(integer(i))
+		if err := m.call(t); err != nil {
+			return artwork.Color{}, err
+		}
+	}
+	return m.spaceColor(space[1], depth+1)
+}
+
+// tintColor pops the tints of spot colours, which go through their transform to
+// the alternate space.
+func (m *machine) tintColor(space []object, depth int) (artwork.Color, error) {
+	if len(space) < 4 {
+		return artwork.Color{}, m.err("rangecheck")
+	}
+	if key(space[1]) == "None" {
+		_, err := m.nums(1)
+		return artwork.Color{R: 255, G: 255, B: 255}, err
+	}
+	if err := m.exec(space[3], false); err != nil {
+		return artwork.Color{}, err
+	}
+	return m.spaceColor(space[2], depth+1)
 }
 
 func components(space object) int {

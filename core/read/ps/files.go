@@ -300,44 +300,11 @@ func decode(kind string, data, end []byte, count int) (out []byte, used int, err
 	case "LZWDecode":
 		return drained(lzw.NewReader(r, lzw.MSB, 8))
 	case "RunLengthDecode":
-		i := 0
-		for i < len(data) && len(out) < maxDecoded {
-			n := int(data[i])
-			i++
-			switch {
-			case n == 128:
-				return out, i, nil
-			case n < 128:
-				out = append(out, data[i:min(len(data), i+n+1)]...)
-				i += n + 1
-			case i < len(data):
-				out = append(out, bytes.Repeat(data[i:i+1], 257-n)...)
-				i++
-			}
-		}
-		return out, min(i, len(data)), nil
+		out, used = runLength(data)
+		return out, used, nil
 	case "SubFileDecode":
-		if len(end) == 0 {
-			if count <= 0 {
-				count = len(data)
-			}
-			n := min(count, len(data))
-			return data[:n], n, nil
-		}
-		at := 0
-		for {
-			i := bytes.Index(data[at:], end)
-			if i < 0 {
-				return data, len(data), nil
-			}
-			if count <= 0 { // up to the mark
-				return data[:at+i], at + i + len(end), nil
-			}
-			at += i + len(end)
-			if count--; count == 0 {
-				return data[:at], at, nil
-			}
-		}
+		out, used = subFile(data, end, count)
+		return out, used, nil
 	case "ReusableStreamDecode", "NullEncode":
 		return data, len(data), nil
 	case "DCTDecode", "JPXDecode": // a bitmap, which is not looked at
@@ -347,6 +314,51 @@ func decode(kind string, data, end []byte, count int) (out []byte, used int, err
 		return nil, len(data), nil
 	}
 	return nil, 0, errors.New("unknown filter")
+}
+
+// runLength undoes run-length encoding up to its end mark.
+func runLength(data []byte) (out []byte, used int) {
+	i := 0
+	for i < len(data) && len(out) < maxDecoded {
+		n := int(data[i])
+		i++
+		switch {
+		case n == 128:
+			return out, i
+		case n < 128:
+			out = append(out, data[i:min(len(data), i+n+1)]...)
+			i += n + 1
+		case i < len(data):
+			out = append(out, bytes.Repeat(data[i:i+1], 257-n)...)
+			i++
+		}
+	}
+	return out, min(i, len(data))
+}
+
+// subFile returns the first count bytes, or, where there is an end mark, all up to
+// it (count 0) or up to behind its count-th occurrence.
+func subFile(data, end []byte, count int) (out []byte, used int) {
+	if len(end) == 0 {
+		if count <= 0 {
+			count = len(data)
+		}
+		n := min(count, len(data))
+		return data[:n], n
+	}
+	for at := 0; ; {
+		i := bytes.Index(data[at:], end)
+		if i < 0 {
+			return data, len(data)
+		}
+		if count <= 0 { // up to the mark
+			return data[:at+i], at + i + len(end)
+		}
+		at += i + len(end)
+		if count--; count == 0 {
+			return data[:at], at
+		}
+	}
 }
 
 func (m *machine) skipTo(end string) {

@@ -337,11 +337,7 @@ func (l *layout) place(n *node) []glyphAt {
 	var out []glyphAt
 	at := geom.Vec{}
 	for i := 0; i < len(l.chars); {
-		// A chunk: up to the next absolute position or change of path.
-		end := i + 1
-		for end < len(l.chars) && math.IsNaN(l.chars[end].x) && math.IsNaN(l.chars[end].y) && l.chars[end].path == l.chars[i].path {
-			end++
-		}
+		end := l.chunkEnd(i)
 		c := &l.chars[i]
 		at.X, at.Y = or(c.x, at.X), or(c.y, at.Y)
 		if c.path != nil {
@@ -349,33 +345,13 @@ func (l *layout) place(n *node) []glyphAt {
 		}
 		var glyphs []shaped
 		for k := i; k < end; {
-			// A run: one span, without moves of single characters within.
-			stop := k + 1
-			for stop < end && l.chars[stop].span == l.chars[k].span && math.IsNaN(l.chars[stop].dx) && math.IsNaN(l.chars[stop].dy) && math.IsNaN(l.chars[stop].turn) && math.IsNaN(l.chars[k].turn) {
-				stop++
-			}
+			stop := l.runEnd(k, end)
 			glyphs = append(glyphs, l.shape(k, stop)...)
 			k = stop
 		}
-		total := 0.0
-		for j, g := range glyphs {
-			total += g.advance
-			if j == 0 || glyphs[j-1].char != g.char {
-				total += or(l.chars[g.char].dx, 0)
-			}
-		}
-		scale := 1.0
-		if want := l.r.length(n.attr("textLength"), l.r.view.W(), &c.span.st); want > 0 && total > 0 &&
-			end-i == len(l.chars) {
-			if n.attr("lengthAdjust") == "spacingAndGlyphs" {
-				scale = want / total
-			} else if len(glyphs) > 1 {
-				extra := (want - total) / float64(len(glyphs)-1)
-				for j := range glyphs[:len(glyphs)-1] {
-					glyphs[j].advance += extra
-				}
-			}
-			total = want
+		total, scale := l.widthOf(glyphs), 1.0
+		if end-i == len(l.chars) {
+			total, scale = l.stretch(n, glyphs, total)
 		}
 		switch anchor := c.span.st.anchor; {
 		case anchor == "middle":
@@ -383,39 +359,106 @@ func (l *layout) place(n *node) []glyphAt {
 		case anchor == "end":
 			at.X -= total
 		}
-		for j := 0; j < len(glyphs); j++ {
-			g := glyphs[j]
-			ch := &l.chars[g.char]
-			if j == 0 || glyphs[j-1].char != g.char {
-				at.X += or(ch.dx, 0)
-				at.Y += or(ch.dy, 0)
-			}
-			adv := g.advance * scale
-			m := geom.Translate(at.X, at.Y)
-			seen := true
-			if ch.path != nil {
-				m, seen = ch.path.matrix(at.X+adv/2, at.Y)
-				m = m.Mul(geom.Translate(-adv/2, 0))
-			}
-			if t := or(ch.turn, 0); t != 0 {
-				m = m.Mul(geom.Rotate(t * math.Pi / 180))
-			}
-			m = m.Mul(
-				geom.Matrix{A: g.size * scale, D: -g.size, E: g.off.X * scale, F: -g.off.Y - ch.span.shift},
-			)
-			if seen {
-				gl := g.glyph
-				if g.slant {
-					gl = font.Slanted(gl)
-				}
-				out = append(out, glyphAt{ch.span, gl.Contours, m})
-				out = append(out, l.lines(ch.span, adv, m, g)...)
-			}
-			at.X += adv
-		}
+		at = l.set(glyphs, at, scale, &out)
 		i = end
 	}
 	return out
+}
+
+// chunkEnd returns where the chunk that begins at character i ends: at the next
+// absolute position or change of path.
+func (l *layout) chunkEnd(i int) int {
+	end := i + 1
+	for ; end < len(l.chars); end++ {
+		if c := &l.chars[end]; !math.IsNaN(c.x) || !math.IsNaN(c.y) || c.path != l.chars[i].path {
+			break
+		}
+	}
+	return end
+}
+
+// runEnd returns where the run that begins at character k of a chunk ends: one
+// span, without moves of single characters within.
+func (l *layout) runEnd(k, end int) int {
+	first := &l.chars[k]
+	if !math.IsNaN(first.turn) {
+		return k + 1
+	}
+	stop := k + 1
+	for ; stop < end; stop++ {
+		c := &l.chars[stop]
+		if c.span != first.span || !math.IsNaN(c.dx) || !math.IsNaN(c.dy) || !math.IsNaN(c.turn) {
+			break
+		}
+	}
+	return stop
+}
+
+// startsChar reports whether glyph j is the first one of its character.
+func startsChar(glyphs []shaped, j int) bool { return j == 0 || glyphs[j-1].char != glyphs[j].char }
+
+// widthOf returns how far the glyphs of a chunk advance.
+func (l *layout) widthOf(glyphs []shaped) float64 {
+	total := 0.0
+	for j, g := range glyphs {
+		total += g.advance
+		if startsChar(glyphs, j) {
+			total += or(l.chars[g.char].dx, 0)
+		}
+	}
+	return total
+}
+
+// stretch brings a text of one chunk to its textLength, by its gaps or, as
+// lengthAdjust may say, by its letters; scale is then what to widen these by.
+func (l *layout) stretch(n *node, glyphs []shaped, total float64) (width, scale float64) {
+	want := l.r.length(n.attr("textLength"), l.r.view.W(), &l.chars[0].span.st)
+	if want <= 0 || total <= 0 {
+		return total, 1
+	}
+	if n.attr("lengthAdjust") == "spacingAndGlyphs" {
+		return want, want / total
+	}
+	if len(glyphs) > 1 {
+		extra := (want - total) / float64(len(glyphs)-1)
+		for j := range glyphs[:len(glyphs)-1] {
+			glyphs[j].advance += extra
+		}
+	}
+	return want, 1
+}
+
+// set appends the glyphs of a chunk, from at on, and returns where the next one
+// may go on.
+func (l *layout) set(glyphs []shaped, at geom.Vec, scale float64, out *[]glyphAt) geom.Vec {
+	for j, g := range glyphs {
+		ch := &l.chars[g.char]
+		if startsChar(glyphs, j) {
+			at.X += or(ch.dx, 0)
+			at.Y += or(ch.dy, 0)
+		}
+		adv := g.advance * scale
+		m := geom.Translate(at.X, at.Y)
+		seen := true
+		if ch.path != nil {
+			m, seen = ch.path.matrix(at.X+adv/2, at.Y)
+			m = m.Mul(geom.Translate(-adv/2, 0))
+		}
+		if t := or(ch.turn, 0); t != 0 {
+			m = m.Mul(geom.Rotate(t * math.Pi / 180))
+		}
+		m = m.Mul(geom.Matrix{A: g.size * scale, D: -g.size, E: g.off.X * scale, F: -g.off.Y - ch.span.shift})
+		if seen {
+			gl := g.glyph
+			if g.slant {
+				gl = font.Slanted(gl)
+			}
+			*out = append(*out, glyphAt{ch.span, gl.Contours, m})
+			*out = append(*out, l.lines(ch.span, adv, m, g)...)
+		}
+		at.X += adv
+	}
+	return at
 }
 
 // lines returns the pieces of underline and the like for one glyph.
