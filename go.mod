@@ -6,6 +6,7 @@ require (
 	github.com/chromedp/chromedp v0.23.0
 	github.com/go-text/typesetting v0.3.5
 	github.com/gofiber/fiber/v3 v3.1.0
+	github.com/gofrs/flock v0.13.2
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/pdfcpu/pdfcpu v0.15.0
 	github.com/peterstace/simplefeatures v0.50.0
@@ -14,6 +15,7 @@ require (
 	github.com/tdewolff/parse/v2 v2.8.20
 	golang.org/x/image v0.47.0
 	golang.org/x/net v0.62.0
+	golang.org/x/sync v0.25.0
 	golang.org/x/text v0.43.0
 	modernc.org/sqlite v1.62.0
 )
@@ -26,7 +28,6 @@ require (
 	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
 	github.com/gofiber/schema v1.7.0 // indirect
 	github.com/gofiber/utils/v2 v2.0.2 // indirect
-	github.com/gofrs/flock v0.13.2 // indirect
 	github.com/google/uuid v1.6.0 // indirect
 	github.com/hhrutter/tiff v1.0.6 // indirect
 	github.com/klauspost/compress v1.20.1 // indirect
@@ -44,7 +45,6 @@ require (
 	go.uber.org/multierr v1.11.0 // indirect
 	go.yaml.in/yaml/v3 v3.0.5 // indirect
 	golang.org/x/crypto v0.58.0 // indirect
-	golang.org/x/sync v0.25.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect

@@ -12,6 +12,7 @@ import (
 	"testing/synctest"
 	"time"
 
+	"bildhauer/core/parallel"
 	"bildhauer/core/progress"
 	"bildhauer/core/stages"
 )
@@ -173,6 +174,10 @@ func TestFailuresAreNotKept(t *testing.T) {
 			Stage: "test",
 			Key:   "p",
 			Run:   func(context.Context) (any, int64, error) { panic("oh") },
+		}
+		ask(f, panics).want(t, nil, errBroken)
+		panics.Run = func(context.Context) (any, int64, error) { // in a goroutine of the engine
+			return nil, 0, parallel.Each(8, func(int) error { panic("oh") })
 		}
 		ask(f, panics).want(t, nil, errBroken)
 		ask(f, m.task("k")).want(t, 3, nil)

@@ -4,13 +4,11 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"runtime"
 	"sync/atomic"
 	"time"
 
-	"golang.org/x/sync/errgroup"
-
 	"bildhauer/core/mesh"
+	"bildhauer/core/parallel"
 	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
@@ -152,21 +150,23 @@ func (s *Studio) each(
 	what string,
 	f func(ctx context.Context, k int) error,
 ) error {
-	g, within := errgroup.WithContext(ctx)
-	g.SetLimit(runtime.GOMAXPROCS(0))
+	within, cancel := context.WithCancelCause(ctx)
+	defer cancel(nil)
 	quiet := progress.With(within, func(progress.Report) {})
 	var done atomic.Int64
-	for k := range n {
-		g.Go(func() error {
-			if err := f(quiet, k); err != nil {
-				return err
-			}
-			d := done.Add(1)
-			progress.Set(ctx, fmt.Sprintf("%s (%d of %d)", what, d, n), float64(d)/float64(n))
-			return nil
-		})
+	err := parallel.Each(n, func(k int) error {
+		if err := f(quiet, k); err != nil {
+			cancel(err)
+			return err
+		}
+		d := done.Add(1)
+		progress.Set(ctx, fmt.Sprintf("%s (%d of %d)", what, d, n), float64(d)/float64(n))
+		return nil
+	})
+	if err != nil { // the first that failed; others may only have been told to stop
+		return context.Cause(within)
 	}
-	return g.Wait()
+	return nil
 }
 
 // Checked is a solid and what the check of it found.

@@ -8,6 +8,7 @@ import (
 	"io"
 	"os"
 	"runtime"
+	"runtime/debug"
 
 	"golang.org/x/sync/semaphore"
 
@@ -57,7 +58,7 @@ func each(
 					<-cores
 					room.Release(weight)
 				}()
-				r.failed = f(ctx, job{i, path, &r.out, &r.err})
+				r.failed = guarded(ctx, job{i, path, &r.out, &r.err}, f)
 				results[i] <- r
 			}()
 		}
@@ -79,6 +80,19 @@ func each(
 		return errSome
 	}
 	return nil
+}
+
+// guarded runs f for one file; a mistake of the program ends that file's work only.
+func guarded(ctx context.Context, j job, f func(context.Context, job) error) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = &read.Refusal{
+				Text: j.path + " hit a mistake in the program. Please keep the file and tell us about it",
+				Bug:  fmt.Errorf("%v\n%s", p, debug.Stack()),
+			}
+		}
+	}()
+	return f(ctx, j)
 }
 
 // wordsFor returns what is said about a failure, with what a mistake of the

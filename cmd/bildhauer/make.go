@@ -8,15 +8,13 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"runtime"
 	"slices"
 	"strings"
 	"time"
 
-	"golang.org/x/sync/errgroup"
-
 	"bildhauer/core/artwork"
 	"bildhauer/core/mesh"
+	"bildhauer/core/parallel"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 	"bildhauer/core/units"
@@ -226,21 +224,18 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 	}
 	parts := make([]write.Part, len(take))
 	high := make([]float64, len(take))
-	g, ctx := errgroup.WithContext(ctx)
-	g.SetLimit(runtime.GOMAXPROCS(0))
-	for k, i := range take {
-		g.Go(func() error {
-			o := &regions.Parts[i]
-			solid, err := line.Solid(ctx, o, regions.Step, r.Parts.Measures(o.ID), m.format != "stl")
-			if err != nil {
-				return fmt.Errorf("part %s: %w", names[i], err)
-			}
-			parts[k] = write.Part{Name: names[i], Color: o.Color, Mesh: solid.Value.Mesh}
-			high[k] = solid.Value.High
-			return nil
-		})
-	}
-	if err := g.Wait(); err != nil {
+	err = parallel.Each(len(take), func(k int) error {
+		i := take[k]
+		o := &regions.Parts[i]
+		solid, err := line.Solid(ctx, o, regions.Step, r.Parts.Measures(o.ID), m.format != "stl")
+		if err != nil {
+			return fmt.Errorf("part %s: %w", names[i], err)
+		}
+		parts[k] = write.Part{Name: names[i], Color: o.Color, Mesh: solid.Value.Mesh}
+		high[k] = solid.Value.High
+		return nil
+	})
+	if err != nil {
 		return nil, err
 	}
 	st.Parts = len(parts)

@@ -12,8 +12,11 @@ import (
 	"runtime"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
+
+	"bildhauer/core/parallel"
 )
 
 const plate = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" fill="#336699"/><circle cx="9" cy="9" r="4" fill="#a33333"/></svg>`
@@ -267,6 +270,25 @@ func TestOrderOfManyFiles(t *testing.T) {
 			t.Errorf("n%d.svg is not named in its place:\n%s", i, errs)
 		}
 		at = next
+	}
+}
+
+// TestMistakeEndsOneFileOnly says which, in the user's words, and goes on.
+func TestMistakeEndsOneFileOnly(t *testing.T) {
+	var done atomic.Int32
+	var out, errs strings.Builder
+	err := each(t.Context(), []string{"a.svg", "b.svg", "c.svg"}, &out, &errs, func(_ context.Context, j job) error {
+		if j.path == "b.svg" {
+			return parallel.Each(4, func(i int) error { panic("index out of range") })
+		}
+		done.Add(1)
+		return nil
+	})
+	if err != errSome || done.Load() != 2 {
+		t.Errorf("%v, %d of 2 files were done", err, done.Load())
+	}
+	if said := errs.String(); !strings.HasPrefix(said, "bildhauer: b.svg hit a mistake") || strings.Count(said, "\n") > 1 {
+		t.Errorf("said %q", said)
 	}
 }
 

@@ -5,9 +5,9 @@ import (
 	"math"
 	"math/bits"
 	"slices"
-	"sync"
 
 	"bildhauer/core/geom"
+	"bildhauer/core/parallel"
 )
 
 // Report is what Check found. A sound solid has no boundary, crowded or
@@ -40,14 +40,18 @@ func (r Report) Sound() bool { return r.Watertight() && r.Crossing <= 0 }
 func Check(m *Mesh, crossings bool) Report {
 	r := Report{Vertices: len(m.Verts), Triangles: len(m.Tris), Crossing: -1}
 	proven := false
-	var looks sync.WaitGroup // side by side; each sets fields of its own
-	looks.Go(func() { r.measure(m) })
-	looks.Go(func() { r.countEdges(m) })
-	looks.Go(func() { r.countShells(m) })
-	if crossings {
-		looks.Go(func() { proven = upright(m) })
+	looks := []func(){ // each sets fields of its own
+		func() { r.measure(m) },
+		func() { r.countEdges(m) },
+		func() { r.countShells(m) },
 	}
-	looks.Wait()
+	if crossings {
+		looks = append(looks, func() { proven = upright(m) })
+	}
+	_ = parallel.Each(len(looks), func(i int) error {
+		looks[i]()
+		return nil
+	})
 	if crossings {
 		r.Crossing = 0
 		if !r.Watertight() || !proven {

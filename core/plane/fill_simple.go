@@ -209,10 +209,7 @@ func disjoint(loops []Loop, total int) bool {
 		budget--
 		return budget >= 0
 	}
-	apart := func(a, b int32) bool {
-		p, q := &boxes[a], &boxes[b]
-		return p.lo.X > q.hi.X || q.lo.X > p.hi.X || p.lo.Y > q.hi.Y || q.lo.Y > p.hi.Y
-	}
+	apart := func(a, b int32) bool { return boxes[a].apart(&boxes[b]) }
 	return geom.Pairs(leaves, spend, apart, func(i, j int32) bool {
 		budget -= 4
 		return !edges.anyMeet(int(i)*fanOut, int(j)*fanOut)

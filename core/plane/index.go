@@ -24,6 +24,11 @@ func (b *ibox) join(c ibox) {
 	b.hi.X, b.hi.Y = max(b.hi.X, c.hi.X), max(b.hi.Y, c.hi.Y)
 }
 
+// apart reports whether two boxes share no point.
+func (b *ibox) apart(c *ibox) bool {
+	return b.lo.X > c.hi.X || c.lo.X > b.hi.X || b.lo.Y > c.hi.Y || c.lo.Y > b.hi.Y
+}
+
 // dist2 returns the squared distance from (x, y) to the box.
 func (b *ibox) dist2(x, y float64) float64 {
 	var dx, dy float64 // plain branches: math.Max is ten times slower here

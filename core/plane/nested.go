@@ -1,9 +1,37 @@
 package plane
 
+import (
+	"sync/atomic"
+
+	"bildhauer/core/parallel"
+)
+
 // Nested reports whether the loops are simple, share no point with each other
 // and wind about every point of the plane at most once, and never backwards:
 // they bound a region whose loops touch nowhere.
 func Nested(loops []Loop) bool {
+	for _, l := range loops {
+		if len(l) == 0 {
+			return false
+		}
+	}
+	set, n := clusters(loops)
+	groups := make([][]Loop, n)
+	for i, l := range loops {
+		groups[set[i]] = append(groups[set[i]], l)
+	}
+	var beyond atomic.Bool
+	_ = parallel.Each(n, func(i int) error {
+		if !beyond.Load() && !nestedGroup(groups[i]) {
+			beyond.Store(true)
+		}
+		return nil
+	})
+	return !beyond.Load()
+}
+
+// nestedGroup is Nested for loops whose boxes meet.
+func nestedGroup(loops []Loop) bool {
 	ar := NewArrangement()
 	points, edges := 0, 0
 	for _, l := range loops {

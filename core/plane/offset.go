@@ -60,12 +60,12 @@ func (p Polygon) Inset(d float64, st OffsetStyle) (r Region, whole bool, err err
 	if st.ArcRadius == 0 {
 		st.ArcRadius = d
 	}
-	loops := append([]Loop{p.Outer}, p.Holes...)
-	if p.swallowed(d) || stepFor(loops, d, d) < d {
+	sides := p.sides()
+	if p.swallowed(d) || stepFor(sides, d, d) < d {
 		r, err = shrink(p, d, st)
 		return r, false, err
 	}
-	raw, kept := rawLoops(loops, d, st)
+	raw, kept := rawLoops(sides, d, st)
 	if kept {
 		slim := make([]Loop, len(raw))
 		for i, l := range raw {
@@ -98,9 +98,9 @@ func shrink(p Polygon, d float64, st OffsetStyle) (Region, error) {
 		if j.p.swallowed(j.left) {
 			continue
 		}
-		loops := append([]Loop{j.p.Outer}, j.p.Holes...)
-		step := stepFor(loops, j.left, d)
-		res, err := shrinkStep(loops, step, st)
+		sides := j.p.sides()
+		step := stepFor(sides, j.left, d)
+		res, err := shrinkStep(sides, step, st)
 		if err != nil {
 			return nil, err
 		}
@@ -120,8 +120,8 @@ func shrink(p Polygon, d float64, st OffsetStyle) (Region, error) {
 func (p Polygon) swallowed(d float64) bool { return math.Pi*d*d > float64(p.Area2())/2*1.0001 }
 
 // shrinkStep moves the loops of a polygon inward at once.
-func shrinkStep(loops []Loop, step float64, st OffsetStyle) (r Region, err error) {
-	raw, whole := rawLoops(loops, step, st)
+func shrinkStep(sides [][]side, step float64, st OffsetStyle) (r Region, err error) {
+	raw, whole := rawLoops(sides, step, st)
 	simple := false
 	if whole {
 		r, simple = rawRegion(raw)
@@ -145,11 +145,11 @@ func fillRaw(raw []Loop, st OffsetStyle) (Region, error) {
 }
 
 // rawLoops is rawOffset of several loops.
-func rawLoops(loops []Loop, d float64, st OffsetStyle) (raw []Loop, whole bool) {
-	raw, whole = make([]Loop, len(loops)), true
-	for i, l := range loops {
+func rawLoops(sides [][]side, d float64, st OffsetStyle) (raw []Loop, whole bool) {
+	raw, whole = make([]Loop, len(sides)), true
+	for i, s := range sides {
 		var kept bool
-		raw[i], kept = rawOffset(l, d, st)
+		raw[i], kept = rawOffset(s, d, st)
 		whole = whole && kept
 	}
 	return raw, whole
@@ -157,16 +157,16 @@ func rawLoops(loops []Loop, d float64, st OffsetStyle) (raw []Loop, whole bool) 
 
 func grow(r Region, d float64, st OffsetStyle) (Region, error) {
 	for left := d; left > d*1e-9; {
-		var loops []Loop
+		var sides [][]side
 		r.Loops(func(l Loop) {
 			l = slices.Clone(l)
 			slices.Reverse(l)
-			loops = append(loops, l)
+			sides = append(sides, sidesOf(l, nil))
 		})
-		step := stepFor(loops, left, d)
+		step := stepFor(sides, left, d)
 		ar := NewArrangement()
-		for _, l := range loops {
-			raw, _ := rawOffset(l, step, st)
+		for _, s := range sides {
+			raw, _ := rawOffset(s, step, st)
 			slices.Reverse(raw)
 			ar.AddLoop(0, raw)
 		}
@@ -182,20 +182,20 @@ func grow(r Region, d float64, st OffsetStyle) (Region, error) {
 
 // stepFor returns how far to go at once: left, or the distance at which a
 // quarter of the edges has shrunk to nothing if that comes first.
-func stepFor(loops []Loop, left, total float64) float64 {
+func stepFor(loops [][]side, left, total float64) float64 {
 	var times []float64
 	n := 0
 	for _, l := range loops {
-		m := len(l)
-		n += m
+		n += len(l)
 		for i := range l {
-			a, b, c, e := l[(i+m-1)%m], l[i], l[(i+1)%m], l[(i+2)%m]
-			trim := halfTan(a, b, c) + halfTan(b, c, e)
-			if trim <= 0 {
-				continue
+			trim := l[i].tan
+			if i+1 < len(l) {
+				trim += l[i+1].tan
+			} else {
+				trim += l[0].tan
 			}
-			if t := math.Hypot(float64(c.X-b.X), float64(c.Y-b.Y)) / trim; t < left {
-				times = append(times, t)
+			if l[i].len < left*trim {
+				times = append(times, l[i].len/trim)
 			}
 		}
 	}
@@ -204,18 +204,6 @@ func stepFor(loops []Loop, left, total float64) float64 {
 	}
 	slices.Sort(times)
 	return math.Min(left, math.Max(times[max(n/4, 12)]*0.99, total*shortestStep))
-}
-
-// halfTan returns the tangent of half the turn at b, 0 for right turns.
-func halfTan(a, b, c Point) float64 {
-	ux, uy := float64(b.X-a.X), float64(b.Y-a.Y)
-	vx, vy := float64(c.X-b.X), float64(c.Y-b.Y)
-	cr := ux*vy - uy*vx
-	if cr <= 0 {
-		return 0
-	}
-	dt := ux*vx + uy*vy
-	return cr / (dt + math.Sqrt((ux*ux+uy*uy)*(vx*vx+vy*vy)))
 }
 
 // side is an edge on its way to being moved: its line by a normal to the left,
@@ -227,19 +215,40 @@ type side struct {
 	tan    float64 // tangent of half the turn at its begin, 0 for right turns
 }
 
-func sidesOf(l Loop) []side {
+// sides returns the sides of all loops, the outer one first.
+func (p Polygon) sides() [][]side {
+	r := Region{p}
+	all := make([]side, 0, r.Edges())
+	out := make([][]side, 0, 1+len(p.Holes))
+	r.Loops(func(l Loop) {
+		from := len(all)
+		all = sidesOf(l, all)
+		out = append(out, all[from:len(all):len(all)])
+	})
+	return out
+}
+
+// sidesOf appends the sides of a loop.
+func sidesOf(l Loop, to []side) []side {
 	n := len(l)
-	s := make([]side, n)
+	from := len(to)
+	to = slices.Grow(to, n)[:from+n]
+	s := to[from:]
 	for i, a := range l {
-		b := l[(i+1)%n]
+		b := l[0]
+		if i+1 < n {
+			b = l[i+1]
+		}
 		dx, dy := float64(b.X-a.X), float64(b.Y-a.Y)
 		h := math.Sqrt(dx*dx + dy*dy)
 		s[i] = side{float64(a.X), float64(a.Y), -dy / h, dx / h, h, 0}
 	}
+	p := &s[n-1]
 	for i := range s {
-		s[i].turn(&s[(i+n-1)%n])
+		s[i].turn(p)
+		p = &s[i]
 	}
-	return s
+	return to
 }
 
 // turn sets the tangent at the corner between p and s.
@@ -256,10 +265,10 @@ func (s *side) turn(p *side) {
 // these are prolonged to their crossing, and the offset stays the same.
 func dropVanishing(s []side, d float64) []side {
 	n := len(s)
-	out := make([]side, 0, n)
-	if n < 4 {
-		return append(out, s...)
+	if n < 4 || !anyVanishes(s, d) {
+		return s
 	}
+	out := make([]side, 0, n)
 	// Corners of the loop are visited in order; a removal looks back at the
 	// edge before, which may vanish in turn.
 	for _, e := range s {
@@ -289,13 +298,22 @@ func dropVanishing(s []side, d float64) []side {
 	return out
 }
 
-// rawOffset moves the edges of l by d to the left and joins them. whole says
+// anyVanishes reports whether an edge shrinks to nothing.
+func anyVanishes(s []side, d float64) bool {
+	for i := range s[1:] {
+		if q, r := &s[i], &s[i+1]; q.tan > 0 && r.tan > 0 && d*(q.tan+r.tan) > q.len {
+			return true
+		}
+	}
+	return false
+}
+
+// rawOffset moves the edges of a loop by d to the left and joins them. whole says
 // that no edge that is left shrank to nothing.
-func rawOffset(l Loop, d float64, st OffsetStyle) (out Loop, whole bool) {
-	sides := sidesOf(l)
+func rawOffset(sides []side, d float64, st OffsetStyle) (out Loop, whole bool) {
 	if s := dropVanishing(sides, d); len(s) >= 3 {
-		if out, whole = joinSides(s, d, st); whole {
-			return out, true
+		if out, whole = joinSides(s, d, st); whole || len(s) == len(sides) {
+			return out, whole
 		}
 	}
 	// Corners that were prolonged are no part of the region; the curve through
@@ -408,7 +426,7 @@ func (l Loop) simplify(tol float64) Loop {
 		for ; j <= n; j++ {
 			p := l[j%n]
 			x, y := float64(p.X-a.X), float64(p.Y-a.Y)
-			d := math.Hypot(x, y)
+			d := math.Sqrt(x*x + y*y)
 			if !open && (lox*y-loy*x < 0 || hix*y-hiy*x > 0 || d < last-tol) {
 				break
 			}

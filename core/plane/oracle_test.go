@@ -107,7 +107,7 @@ func TestFastOffsetAgreesWithTheArrangement(t *testing.T) {
 			var raw []Loop
 			whole := true
 			for _, l := range loops {
-				o, w := rawOffset(l, d, OffsetStyle{ArcTol: 20})
+				o, w := rawOffset(sidesOf(l, nil), d, OffsetStyle{ArcTol: 20})
 				raw, whole = append(raw, o), whole && w
 			}
 			got, ok := rawRegion(raw)
@@ -117,7 +117,7 @@ func TestFastOffsetAgreesWithTheArrangement(t *testing.T) {
 			short++
 			var plain []Loop
 			for _, l := range loops {
-				o, _ := joinSides(sidesOf(l), d, OffsetStyle{ArcTol: 20})
+				o, _ := joinSides(sidesOf(l, nil), d, OffsetStyle{ArcTol: 20})
 				plain = append(plain, o)
 			}
 			want := fill(t, plain, Positive)

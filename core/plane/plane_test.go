@@ -355,6 +355,92 @@ func TestStackShowsTheTopmost(t *testing.T) {
 	}
 }
 
+// TestGroupsComeOutAsOne stacks scattered layers, of several loops each, group by
+// group and all in one arrangement: the same regions, point for point.
+func TestGroupsComeOutAsOne(t *testing.T) {
+	parted := 0
+	for seed := range uint64(200) {
+		r := rand.New(rand.NewPCG(seed, 31))
+		field := float64(500 + r.IntN(20_000))
+		var layers []Layer
+		for range 1 + r.IntN(30) {
+			l := Layer{Rule: FillRule(r.IntN(2)), Label: 1 + r.Int32N(4)}
+			for range 1 + r.IntN(3) {
+				x, y := field*r.Float64(), field*r.Float64()
+				lp := spiky(r, x, y)
+				if r.IntN(2) == 0 {
+					w := int32(1 + r.IntN(90))
+					q := Point{int32(x), int32(y)}
+					lp = Loop{q, {q.X + w, q.Y}, {q.X + w, q.Y + w}, {q.X, q.Y + w}}
+				}
+				l.Loops = append(l.Loops, lp)
+			}
+			layers = append(layers, l)
+		}
+		if n := len(groupsOf(layers)); n > 1 {
+			parted++
+		}
+		got, err := Stack(layers, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, err := stackGroup(layers, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(got) != len(want) {
+			t.Fatalf("seed %d: %d labels, want %d", seed, len(got), len(want))
+		}
+		for k := range want {
+			if !reflect.DeepEqual(got[k], want[k]) {
+				t.Fatalf("seed %d: label %d differs: area %d, want %d", seed, k, got[k].Area2(), want[k].Area2())
+			}
+		}
+	}
+	if parted < 100 {
+		t.Errorf("only %d of 200 came in groups", parted)
+	}
+}
+
+// TestClustersHangTogether compares with a plain search through all pairs of boxes.
+func TestClustersHangTogether(t *testing.T) {
+	for seed := range uint64(300) {
+		r := rand.New(rand.NewPCG(seed, 32))
+		loops := make([]Loop, 1+r.IntN(60))
+		for i := range loops {
+			x, y, w, h := r.Int32N(300), r.Int32N(300), 1+r.Int32N(40), 1+r.Int32N(40)
+			loops[i] = Loop{{x, y}, {x + w, y + h/2}, {x, y + h}}
+		}
+		set, n := clusters(loops)
+		plain := make([]int32, len(loops)) // the lowest number that each hangs together with
+		for i := range plain {
+			plain[i] = int32(i)
+		}
+		for range loops {
+			for i := range loops {
+				for j := range loops {
+					a, b := boxOf(loops[i]), boxOf(loops[j])
+					if !a.apart(&b) {
+						plain[i] = min(plain[i], plain[j])
+					}
+				}
+			}
+		}
+		sets := map[int32]bool{}
+		for i := range loops {
+			sets[set[i]] = true
+			for j := range loops {
+				if (set[i] == set[j]) != (plain[i] == plain[j]) {
+					t.Fatalf("seed %d: loops %d and %d", seed, i, j)
+				}
+			}
+		}
+		if len(sets) != n {
+			t.Fatalf("seed %d: %d sets, said to be %d", seed, len(sets), n)
+		}
+	}
+}
+
 func FuzzFill(f *testing.F) {
 	f.Add([]byte{0, 0, 9, 0, 9, 9, 0, 9, 3, 3, 7, 3, 5, 200}, false)
 	f.Fuzz(func(t *testing.T, b []byte, fine bool) {

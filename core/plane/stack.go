@@ -1,6 +1,11 @@
 package plane
 
-import "math/bits"
+import (
+	"math/bits"
+	"slices"
+
+	"bildhauer/core/parallel"
+)
 
 // Layer is one shape of a stack painted bottom to top.
 type Layer struct {
@@ -151,8 +156,76 @@ func (s *stackRule) Label() int32 {
 // Stack returns, for each label, what remains visible of its layers when
 // later layers cover earlier ones. Neighbouring regions share their border
 // points exactly. With one label it is the union of the layers. stop may be nil
-// (see Arrangement).
+// (see Arrangement); it is asked from several goroutines.
 func Stack(layers []Layer, stop func() bool) (map[int32]Region, error) {
+	groups := groupsOf(layers)
+	if len(groups) == 1 {
+		return stackGroup(groups[0], stop)
+	}
+	found := make([]map[int32]Region, len(groups))
+	err := parallel.Each(len(groups), func(i int) (err error) {
+		found[i], err = stackGroup(groups[i], stop)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	all := map[int32]Region{}
+	for _, f := range found {
+		for label, r := range f {
+			all[label] = append(all[label], r...)
+		}
+	}
+	for _, r := range all {
+		slices.SortFunc(r, func(a, b Polygon) int { return compareLoops(a.Outer, b.Outer) })
+	}
+	return all, nil
+}
+
+// groupsOf parts layers where their loops lie apart. Layers with clips stay
+// together, since what clips them may lie elsewhere.
+func groupsOf(layers []Layer) [][]Layer {
+	var loops []Loop
+	for _, l := range layers {
+		if len(l.Clips) > 0 {
+			return [][]Layer{layers}
+		}
+		for _, lp := range l.Loops {
+			if len(lp) > 0 {
+				loops = append(loops, lp)
+			}
+		}
+	}
+	set, n := clusters(loops)
+	if n < 2 {
+		return [][]Layer{layers}
+	}
+	groups := make([][]Layer, n)
+	last := make([]int, n) // layer that a group's last one comes from, +1
+	at := 0
+	for i, l := range layers {
+		for _, lp := range l.Loops {
+			if len(lp) == 0 {
+				continue
+			}
+			k := set[at]
+			at++
+			if last[k] != i+1 {
+				last[k] = i + 1
+				groups[k] = append(groups[k], Layer{Rule: l.Rule, Label: l.Label})
+			}
+			top := &groups[k][len(groups[k])-1]
+			top.Loops = append(top.Loops, lp)
+		}
+	}
+	return groups
+}
+
+// stackGroup is Stack for layers that may overlap.
+func stackGroup(layers []Layer, stop func() bool) (map[int32]Region, error) {
+	if stop != nil && stop() {
+		return nil, ErrStopped
+	}
 	if len(layers) == 1 && len(layers[0].Clips) == 0 {
 		if r, ok := FillSimple(layers[0].Loops, layers[0].Rule); ok {
 			if len(r) == 0 {

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bildhauer/core/mesh"
+	"bildhauer/core/parallel"
 )
 
 // Crease is the usual angle, in degrees, from which corners look hard.
@@ -28,7 +29,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 			}
 		}
 	}
-	inParallel(len(p.Tris), func(i int) {
+	parallel.Light(len(p.Tris), func(i int) {
 		if p.Ring[i] == plateau {
 			return
 		}
@@ -64,7 +65,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 	}
 	out := make([][3]dir, len(p.Tris))
 	limit := float32(cosCrease)
-	inParallel(len(p.Tris), func(i int) {
+	parallel.Light(len(p.Tris), func(i int) {
 		g := own[i]
 		if p.Ring[i] == plateau || g == (dir{}) {
 			return

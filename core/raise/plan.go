@@ -3,12 +3,10 @@ package raise
 import (
 	"context"
 	"math"
-	"runtime"
 	"slices"
 	"sync"
 
-	"golang.org/x/sync/errgroup"
-
+	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
 )
 
@@ -77,18 +75,14 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 		p.Width, p.Ts, p.Fs = 0, []float64{0}, []float64{0}
 	}
 	pieces := make([]*Plan, len(region))
-	g, within := errgroup.WithContext(ctx)
-	g.SetLimit(runtime.GOMAXPROCS(0))
-	for i, poly := range region {
-		g.Go(func() (err error) {
-			pieces[i], err = p.piece(within, poly)
-			return err
-		})
+	err = parallel.Each(len(region), func(i int) (err error) {
+		pieces[i], err = p.piece(ctx, region[i])
+		return err
+	})
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
 	}
-	if err := g.Wait(); err != nil {
-		if ctx.Err() != nil {
-			return nil, ctx.Err()
-		}
+	if err != nil {
 		return nil, err
 	}
 	p.join(pieces)
@@ -133,6 +127,11 @@ func (p *Plan) join(pieces []*Plan) {
 		p.Pts, p.Dist, p.Tris, p.Ring, p.Rim, p.Cap, p.Ridge = q.Pts, q.Dist, q.Tris, q.Ring, q.Rim, q.Cap, q.Ridge
 		return
 	}
+	points, tris := 0, 0
+	for _, q := range pieces {
+		points, tris = points+len(q.Pts), tris+len(q.Tris)
+	}
+	p.room(points, tris)
 	for _, q := range pieces {
 		n := int32(len(p.Pts))
 		p.Pts, p.Dist, p.Ring = append(p.Pts, q.Pts...), append(p.Dist, q.Dist...), append(p.Ring, q.Ring...)
@@ -147,6 +146,12 @@ func (p *Plan) join(pieces []*Plan) {
 		}
 		p.Ridge += q.Ridge
 	}
+}
+
+// room makes room for points and triangles.
+func (p *Plan) room(points, tris int) {
+	p.Pts, p.Dist = slices.Grow(p.Pts, points), slices.Grow(p.Dist, points)
+	p.Tris, p.Ring = slices.Grow(p.Tris, tris), slices.Grow(p.Ring, tris)
 }
 
 // work is the planning of one polygon.
@@ -205,27 +210,23 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 	w.ar = plane.NewArrangement()
 	w.ar.Stop = func() bool { return ctx.Err() != nil }
 	w.slack = make([]float64, w.n+1)
-	w.zip.rings = []plane.Polygon{w.poly}
-	made := make(chan ring, w.n+1)
-	var g errgroup.Group
-	g.Go(func() error {
-		defer close(made)
-		return w.inset(ctx, made, zip)
-	})
-	g.Go(func() error {
-		for r := range made {
-			w.ar.AddRegion(r.level, r.region)
-			if err := w.ar.Build(); err != nil {
-				return err
+	w.zip = newZipped(w.poly)
+	made := make(chan ring, w.n+1) // room for all, so that nobody waits for good
+	err := parallel.Do(
+		func() error {
+			defer close(made)
+			return w.inset(ctx, made, zip)
+		},
+		func() error { return w.weave(made) },
+		func() error {
+			if w.n == 0 {
+				return nil
 			}
-		}
-		return nil
-	})
-	if w.n > 0 {
-		w.rim = edgesOf(w.poly)
-		g.Go(func() error { return w.flat(w.rim) })
-	}
-	if err := g.Wait(); err != nil {
+			w.rim = edgesOf(w.poly)
+			return w.flat(w.rim)
+		},
+	)
+	if err != nil {
 		return err
 	}
 	w.classify()
@@ -234,6 +235,17 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 	for v, r := range w.ring {
 		if r > 0 {
 			w.dist[v] = float32(w.levels[r])
+		}
+	}
+	return nil
+}
+
+// weave triangulates the rings as they come.
+func (w *work) weave(made <-chan ring) error {
+	for r := range made {
+		w.ar.AddRegion(r.level, r.region)
+		if err := w.ar.Build(); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -319,14 +331,18 @@ func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
 // reports false when the innermost zipped ring did not come through as it was.
 func (w *work) finish() (whole bool, err error) {
 	p, ar := w.plan, w.ar
+	tris := 0
+	for k := range ar.Triangles() {
+		if _, label := ar.Triangle(k); label > 0 {
+			tris++
+		}
+	}
 	var known map[plane.Point]int32 // points of the innermost zipped ring
 	if w.from > 0 {
-		known = w.zip.put(p, w.levels)
+		known = w.zip.put(p, w.levels, int(ar.Points()), tris)
+	} else {
+		p.room(int(ar.Points()), tris)
 	}
-	p.Pts = slices.Grow(p.Pts, int(ar.Points()))
-	p.Dist = slices.Grow(p.Dist, int(ar.Points()))
-	p.Tris = slices.Grow(p.Tris, int(ar.Triangles()))
-	p.Ring = slices.Grow(p.Ring, int(ar.Triangles()))
 	num := make([]int32, ar.Points())
 	for i := range num {
 		num[i] = -1

@@ -3,10 +3,9 @@ package raise
 import (
 	"context"
 	"math"
-	"runtime"
 	"slices"
-	"sync"
 
+	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
 )
 
@@ -116,7 +115,7 @@ type chord struct {
 func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []chord {
 	w.weighed = slices.Grow(w.weighed[:0], len(probes))[:len(probes)]
 	all := w.weighed
-	inParallel(len(probes), func(i int) {
+	parallel.Light(len(probes), func(i int) {
 		p := &probes[i]
 		f := index.NearestFrom(p.x, p.y, p.reach+1, p.hint)
 		if f.Edge < 0 || math.Abs(f.Dist-p.d) <= p.allowed {
@@ -133,27 +132,6 @@ func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []c
 		}
 	}
 	return out
-}
-
-// inParallel runs f for 0 to n-1; a few on the spot, many on all processors.
-func inParallel(n int, f func(i int)) {
-	const few = 64
-	workers := min(runtime.GOMAXPROCS(0), n/few)
-	if workers < 2 {
-		for i := range n {
-			f(i)
-		}
-		return
-	}
-	var wg sync.WaitGroup
-	for k := range workers {
-		wg.Go(func() {
-			for i := n * k / workers; i < n*(k+1)/workers; i++ {
-				f(i)
-			}
-		})
-	}
-	wg.Wait()
 }
 
 // ridgePasses bounds the rounds of refinement; most ridges need three.

@@ -1,6 +1,10 @@
 package raise
 
-import "bildhauer/core/plane"
+import (
+	"slices"
+
+	"bildhauer/core/plane"
+)
 
 // Where a ring is the ring before moved inward as a whole, loop for loop, the
 // band between them needs no triangulation of its own: the two loops are closed
@@ -11,19 +15,33 @@ import "bildhauer/core/plane"
 // other; a map of a ring into the plane with these properties covers each point
 // once.
 
-// zipped is the outer bands of a polygon.
+// zipped is the outer bands of a polygon. Points are numbered ring after ring, in
+// each the outer loop first, and loop after loop.
 type zipped struct {
 	rings []plane.Polygon // the outline first; loops of one place belong together
-	tris  [][][3]zipPoint // of each band
+	first []int32         // of each ring: its first point
+	pts   []plane.Point
+	tris  [][3]int32
+	ends  []int // of each band: where its triangles end
 }
 
-// zipPoint is a point of a ring: its loop, 0 for the outer one, and its place
-// there.
-type zipPoint struct {
-	ring, loop, at int32
+// newZipped begins with the outline alone.
+func newZipped(p plane.Polygon) zipped {
+	var z zipped
+	z.push(p)
+	return z
 }
 
-// loop returns loop k of a polygon.
+// push adds the points of a ring.
+func (z *zipped) push(p plane.Polygon) {
+	r := plane.Region{p}
+	z.rings = append(z.rings, p)
+	z.first = append(z.first, int32(len(z.pts)))
+	z.pts = slices.Grow(z.pts, r.Edges())
+	r.Loops(func(l plane.Loop) { z.pts = append(z.pts, l...) })
+}
+
+// loopAt returns loop k of a polygon, 0 for the outer one.
 func loopAt(p *plane.Polygon, k int) plane.Loop {
 	if k == 0 {
 		return p.Outer
@@ -34,52 +52,49 @@ func loopAt(p *plane.Polygon, k int) plane.Loop {
 // add closes the band between the innermost ring and the next one. It reports
 // false, and adds nothing, when that does not go through.
 func (z *zipped) add(next plane.Polygon) bool {
-	r := int32(len(z.rings) - 1)
-	last := &z.rings[r]
+	last := &z.rings[len(z.rings)-1]
 	if len(next.Holes) != len(last.Holes) {
 		return false
 	}
-	var tris [][3]zipPoint
+	from, to := z.first[len(z.first)-1], int32(len(z.pts))
+	kept := len(z.tris)
+	// Each step along either ring makes one triangle.
+	z.tris = slices.Grow(z.tris, (plane.Region{*last, next}).Edges())
 	for k := range len(next.Holes) + 1 {
+		a, b := loopAt(last, k), loopAt(&next, k)
 		var ok bool
-		if tris, ok = closeZip(loopAt(last, k), loopAt(&next, k), r, int32(k), tris); !ok {
+		if z.tris, ok = closeZip(a, b, from, to, z.tris); !ok {
+			z.tris = z.tris[:kept]
 			return false
 		}
+		from, to = from+int32(len(a)), to+int32(len(b))
 	}
-	z.rings = append(z.rings, next)
-	z.tris = append(z.tris, tris)
+	z.push(next)
+	z.ends = append(z.ends, len(z.tris))
 	return true
 }
 
 // closeZip appends the triangles between loop a and loop b, which lies to its
-// left all along. Each step goes on along the loop that gives the shorter seam.
-func closeZip(a, b plane.Loop, ring, loop int32, out [][3]zipPoint) ([][3]zipPoint, bool) {
+// left all along; their points are numbered from a0 and b0. Each step goes on
+// along the loop that gives the shorter seam.
+func closeZip(a, b plane.Loop, a0, b0 int32, out [][3]int32) ([][3]int32, bool) {
 	n, m := int32(len(a)), int32(len(b))
-	at := func(i int32) zipPoint { return zipPoint{ring, loop, i % n} }
-	bt := func(j int32) zipPoint { return zipPoint{ring + 1, loop, j % m} }
 	j0 := nearest(b, a[0])
 	var i, j int32
 	for i < n || j < m {
-		p, q := a[i%n], b[(j0+j)%m]
-		canA, canB := i < n, j < m
-		var p1, q1 plane.Point
-		if canA {
-			p1 = a[(i+1)%n]
-			canA = plane.Orient(p, p1, q) > 0
-		}
-		if canB {
-			q1 = b[(j0+j+1)%m]
-			canB = plane.Orient(p, q1, q) > 0
-		}
+		i0, i1, k0, k1 := i%n, (i+1)%n, (j0+j)%m, (j0+j+1)%m
+		p, q, p1, q1 := a[i0], b[k0], a[i1], b[k1]
+		canA := i < n && plane.Orient(p, p1, q) > 0
+		canB := j < m && plane.Orient(p, q1, q) > 0
 		switch {
 		case canA && (!canB || distance2(p1, q) <= distance2(p, q1)):
-			out = append(out, [3]zipPoint{at(i), at(i + 1), bt(j0 + j)})
+			out = append(out, [3]int32{a0 + i0, a0 + i1, b0 + k0})
 			i++
 		case canB:
-			out = append(out, [3]zipPoint{at(i), bt(j0 + j + 1), bt(j0 + j)})
+			out = append(out, [3]int32{a0 + i0, b0 + k1, b0 + k0})
 			j++
 		default:
-			return nil, false
+			return out, false
 		}
 	}
 	return out, true
@@ -91,47 +106,49 @@ func distance2(p, q plane.Point) int64 {
 }
 
 func nearest(l plane.Loop, p plane.Point) int32 {
-	best := int32(0)
+	best, least := int32(0), distance2(l[0], p)
 	for i := range l {
-		if distance2(l[i], p) < distance2(l[best], p) {
-			best = int32(i)
+		if d := distance2(l[i], p); d < least {
+			best, least = int32(i), d
 		}
 	}
 	return best
 }
 
-// put appends the zipped bands to a plan and returns the numbers of the points
-// of the innermost ring.
-func (z *zipped) put(p *Plan, levels []float64) map[plane.Point]int32 {
-	first := make([][]int32, len(z.rings)) // of each ring and loop: number of its first point
-	for r := range z.rings {
-		for k := range len(z.rings[r].Holes) + 1 {
-			first[r] = append(first[r], int32(len(p.Pts)))
-			for _, q := range loopAt(&z.rings[r], k) {
-				p.Pts = append(p.Pts, q)
-				p.Dist = append(p.Dist, float32(levels[r]))
-			}
-		}
-	}
-	id := func(q zipPoint) int32 { return first[q.ring][q.loop] + q.at }
-	for r, tris := range z.tris {
-		for _, t := range tris {
-			p.Tris = append(p.Tris, [3]int32{id(t[0]), id(t[1]), id(t[2])})
-			p.Ring = append(p.Ring, uint8(min(r, 255)))
-		}
-	}
-	for k, from := range first[0] {
-		n := int32(len(loopAt(&z.rings[0], k)))
-		for i := range n {
-			p.Rim = append(p.Rim, [2]int32{from + i, from + (i+1)%n})
-		}
-	}
+// put makes the zipped bands the beginning of a plan that will get more points and
+// triangles, and returns the numbers of the points of the innermost ring.
+func (z *zipped) put(p *Plan, levels []float64, points, tris int) map[plane.Point]int32 {
+	p.room(len(z.pts)+points, len(z.tris)+tris)
+	p.Pts, p.Tris = append(p.Pts, z.pts...), append(p.Tris, z.tris...)
+	p.Dist, p.Ring = p.Dist[:len(z.pts)], p.Ring[:len(z.tris)]
 	last := len(z.rings) - 1
-	inner := map[plane.Point]int32{}
-	for k, from := range first[last] {
-		for i, q := range loopAt(&z.rings[last], k) {
-			inner[q] = from + int32(i)
+	inner := make(map[plane.Point]int32, len(z.pts)-int(z.first[last]))
+	for i := z.first[last]; int(i) < len(z.pts); i++ {
+		inner[z.pts[i]] = i
+	}
+	for r := range z.rings {
+		to := len(z.pts)
+		if r < last {
+			to = int(z.first[r+1])
+		}
+		for i := int(z.first[r]); i < to; i++ {
+			p.Dist[i] = float32(levels[r])
 		}
 	}
+	from := 0
+	for r, end := range z.ends {
+		for ; from < end; from++ {
+			p.Ring[from] = uint8(min(r, 255))
+		}
+	}
+	p.Rim = make([][2]int32, 0, z.first[1])
+	at := int32(0)
+	plane.Region{z.rings[0]}.Loops(func(l plane.Loop) {
+		n := int32(len(l))
+		for i := range n {
+			p.Rim = append(p.Rim, [2]int32{at + i, at + (i+1)%n})
+		}
+		at += n
+	})
 	return inner
 }

@@ -47,7 +47,7 @@ func TestZippedBandsCoverTheRing(t *testing.T) {
 			)
 		}
 		for _, poly := range region(t, loops) {
-			z := zipped{rings: []plane.Polygon{poly}}
+			z := newZipped(poly)
 			at := poly
 			for range 4 {
 				d := (0.1 + 0.6*rnd.Float64()) / testStep
@@ -64,9 +64,11 @@ func TestZippedBandsCoverTheRing(t *testing.T) {
 				}
 				at = in[0]
 			}
-			for r, tris := range z.tris {
+			from := 0
+			for r, end := range z.ends {
 				closed++
-				checkBand(t, round, &z.rings[r], &z.rings[r+1], tris, z.rings)
+				checkBand(t, round, &z.rings[r], &z.rings[r+1], z.tris[from:end], z.pts)
+				from = end
 			}
 		}
 	}
@@ -93,19 +95,18 @@ func alike(a, b plane.Region) bool {
 	return len(a) == len(b) && math.Abs(x-y) <= 2000*around
 }
 
-func checkBand(t *testing.T, round int, a, b *plane.Polygon, tris [][3]zipPoint, rings []plane.Polygon) {
+func checkBand(t *testing.T, round int, a, b *plane.Polygon, tris [][3]int32, pts []plane.Point) {
 	t.Helper()
-	point := func(q zipPoint) plane.Point { return loopAt(&rings[q.ring], int(q.loop))[q.at] }
 	var area int64
-	edges := map[[2]zipPoint]int{}
+	edges := map[[2]int32]int{}
 	for _, tri := range tris {
-		twice := plane.Orient(point(tri[0]), point(tri[1]), point(tri[2]))
+		twice := plane.Orient(pts[tri[0]], pts[tri[1]], pts[tri[2]])
 		if twice <= 0 {
 			t.Fatalf("round %d: a triangle of area %d", round, twice)
 		}
 		area += twice
 		for i := range tri {
-			edges[[2]zipPoint{tri[i], tri[(i+1)%3]}]++
+			edges[[2]int32{tri[i], tri[(i+1)%3]}]++
 		}
 	}
 	if want := a.Area2() - b.Area2(); area != want {
@@ -116,7 +117,7 @@ func checkBand(t *testing.T, round int, a, b *plane.Polygon, tris [][3]zipPoint,
 		if n != 1 {
 			t.Fatalf("round %d: an edge is used %d times", round, n)
 		}
-		border += 1 - edges[[2]zipPoint{e[1], e[0]}]
+		border += 1 - edges[[2]int32{e[1], e[0]}]
 	}
 	if want := (plane.Region{*a}).Edges() + (plane.Region{*b}).Edges(); border != want {
 		t.Fatalf("round %d: %d border edges, want %d", round, border, want)

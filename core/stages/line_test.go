@@ -10,9 +10,8 @@ import (
 	"strings"
 	"testing"
 
-	"golang.org/x/sync/errgroup"
-
 	"bildhauer/core/artwork"
+	"bildhauer/core/parallel"
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
@@ -187,15 +186,11 @@ func BenchmarkBadge(b *testing.B) {
 	}
 	// The parts side by side, as the program makes them.
 	for b.Loop() {
-		var g errgroup.Group
-		g.SetLimit(runtime.GOMAXPROCS(0))
-		for i := range p.Parts {
-			g.Go(func() error {
-				_, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false)
-				return err
-			})
-		}
-		if err := g.Wait(); err != nil {
+		err := parallel.Each(len(p.Parts), func(i int) error {
+			_, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false)
+			return err
+		})
+		if err != nil {
 			b.Fatal(err)
 		}
 	}
