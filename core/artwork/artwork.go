@@ -177,6 +177,14 @@ func (s *Shape) Reach() geom.Box {
 
 func (s *Shape) box() geom.Box {
 	b := geom.EmptyBox()
+	if r, ok := s.roundReach(); ok {
+		for _, c := range s.Contours {
+			if t := c.Transform(s.Matrix).TightBox(); !t.Empty() {
+				b = b.Union(geom.Box{Min: t.Min.Sub(geom.Vec{X: r, Y: r}), Max: t.Max.Add(geom.Vec{X: r, Y: r})})
+			}
+		}
+		return b
+	}
 	if s.Stroke != nil {
 		for _, l := range s.Outline(s.Stroke.Width * s.Matrix.MaxScale() / 100) {
 			for _, p := range l {
@@ -189,6 +197,27 @@ func (s *Shape) box() geom.Box {
 		b = b.Union(c.Transform(s.Matrix).TightBox())
 	}
 	return b
+}
+
+// roundReach returns how far a stroke reaches beyond its line in every direction
+// of the page: half its width where all joins and ends are round, nothing is
+// dashed, and the matrix keeps circles circles. A stroke then covers the points
+// within that distance, whose box is the line's box grown by it.
+func (s *Shape) roundReach() (r float64, ok bool) {
+	st := s.Stroke
+	if st == nil || !(st.Width > 0) || len(st.Dashes) > 0 || st.Join != geom.RoundJoin || st.Cap != geom.RoundCap {
+		return 0, false
+	}
+	m := s.Matrix
+	scale := m.MaxScale()
+	// Columns of one length that stand square on each other.
+	if uneven := math.Hypot(math.Abs(m.A)-math.Abs(m.D), math.Abs(m.B)-math.Abs(m.C)); uneven > 1e-9*scale {
+		return 0, false
+	}
+	if math.Abs(m.A*m.C+m.B*m.D) > 1e-9*scale*scale {
+		return 0, false
+	}
+	return st.Width / 2 * scale, scale > 0
 }
 
 // Sheet is one artwork file.

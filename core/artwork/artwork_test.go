@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -338,5 +339,52 @@ func TestGradientColors(t *testing.T) {
 	flat.Matrix = geom.Matrix{}
 	if got, alpha := flat.At(geom.Vec{X: 3}); got.R != 200 || alpha != 0.5 {
 		t.Errorf("a gradient without extent shows %v at %g", got, alpha)
+	}
+}
+
+// TestBoxOfStrokes compares with the outline drawn finely, for all ends and joins,
+// turned, mirrored and skewed.
+func TestBoxOfStrokes(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 4))
+	exact := 0
+	for i := range 400 {
+		at := func() geom.Vec { return geom.Vec{X: 100 * r.Float64(), Y: 60 * r.Float64()} }
+		c := geom.Contour{Start: at(), Closed: i%3 == 0}
+		for range r.IntN(5) {
+			seg := geom.Segment{To: at()}
+			if i%2 == 0 {
+				seg = geom.Segment{Kind: geom.Cubic, C1: at(), C2: at(), To: at()}
+			}
+			c.Segs = append(c.Segs, seg)
+		}
+		m := geom.Rotate(7 * r.Float64()).Mul(geom.Matrix{A: 1.5, D: []float64{1.5, -1.5, 0.7}[r.IntN(3)]})
+		if i%7 == 0 {
+			m = m.Mul(geom.Matrix{A: 1, C: 0.4, D: 1})
+		}
+		s := Shape{Matrix: m, Contours: []geom.Contour{c}, Stroke: &geom.StrokeStyle{
+			Width: 0.5 + 9*r.Float64(),
+			Cap:   []geom.Cap{geom.RoundCap, geom.RoundCap, geom.ButtCap, geom.SquareCap}[r.IntN(4)],
+			Join:  []geom.Join{geom.RoundJoin, geom.RoundJoin, geom.MiterJoin, geom.BevelJoin}[r.IntN(4)],
+		}}
+		if _, ok := s.roundReach(); ok {
+			exact++
+		} else if i%2 == 0 {
+			continue // corners of a curve drawn coarsely are others than those drawn finely
+		}
+		want := geom.EmptyBox()
+		for _, l := range s.Outline(1e-3) {
+			for _, p := range l {
+				want = want.Grow(p)
+			}
+		}
+		got := s.Box()
+		tol := s.Stroke.Width * m.MaxScale() / 50
+		off := math.Max(got.Min.Sub(want.Min).Len(), got.Max.Sub(want.Max).Len())
+		if got.Empty() != want.Empty() || !want.Empty() && off > tol {
+			t.Errorf("%d: %+v: box %v, drawn %v", i, *s.Stroke, got, want)
+		}
+	}
+	if exact < 40 {
+		t.Errorf("only %d boxes came from the line", exact)
 	}
 }

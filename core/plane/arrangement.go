@@ -84,11 +84,14 @@ func (ar *Arrangement) Release() {
 
 // AddLoop adds the closed loop through pts. Doubled points are ignored.
 func (ar *Arrangement) AddLoop(source int32, pts []Point) {
-	ar.segs = slices.Grow(ar.segs, len(pts))
+	ar.Room(len(pts))
 	for i, p := range pts {
 		ar.AddEdge(source, p, pts[(i+1)%len(pts)])
 	}
 }
+
+// Room makes room for n more edges.
+func (ar *Arrangement) Room(n int) { ar.segs = slices.Grow(ar.segs, n) }
 
 // AddEdge adds one edge from p to q. The edges of a source must form closed
 // loops in the end.

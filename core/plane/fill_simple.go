@@ -50,18 +50,26 @@ func rawRegion(loops []Loop) (Region, bool) {
 // arrangement: nothing crosses or touches. ok is false otherwise, and Fill
 // must be asked. For loops that do not touch, both give the same region.
 func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
-	kept := make([]Loop, 0, len(loops))
+	return unionSimple([]Layer{{Loops: loops, Rule: rule}})
+}
+
+// unionSimple is FillSimple for the union of several layers.
+func unionSimple(layers []Layer) (r Region, ok bool) {
+	var kept []Loop
+	var layer []int // of each loop
 	total := 0
-	for _, l := range loops {
-		l = compact(slices.Clone(l))
-		if len(l) == 0 {
-			continue
+	for i := range layers {
+		for _, l := range layers[i].Loops {
+			l = compact(slices.Clone(l))
+			if len(l) == 0 {
+				continue
+			}
+			if len(l) < 3 || l.Area2() == 0 {
+				return nil, false
+			}
+			kept, layer = append(kept, l), append(layer, i)
+			total += len(l)
 		}
-		if len(l) < 3 || l.Area2() == 0 {
-			return nil, false
-		}
-		kept = append(kept, l)
-		total += len(l)
 	}
 	if len(kept) == 0 {
 		return nil, true
@@ -69,7 +77,7 @@ func FillSimple(loops []Loop, rule FillRule) (r Region, ok bool) {
 	if len(kept) > 400 || len(kept)*total > 2_000_000 || !disjoint(kept, total) {
 		return nil, false
 	}
-	sides := windingsOf(kept, rule)
+	sides := windingsOf(kept, layer, layers)
 	at := map[int]int{} // loop -> polygon
 	for i, s := range sides {
 		if s.border > 0 {
@@ -119,38 +127,50 @@ type winding struct {
 	border int   // 1: filled inside only, -1: outside only, 0: neither
 }
 
-// windingsOf finds the winding on both sides of loops that do not touch.
-func windingsOf(loops []Loop, rule FillRule) []winding {
+// windingsOf finds what is filled on both sides of loops that do not touch; layer
+// tells which layer each belongs to.
+func windingsOf(loops []Loop, layer []int, layers []Layer) []winding {
 	boxes := make([]ibox, len(loops))
 	for i, l := range loops {
 		boxes[i] = boxOf(l)
 	}
 	sides := make([]winding, len(loops))
+	w := make([]int32, len(layers))
+	filled := func() bool {
+		for k, n := range w {
+			if layers[k].Rule.Inside(n) {
+				return true
+			}
+		}
+		return false
+	}
 	for i, l := range loops {
-		out := int32(0)
+		clear(w)
 		for j, o := range loops {
 			if i == j || !boxes[j].holds(l[0]) || !o.contains(l[0]) {
 				continue
 			}
 			sides[i].within = append(sides[i].within, j)
-			if o.Area2() > 0 {
-				out++
-			} else {
-				out--
-			}
+			w[layer[j]] += sense(o)
 		}
-		in := out + 1
-		if l.Area2() < 0 {
-			in = out - 1
-		}
-		switch a, b := rule.Inside(in), rule.Inside(out); {
-		case a && !b:
+		out := filled()
+		w[layer[i]] += sense(l)
+		switch in := filled(); {
+		case in && !out:
 			sides[i].border = 1
-		case b && !a:
+		case out && !in:
 			sides[i].border = -1
 		}
 	}
 	return sides
+}
+
+// sense returns 1 for loops that run counter-clockwise, else -1.
+func sense(l Loop) int32 {
+	if l.Area2() > 0 {
+		return 1
+	}
+	return -1
 }
 
 // innermost returns the loop, of some, that is filled inside and lies in most

@@ -3,6 +3,7 @@ package plane
 import (
 	"math"
 	"slices"
+	"sync"
 )
 
 // Join says how an offset curve goes round a corner that opens.
@@ -60,12 +61,17 @@ func (p Polygon) Inset(d float64, st OffsetStyle) (r Region, whole bool, err err
 	if st.ArcRadius == 0 {
 		st.ArcRadius = d
 	}
-	sides := p.sides()
-	if p.swallowed(d) || stepFor(sides, d, d) < d {
+	if p.swallowed(d) {
+		return nil, false, nil
+	}
+	sides := sidesOfAll(p)
+	if stepFor(sides.loops, d, d) < d {
+		sides.free()
 		r, err = shrink(p, d, st)
 		return r, false, err
 	}
-	raw, kept := rawLoops(sides, d, st)
+	raw, kept := rawLoops(sides.loops, d, st)
+	sides.free()
 	if kept {
 		slim := make([]Loop, len(raw))
 		for i, l := range raw {
@@ -98,9 +104,10 @@ func shrink(p Polygon, d float64, st OffsetStyle) (Region, error) {
 		if j.p.swallowed(j.left) {
 			continue
 		}
-		sides := j.p.sides()
-		step := stepFor(sides, j.left, d)
-		res, err := shrinkStep(sides, step, st)
+		sides := sidesOfAll(j.p)
+		step := stepFor(sides.loops, j.left, d)
+		res, err := shrinkStep(sides.loops, step, st)
+		sides.free()
 		if err != nil {
 			return nil, err
 		}
@@ -215,17 +222,32 @@ type side struct {
 	tan    float64 // tangent of half the turn at its begin, 0 for right turns
 }
 
-// sides returns the sides of all loops, the outer one first.
-func (p Polygon) sides() [][]side {
+// polygonSides holds the sides of all loops of a polygon, the outer one first.
+type polygonSides struct {
+	all   []side
+	loops [][]side
+}
+
+// spareSides keeps the memory of polygonSides for the next.
+var spareSides = sync.Pool{New: func() any { return &polygonSides{} }}
+
+func sidesOfAll(p Polygon) *polygonSides {
+	s := spareSides.Get().(*polygonSides)
 	r := Region{p}
-	all := make([]side, 0, r.Edges())
-	out := make([][]side, 0, 1+len(p.Holes))
+	s.all, s.loops = slices.Grow(s.all[:0], r.Edges()), s.loops[:0]
 	r.Loops(func(l Loop) {
-		from := len(all)
-		all = sidesOf(l, all)
-		out = append(out, all[from:len(all):len(all)])
+		from := len(s.all)
+		s.all = sidesOf(l, s.all)
+		s.loops = append(s.loops, s.all[from:len(s.all):len(s.all)])
 	})
-	return out
+	return s
+}
+
+// free gives the memory back; the sides must not be used afterwards.
+func (s *polygonSides) free() {
+	if cap(s.all) <= keepTriangles {
+		spareSides.Put(s)
+	}
 }
 
 // sidesOf appends the sides of a loop.

@@ -384,7 +384,7 @@ func TestGroupsComeOutAsOne(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		want, err := stackGroup(layers, nil)
+		want, err := stackTogether(layers, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

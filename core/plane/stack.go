@@ -221,19 +221,34 @@ func groupsOf(layers []Layer) [][]Layer {
 	return groups
 }
 
+// unclipped reports whether the layers have one label and no clips.
+func unclipped(layers []Layer) bool {
+	for _, l := range layers {
+		if l.Label != layers[0].Label || len(l.Clips) > 0 {
+			return false
+		}
+	}
+	return len(layers) > 0
+}
+
 // stackGroup is Stack for layers that may overlap.
 func stackGroup(layers []Layer, stop func() bool) (map[int32]Region, error) {
 	if stop != nil && stop() {
 		return nil, ErrStopped
 	}
-	if len(layers) == 1 && len(layers[0].Clips) == 0 {
-		if r, ok := FillSimple(layers[0].Loops, layers[0].Rule); ok {
+	if unclipped(layers) {
+		if r, ok := unionSimple(layers); ok {
 			if len(r) == 0 {
 				return nil, nil
 			}
 			return map[int32]Region{layers[0].Label: r}, nil
 		}
 	}
+	return stackTogether(layers, stop)
+}
+
+// stackTogether is Stack by one arrangement of all layers.
+func stackTogether(layers []Layer, stop func() bool) (map[int32]Region, error) {
 	ar := NewArrangement()
 	ar.Stop = stop
 	rule := newStackRule(layers, ar)

@@ -393,7 +393,9 @@ func (w *work) finish() (whole bool, err error) {
 
 // edgesOf returns the ends of the edges of a polygon by pairs.
 func edgesOf(p plane.Polygon) (ends []plane.Point) {
-	plane.Region{p}.Loops(func(l plane.Loop) {
+	r := plane.Region{p}
+	ends = make([]plane.Point, 0, 2*r.Edges())
+	r.Loops(func(l plane.Loop) {
 		for i, a := range l {
 			ends = append(ends, a, l[(i+1)%len(l)])
 		}
@@ -405,14 +407,16 @@ func edgesOf(p plane.Polygon) (ends []plane.Point) {
 func (w *work) setCap() error {
 	p := w.plan
 	byPoint := make(map[plane.Point]int32, len(p.Rim))
-	var rim plane.Loop // the ends of its edges by pairs
 	for _, e := range p.Rim {
 		p.Dist[e[0]] = 0
 		byPoint[p.Pts[e[0]]] = e[0]
-		rim = append(rim, p.Pts[e[0]], p.Pts[e[1]])
 	}
 	if 2*len(p.Rim) != len(w.rim) { // rare: a ring has split an edge of the outline
-		if err := w.flat(rim); err != nil {
+		w.rim = w.rim[:0]
+		for _, e := range p.Rim {
+			w.rim = append(w.rim, p.Pts[e[0]], p.Pts[e[1]])
+		}
+		if err := w.flat(w.rim); err != nil {
 			return err
 		}
 	}
@@ -428,6 +432,7 @@ func (w *work) setCap() error {
 func (w *work) flat(edges []plane.Point) error {
 	ar := plane.NewArrangement()
 	ar.Stop = w.ar.Stop
+	ar.Room(len(edges) / 2)
 	for i := 0; i < len(edges); i += 2 {
 		ar.AddEdge(0, edges[i], edges[i+1])
 	}

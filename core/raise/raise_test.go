@@ -8,6 +8,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"runtime"
+	"slices"
 	"strconv"
 	"sync"
 	"sync/atomic"
@@ -232,6 +233,30 @@ func TestCancelledPlanStopsSoon(t *testing.T) {
 	}
 	if d := worktime.Spent() - start; d > 4*time.Second {
 		t.Errorf("went on for %v", d)
+	}
+}
+
+// TestPlansDoNotDependOnCores makes the same plans on one processor and on four.
+func TestPlansDoNotDependOnCores(t *testing.T) {
+	defer runtime.GOMAXPROCS(runtime.GOMAXPROCS(0))
+	for i := range 30 {
+		name, loops := nasty(i)
+		r := region(t, loops)
+		var plans [2]*Plan
+		var dirs [2][][3]dir
+		for k, cores := range []int{1, 4} {
+			runtime.GOMAXPROCS(cores)
+			var err error
+			if plans[k], err = NewPlan(context.Background(), r, Bevel{Round, 3, 3, 4}, testStep); err != nil {
+				t.Fatal(err)
+			}
+			dirs[k] = plans[k].directions(math.Cos(Crease * math.Pi / 180))
+		}
+		a, b := plans[0], plans[1]
+		if !slices.Equal(a.Pts, b.Pts) || !slices.Equal(a.Dist, b.Dist) || !slices.Equal(a.Tris, b.Tris) ||
+			!slices.Equal(a.Cap, b.Cap) || !slices.Equal(a.Rim, b.Rim) || !slices.Equal(dirs[0], dirs[1]) {
+			t.Errorf("%d, %s: one processor gives %d points, four %d", i, name, len(a.Pts), len(b.Pts))
+		}
 	}
 }
 
