@@ -9,16 +9,16 @@ import (
 // rawRegion returns the region of raw offset loops of one polygon when it can
 // be told without an arrangement: the loops keep all edges, nothing crosses or
 // touches, and each hole lies in the outer loop and in no other hole. That is
-// the common case by far. loops[0] is the outer one.
+// the common case by far. loops[0] is the outer one. Points that repeat the one
+// before are taken out of loops, which stay the curves they were either way.
 func rawRegion(loops []Loop) (Region, bool) {
 	total := 0
-	for i, l := range loops {
-		l = compact(l)
-		if len(l) < 3 || (l.Area2() > 0) != (i == 0) {
+	for i := range loops {
+		loops[i] = compact(loops[i]) // in place: what it was is no loop any more
+		if l := loops[i]; len(l) < 3 || (l.Area2() > 0) != (i == 0) {
 			return nil, false
 		}
-		loops[i] = l
-		total += len(l)
+		total += len(loops[i])
 	}
 	if len(loops)*total > 4_000_000 || !disjoint(loops, total) {
 		return nil, false
