@@ -34,6 +34,7 @@ type Arrangement struct {
 	Stop func() bool
 
 	t     *triangulation
+	pts   []Point // the ends of segs
 	segs  []segment
 	lists []coverList
 	items []cover
@@ -41,9 +42,14 @@ type Arrangement struct {
 	todo  []pending
 }
 
-type segment struct {
-	lo, hi        Point // lo before hi
-	source, delta int32 // delta > 0: runs from lo to hi
+// segment runs from one of the points added to another.
+type segment struct{ from, to, source int32 }
+
+// run is a segment between points of the triangulation; lo comes before hi in the
+// order of points, and delta is 1 if it runs from lo to hi, else -1.
+type run struct {
+	key                   uint64 // lo as a whole number, which compares in one step
+	lo, hi, source, delta int32
 }
 
 type cover struct{ source, delta int32 }
@@ -84,24 +90,36 @@ func (ar *Arrangement) Release() {
 
 // AddLoop adds the closed loop through pts. Doubled points are ignored.
 func (ar *Arrangement) AddLoop(source int32, pts []Point) {
-	ar.Room(len(pts))
+	first := int32(len(ar.pts))
+	ar.pts = slices.Grow(ar.pts, len(pts))
 	for i, p := range pts {
-		ar.AddEdge(source, p, pts[(i+1)%len(pts)])
+		if i == 0 || p != pts[i-1] {
+			ar.pts = append(ar.pts, p)
+		}
+	}
+	n := int32(len(ar.pts)) - first
+	for n > 1 && ar.pts[first+n-1] == ar.pts[first] {
+		n--
+	}
+	if n < 2 {
+		n = 0
+	}
+	ar.pts = ar.pts[:first+n]
+	ar.segs = slices.Grow(ar.segs, int(n))
+	for i := range n {
+		ar.segs = append(ar.segs, segment{first + i, first + (i+1)%n, source})
 	}
 }
-
-// Room makes room for n more edges.
-func (ar *Arrangement) Room(n int) { ar.segs = slices.Grow(ar.segs, n) }
 
 // AddEdge adds one edge from p to q. The edges of a source must form closed
 // loops in the end.
 func (ar *Arrangement) AddEdge(source int32, p, q Point) {
-	switch c := comparePoints(p, q); {
-	case c < 0:
-		ar.segs = append(ar.segs, segment{p, q, source, 1})
-	case c > 0:
-		ar.segs = append(ar.segs, segment{q, p, source, -1})
+	if p == q {
+		return
 	}
+	n := int32(len(ar.pts))
+	ar.pts = append(ar.pts, p, q)
+	ar.segs = append(ar.segs, segment{n, n + 1, source})
 }
 
 // AddRegion adds all loops of a region.
@@ -114,86 +132,72 @@ func (ar *Arrangement) AddRegion(source int32, r Region) {
 	}
 }
 
-func pointKey(p Point) uint64 {
-	return uint64(uint32(p.X)^1<<31)<<32 | uint64(uint32(p.Y)^1<<31)
-}
-
-func keyPoint(k uint64) Point { return Point{int32(uint32(k>>32) ^ 1<<31), int32(uint32(k) ^ 1<<31)} }
-
 // Build computes the arrangement. More loops can be added afterwards and built in
 // turn; they are woven into what stands (then the result depends on what came in
 // which turn, too). It returns ErrTooTangled, ErrTooLarge or ErrStopped.
 func (ar *Arrangement) Build() error {
-	sortSegments(ar.segs)
-	keys := make([]uint64, 0, 2*len(ar.segs))
-	for i, s := range ar.segs {
-		for _, p := range [2]Point{s.lo, s.hi} {
-			if p.X > MaxCoord || p.X < -MaxCoord || p.Y > MaxCoord || p.Y < -MaxCoord {
-				return ErrTooLarge
-			}
+	for _, p := range ar.pts {
+		if p.X > MaxCoord || p.X < -MaxCoord || p.Y > MaxCoord || p.Y < -MaxCoord {
+			return ErrTooLarge
 		}
-		if i == 0 || s.lo != ar.segs[i-1].lo {
-			keys = append(keys, pointKey(s.lo))
-		}
-		keys = append(keys, pointKey(s.hi))
-	}
-	slices.Sort(keys)
-	keys = slices.Compact(keys)
-	pts := make([]Point, len(keys))
-	for i, k := range keys {
-		pts[i] = keyPoint(k)
 	}
 	if ar.t == nil {
-		ar.t = newTriangulation(len(pts))
+		ar.t = newTriangulation(len(ar.pts))
 	}
-	ids := ar.t.insertAll(pts)
-	budget := 200_000 + 60*len(ar.segs)
-	lo := 0
-	for i := 0; i < len(ar.segs); {
-		s := ar.segs[i]
-		if i&255 == 0 && ar.Stop != nil && ar.Stop() {
+	runs := ar.runs(ar.t.insertAll(ar.pts))
+	budget := 200_000 + 60*len(runs)
+	for i, n := 0, 0; i < len(runs); n++ {
+		if n&255 == 0 && ar.Stop != nil && ar.Stop() {
 			return ErrStopped
 		}
+		r := runs[i]
 		j := i + 1
-		for j < len(ar.segs) && ar.segs[j].lo == s.lo && ar.segs[j].hi == s.hi {
+		for j < len(runs) && runs[j].lo == r.lo && runs[j].hi == r.hi {
 			j++
 		}
-		list := ar.listOf(ar.segs[i:j])
+		list := ar.listOf(runs[i:j])
 		i = j
-		for keys[lo] != pointKey(s.lo) {
-			lo++
-		}
-		hi, _ := slices.BinarySearch(keys, pointKey(s.hi))
-		if !ar.constrain(ids[lo], ids[hi], list, &budget) {
+		if !ar.constrain(r.lo, r.hi, list, &budget) {
 			return ErrTooTangled
 		}
 	}
-	ar.segs = ar.segs[:0]
+	ar.pts, ar.segs = ar.pts[:0], ar.segs[:0]
 	return nil
 }
 
-// sortSegments sorts by the lower end, then the higher one, then the source.
-func sortSegments(segs []segment) {
-	slices.SortFunc(segs, func(a, b segment) int {
-		// Ends as whole numbers compare in one step.
-		if x, y := pointKey(a.lo), pointKey(b.lo); x != y {
-			if x < y {
-				return -1
-			}
-			return 1
+// runs returns the segments between points of the triangulation, sorted by their
+// lower end, then the higher one, then the source: what lies far away has no part
+// in the order of neighbours, and so in how their crossings are rounded.
+func (ar *Arrangement) runs(ids []int32) []run {
+	out := make([]run, len(ar.segs))
+	for i, s := range ar.segs {
+		p, q := ar.pts[s.from], ar.pts[s.to]
+		out[i] = run{pointKey(p), ids[s.from], ids[s.to], s.source, 1}
+		if q.Less(p) {
+			out[i] = run{pointKey(q), ids[s.to], ids[s.from], s.source, -1}
 		}
-		if x, y := pointKey(a.hi), pointKey(b.hi); x != y {
-			if x < y {
-				return -1
-			}
+	}
+	pts := ar.t.pts
+	slices.SortFunc(out, func(a, b run) int {
+		switch {
+		case a.key < b.key:
+			return -1
+		case a.key > b.key:
 			return 1
+		case a.hi != b.hi:
+			return comparePoints(pts[a.hi], pts[b.hi])
 		}
 		return int(a.source) - int(b.source)
 	})
+	return out
+}
+
+func pointKey(p Point) uint64 {
+	return uint64(uint32(p.X)^1<<31)<<32 | uint64(uint32(p.Y)^1<<31)
 }
 
 // listOf sums the runs of one segment by source.
-func (ar *Arrangement) listOf(segs []segment) coverRef {
+func (ar *Arrangement) listOf(segs []run) coverRef {
 	if len(segs) == 1 {
 		s := segs[0]
 		l, ok := ar.plain[s.source]

@@ -256,15 +256,31 @@ func (t *triangulation) legalise(around bool) {
 	}
 }
 
-// insertAll adds points and returns their numbers. The order of insertion is
-// a biased randomised one (Amenta, Choi, Rote 2003): rounds of doubling size,
-// each along a Hilbert curve, which keeps both the number of flips and the
-// length of the walks small. The randomness is a hash of the coordinates.
+// insertAll adds points and returns their numbers; a point may come several times.
+// The order of insertion is a biased randomised one (Amenta, Choi, Rote 2003):
+// rounds of doubling size, each along a Hilbert curve, which keeps both the number
+// of flips and the length of the walks small. The randomness is a hash of the
+// coordinates, so that the order depends on the set of points alone.
 func (t *triangulation) insertAll(pts []Point) []int32 {
 	ids := make([]int32, len(pts))
-	for _, k := range hilbertOrder(pts, max(1, min(15, bits.Len(uint(len(pts)))-5))) {
-		i := uint32(k)
-		ids[i] = t.insert(pts[i])
+	order := hilbertOrder(pts, max(1, min(15, bits.Len(uint(len(pts)))-5)))
+	for i := 0; i < len(order); {
+		j := i + 1
+		for j < len(order) && order[j]>>32 == order[i]>>32 {
+			j++
+		}
+		same := order[i:j] // one place of the curve
+		if len(same) > 1 {
+			slices.SortFunc(same, func(a, b uint64) int { return comparePoints(pts[uint32(a)], pts[uint32(b)]) })
+		}
+		for n, k := range same {
+			if n > 0 && pts[uint32(k)] == pts[uint32(same[n-1])] {
+				ids[uint32(k)] = ids[uint32(same[n-1])]
+			} else {
+				ids[uint32(k)] = t.insert(pts[uint32(k)])
+			}
+		}
+		i = j
 	}
 	return ids
 }

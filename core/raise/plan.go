@@ -173,7 +173,6 @@ type work struct {
 
 	weighed []chord // room for weigh
 
-	rim      []plane.Point    // the ends of the outline's edges by pairs
 	flatTris [][3]plane.Point // the outline triangulated alone
 }
 
@@ -222,8 +221,7 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 			if w.n == 0 {
 				return nil
 			}
-			w.rim = edgesOf(w.poly)
-			return w.flat(w.rim)
+			return w.flat(func(ar *plane.Arrangement) { ar.AddRegion(0, plane.Region{w.poly}) })
 		},
 	)
 	if err != nil {
@@ -391,18 +389,6 @@ func (w *work) finish() (whole bool, err error) {
 	return true, w.setCap()
 }
 
-// edgesOf returns the ends of the edges of a polygon by pairs.
-func edgesOf(p plane.Polygon) (ends []plane.Point) {
-	r := plane.Region{p}
-	ends = make([]plane.Point, 0, 2*r.Edges())
-	r.Loops(func(l plane.Loop) {
-		for i, a := range l {
-			ends = append(ends, a, l[(i+1)%len(l)])
-		}
-	})
-	return ends
-}
-
 // setCap numbers the flat cap.
 func (w *work) setCap() error {
 	p := w.plan
@@ -411,12 +397,13 @@ func (w *work) setCap() error {
 		p.Dist[e[0]] = 0
 		byPoint[p.Pts[e[0]]] = e[0]
 	}
-	if 2*len(p.Rim) != len(w.rim) { // rare: a ring has split an edge of the outline
-		w.rim = w.rim[:0]
-		for _, e := range p.Rim {
-			w.rim = append(w.rim, p.Pts[e[0]], p.Pts[e[1]])
-		}
-		if err := w.flat(w.rim); err != nil {
+	if len(p.Rim) != (plane.Region{w.poly}).Edges() { // rare: a ring has split an edge of the outline
+		err := w.flat(func(ar *plane.Arrangement) {
+			for _, e := range p.Rim {
+				ar.AddEdge(0, p.Pts[e[0]], p.Pts[e[1]])
+			}
+		})
+		if err != nil {
 			return err
 		}
 	}
@@ -427,21 +414,17 @@ func (w *work) setCap() error {
 	return nil
 }
 
-// flat triangulates the outline alone, for flat sides. edges holds the ends of its
-// edges by pairs.
-func (w *work) flat(edges []plane.Point) error {
+// flat triangulates the outline alone, which add adds, for flat sides.
+func (w *work) flat(add func(*plane.Arrangement)) error {
 	ar := plane.NewArrangement()
 	ar.Stop = w.ar.Stop
-	ar.Room(len(edges) / 2)
-	for i := 0; i < len(edges); i += 2 {
-		ar.AddEdge(0, edges[i], edges[i+1])
-	}
+	add(ar)
 	if err := ar.Build(); err != nil {
 		return err
 	}
 	defer ar.Release()
 	ar.Classify(&bandRule{w: make([]int32, 1)})
-	w.flatTris = make([][3]plane.Point, 0, len(edges)/2)
+	w.flatTris = make([][3]plane.Point, 0, ar.Triangles()/2)
 	for k := range ar.Triangles() {
 		if v, label := ar.Triangle(k); label > 0 {
 			w.flatTris = append(w.flatTris, [3]plane.Point{ar.Point(v[0]), ar.Point(v[1]), ar.Point(v[2])})
