@@ -210,7 +210,13 @@ func TestExports(t *testing.T) {
 	s := open(t, t.TempDir())
 	id := made(t, s, File{"a.svg", []byte(square)})
 	p := piece(t, s, id)
-	for format, begin := range map[string]string{"stl": "Bildhauer, millimetres", "glb": "glTF", "obj": "# Bildhauer", "mtl": "# Bildhauer\nnewmtl", "svg": "<svg"} {
+	for format, begin := range map[string]string{
+		"stl": "Bildhauer, millimetres",
+		"glb": "glTF",
+		"obj": "# Bildhauer",
+		"mtl": "# Bildhauer\nnewmtl",
+		"svg": "<svg",
+	} {
 		x, err := s.Export(t.Context(), p, format, "a")
 		if err != nil {
 			t.Fatalf("%s: %v", format, err)

@@ -10,7 +10,8 @@ import (
 	"bildhauer/store"
 )
 
-const square = `<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><rect id="a" width="20" height="20" fill="#336699"/><rect id="b" x="5" y="5" width="5" height="5" fill="#993333"/></svg>`
+const square = `<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><rect id="a" width="20" height="20" fill="#336699"/>` +
+	`<rect id="b" x="5" y="5" width="5" height="5" fill="#993333"/></svg>`
 
 func open(t *testing.T, dir string) *Studio {
 	t.Helper()

@@ -76,7 +76,8 @@ func TestDefences(t *testing.T) {
 		}
 	}
 	// An uploaded drawing's markup never comes back.
-	evil := `<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script><rect id="&lt;img src=x&gt;" width="5" height="5" onload="alert(2)"/></svg>`
+	evil := `<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script><rect id="&lt;img src=x&gt;" width="5" ` +
+		`height="5" onload="alert(2)"/></svg>`
 	var form bytes.Buffer
 	mw := multipart.NewWriter(&form)
 	part, _ := mw.CreateFormFile("file", "evil<b>.svg")

@@ -33,7 +33,8 @@ func TestFromDropToDownload(t *testing.T) {
 	w.do(chromedp.Navigate(base + "/size"))
 	w.wait("document.querySelector('[data-field=width]')?.value === '100 mm'")
 	w.js(
-		`(f => { f.focus(); f.value = "2 in"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=width]'))`,
+		`(f => { f.focus(); f.value = "2 in"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change"));` +
+			` })(document.querySelector('[data-field=width]'))`,
 	)
 	w.wait("document.getElementById('m-size').textContent.startsWith('50.8 × 25.4')")
 
@@ -81,7 +82,8 @@ func TestFromDropToDownload(t *testing.T) {
 		t.Errorf("verdict %q", got)
 	}
 	w.js(
-		`(b => { window.given = null; const o = URL.createObjectURL; URL.createObjectURL = (x) => { x.arrayBuffer().then(a => { window.given = a.byteLength; }); return o(x); }; b.click(); })(document.querySelector('[data-format=stl]'))`,
+		`(b => { window.given = null; const o = URL.createObjectURL; URL.createObjectURL = (x) => { x.arrayBuffer().then(a ` +
+			`=> { window.given = a.byteLength; }); return o(x); }; b.click(); })(document.querySelector('[data-format=stl]'))`,
 	)
 	w.wait("window.given")
 	data := again.get("/pieces/" + id + "/file/stl")

@@ -67,7 +67,8 @@ func TestTree(t *testing.T) {
 	w.js(row("smoon") + ".focus()")
 	w.js(row("smoon") + ".dispatchEvent(new KeyboardEvent('keydown', {key: 'F2', bubbles: true}))")
 	w.js(
-		"(i => { i.value = 'Crescent'; i.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true})); })(document.querySelector('input.rename'))",
+		"(i => { i.value = 'Crescent'; i.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true}));" +
+			" })(document.querySelector('input.rename'))",
 	)
 	w.wait(
 		row(
@@ -91,7 +92,8 @@ func TestTree(t *testing.T) {
 		"(() => { const from = " + row(
 			"smoon",
 		) + ", to = [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Group 1')); const d = new DataTransfer();" +
-			"from.dispatchEvent(new DragEvent('dragstart', {dataTransfer: d, bubbles: true})); for (const k of ['dragover', 'drop']) to.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })()",
+			"from.dispatchEvent(new DragEvent('dragstart', {dataTransfer: d, bubbles: true})); for (const k of ['dragover', " +
+			"'drop']) to.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })()",
 	)
 	w.wait(
 		"[...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('Group 1') && r.textContent.includes('3 of 3'))",
@@ -127,7 +129,8 @@ func TestTree(t *testing.T) {
 	w.wait("document.querySelectorAll('.shape.lit').length === 5")
 	// The arrow keys walk, the space bar leaves out.
 	w.js(
-		"(r => { r.focus(); r.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowDown', bubbles: true})); document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: ' ', bubbles: true})); })(" + row(
+		"(r => { r.focus(); r.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowDown', bubbles: true})); " +
+			"document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: ' ', bubbles: true})); })(" + row(
 			"ssea",
 		) + ")",
 	)
@@ -161,21 +164,24 @@ func TestSheets(t *testing.T) {
 	// Another file joins it, under its own name.
 	w.drop(
 		"pier.svg",
-		`<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle id="lamp" cx="20" cy="10" r="3" fill="#a33333"/><text y="15" font-family="Harbour Hand">a</text></svg>`,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle id="lamp" cx="20" cy="10" r="3" `+
+			`fill="#a33333"/><text y="15" font-family="Harbour Hand">a</text></svg>`,
 	)
 	w.wait("document.querySelectorAll('.bigchoice').length === 3")
 	w.js(
 		"[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('Add to this piece')).click()",
 	)
 	w.wait(
-		"document.querySelectorAll('.shaperow').length === 3 && document.querySelectorAll('.sheetline').length === 2 && [...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('pier.svg'))",
+		"document.querySelectorAll('.shaperow').length === 3 && document.querySelectorAll('.sheetline').length " +
+			"=== 2 && [...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('pier.svg'))",
 	)
 	w.js("document.querySelector('[data-id=\"s2:lamp\"] input').click()")
 	w.wait("document.getElementById('undo').title.includes('Leave out lamp')")
 	// The changed file keeps the lamp's decision, brings one shape, loses the text.
 	w.drop(
 		"pier-2.svg",
-		`<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle id="lamp" cx="21" cy="10" r="3" fill="#a33333"/><rect id="post" x="1" y="1" width="2" height="9" fill="#336699"/></svg>`,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle id="lamp" cx="21" cy="10" r="3" `+
+			`fill="#a33333"/><rect id="post" x="1" y="1" width="2" height="9" fill="#336699"/></svg>`,
 	)
 	w.wait("document.querySelectorAll('.bigchoice').length === 4")
 	w.js(
@@ -216,13 +222,7 @@ func TestSheets(t *testing.T) {
 func TestFilesAndPages(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	w := open(t, s.address+"/")
-	one, _ := json.Marshal(frame)
-	w.js(
-		`(() => { const d = new DataTransfer(); for (const n of ["rim.svg", "rim-back.svg"]) d.items.add(new File([` + string(
-			one,
-		) + `], n));
-		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })()`,
-	)
+	w.drop("rim.svg", frame, "rim-back.svg", frame)
 	w.wait("document.querySelectorAll('.bigchoice').length === 2")
 	w.js(
 		"[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('One piece')).click()",
@@ -247,7 +247,8 @@ func TestFilesAndPages(t *testing.T) {
 
 	two := "%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[3 0 R 5 0 R]/Count 2>>endobj\n" +
 		"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 72 72]/Contents 4 0 R>>endobj\n4 0 obj<</Length 15>>stream\n0 0 36 36 re f \nendstream endobj\n" +
-		"5 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 72 72]/Contents 6 0 R>>endobj\n6 0 obj<</Length 29>>stream\n0 0 9 9 re f 20 20 30 9 re f  \nendstream endobj\n"
+		"5 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 72 72]/Contents 6 0 R>>endobj\n6 0 obj<</Length 29>>stream\n0 " +
+		"0 9 9 re f 20 20 30 9 re f  \nendstream endobj\n"
 	two += "trailer<</Size 7/Root 1 0 R>>\n%%EOF\n"
 	pages, err := s.studio.Create(t.Context(), studio.File{Name: "two-pages.pdf", Data: []byte(two)})
 	if err != nil {

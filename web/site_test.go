@@ -168,17 +168,20 @@ func (s *site) change(id, label string, edits ...recipe.Edit) studio.Piece {
 
 const settled = "document.body.dataset.solids && document.getElementById('busy').hidden && document.getElementById('saved').textContent === 'kept'"
 
-// drop drops a file on the page as a person would.
-func (w *tab) drop(name, content string) {
+// drop drops files on the page as a person would: names and contents in turn.
+func (w *tab) drop(files ...string) {
 	w.t.Helper()
-	raw, _ := json.Marshal([]string{name, content})
-	w.js(
-		`((a) => { const d = new DataTransfer(); d.items.add(new File([a[1]], a[0], {type: "image/svg+xml"}));
-		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })(` + string(raw) + `)`,
-	)
+	raw, _ := json.Marshal(files)
+	w.js(`((a) => {
+		const d = new DataTransfer();
+		for (let i = 0; i < a.length; i += 2) d.items.add(new File([a[i + 1]], a[i], {type: "image/svg+xml"}));
+		const how = {dataTransfer: d, bubbles: true, cancelable: true};
+		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, how));
+	})(` + string(raw) + `)`)
 }
 
-const frame = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><path fill="#336699" fill-rule="evenodd" d="M0 0H40V20H0ZM10 5V15H30V5Z"/></svg>`
+const frame = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><path fill="#336699" fill-rule="evenodd" ` +
+	`d="M0 0H40V20H0ZM10 5V15H30V5Z"/></svg>`
 
 func (s *site) get(path string) []byte {
 	s.t.Helper()

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"encoding/json"
 	"fmt"
 	"strconv"
 	"strings"
@@ -149,12 +148,14 @@ func TestTwoWindows(t *testing.T) {
 	two.showsStep("size")
 	width := func(w *tab, v string) {
 		w.js(
-			`(f => { f.focus(); f.value = "` + v + `"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change")); f.blur(); })(document.querySelector('[data-field=width]'))`,
+			`(f => { f.focus(); f.value = "` + v + `"; f.dispatchEvent(new Event("input")); ` +
+				`f.dispatchEvent(new Event("change")); f.blur(); })(document.querySelector('[data-field=width]'))`,
 		)
 	}
 	width(two, "120")
 	one.wait(
-		"document.getElementById('m-size').textContent.startsWith('120 × 120') && document.getElementById('undo').title.startsWith('Undo: Width') && " + settled,
+		"document.getElementById('m-size').textContent.startsWith('120 × 120') && " +
+			"document.getElementById('undo').title.startsWith('Undo: Width') && " + settled,
 	)
 	// Both at once, without looking at each other.
 	one.js(`document.querySelector('[data-part=c24404f]').click()`)
@@ -162,7 +163,8 @@ func TestTwoWindows(t *testing.T) {
 		`(f => { f.value = "11"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=depth]'))`,
 	)
 	width(two, "90")
-	both := "document.getElementById('m-size').textContent.startsWith('90 × 90') && document.querySelector('[data-part=c24404f]').innerText.includes('11 mm deep')"
+	both := "document.getElementById('m-size').textContent.startsWith('90 × 90') && " +
+		"document.querySelector('[data-part=c24404f]').innerText.includes('11 mm deep')"
 	one.wait(both + " && " + settled)
 	two.wait(both)
 	p, err := s.studio.Piece(t.Context(), id)
@@ -171,7 +173,8 @@ func TestTwoWindows(t *testing.T) {
 	}
 	// Two changes in quick succession in one window are both kept.
 	two.js(
-		`[...document.querySelectorAll('.buttons button')].filter(b => b.textContent === '× 2').forEach(b => b.click()), document.querySelector('[data-choice=keep]').click()`,
+		`[...document.querySelectorAll('.buttons button')].filter(b => b.textContent === '× 2').forEach(b => ` +
+			`b.click()), document.querySelector('[data-choice=keep]').click()`,
 	)
 	two.wait(
 		"document.getElementById('saved').textContent === 'kept' && document.getElementById('undo').title.startsWith('Undo: Overlaps')",
@@ -198,9 +201,7 @@ func TestStandShowsWhatIsThere(t *testing.T) {
 	w.wait(settled + " && document.getElementById('m-size').textContent === '100 × 50 × 8 mm'")
 	triangles := w.text("document.getElementById('m-tris').textContent")
 	changed := strings.Replace(frame, "M10 5V15H30V5Z", "M10 5V15H20V5ZM25 5V15H30V5Z", 1)
-	raw, _ := json.Marshal(changed)
-	w.js(`(() => { const d = new DataTransfer(); d.items.add(new File([` + string(raw) + `], "frame-2.svg"));
-		for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true})); })()`)
+	w.drop("frame-2.svg", changed)
 	w.wait("document.querySelectorAll('.bigchoice').length === 3")
 	w.js("document.querySelector('.bigchoice').click()")
 	w.wait("document.querySelector('.comparison')")
@@ -258,7 +259,8 @@ func TestLimitsOnTheScreen(t *testing.T) {
 		)
 		set(field, "5")
 		w.wait(
-			"document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').hidden && document.getElementById('saved').textContent === 'kept'",
+			"document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').hidden && " +
+				"document.getElementById('saved').textContent === 'kept'",
 		)
 	}
 }
@@ -286,7 +288,8 @@ func TestReleaseCancels(t *testing.T) {
 	}
 	w := open(t, s.address+"/pieces/"+id+"/release")
 	w.wait(
-		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ of 900/.test(document.getElementById('busytext').textContent)",
+		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ " +
+			"of 900/.test(document.getElementById('busytext').textContent)",
 	)
 	w.js("document.getElementById('cancel').click()")
 	w.wait(

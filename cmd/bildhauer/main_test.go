@@ -113,7 +113,28 @@ func TestMakeAndClean(t *testing.T) {
 
 func TestUsage(t *testing.T) {
 	for _, args := range [][]string{{}, {"carve"}, {"make"}, {"make", badge}, {"make", badge, clock, "-o", "x.stl"}, {"make", badge, "-o", "x.xyz"},
-		{"make", badge, "-o", "x.stl", "--depth", "deep"}, {"make", badge, "-o", "x.stl", "--depth", "-1"}, {"make", badge, "-o", "x.stl", "--profile", "spiky"}, {"clean", badge}, {"inspect"}, {"serve"}, {"demo", "x"}, {"make", badge, "-o", "x.stl", "--sparkle"}} {
+		{
+			"make",
+			badge,
+			"-o",
+			"x.stl",
+			"--depth",
+			"deep",
+		}, {
+			"make",
+			badge,
+			"-o",
+			"x.stl",
+			"--depth",
+			"-1",
+		}, {
+			"make",
+			badge,
+			"-o",
+			"x.stl",
+			"--profile",
+			"spiky",
+		}, {"clean", badge}, {"inspect"}, {"serve"}, {"demo", "x"}, {"make", badge, "-o", "x.stl", "--sparkle"}} {
 		if code, _, errs := call(t, args...); code != 2 || errs == "" {
 			t.Errorf("%v: code %d, %q", args, code, errs)
 		}
@@ -141,7 +162,11 @@ func TestPagesAndFonts(t *testing.T) {
 		t.Errorf("page 4: %d %s", code, errs)
 	}
 	sign := filepath.Join(dir, "sign.svg")
-	if err := os.WriteFile(sign, []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="90" height="40"><text y="30" font-size="30" font-family="Pacifico Neu">Pier</text></svg>`), 0o644); err != nil {
+	if err := os.WriteFile(
+		sign,
+		[]byte(`<svg xmlns="http://www.w3.org/2000/svg" width="90" height="40"><text y="30" font-size="30" font-family="Pacifico Neu">Pier</text></svg>`),
+		0o644,
+	); err != nil {
 		t.Fatal(err)
 	}
 	woff := "../../core/read/font/shipped/pacifico-latin-400-normal.woff"

@@ -19,7 +19,8 @@ import (
 	"bildhauer/core/parallel"
 )
 
-const plate = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" fill="#336699"/><circle cx="9" cy="9" r="4" fill="#a33333"/></svg>`
+const plate = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" fill="#336699"/>` +
+	`<circle cx="9" cy="9" r="4" fill="#a33333"/></svg>`
 
 // put writes files and returns their paths.
 func put(t *testing.T, dir string, files map[string]string) {

@@ -128,31 +128,17 @@ func (r *Report) countEdges(m *Mesh) {
 	}
 }
 
-// countShells counts the sets of triangles that hang together by vertices, by
-// union and find.
+// countShells counts the sets of triangles that hang together by vertices.
 func (r *Report) countShells(m *Mesh) {
-	parent := make([]int32, len(m.Verts))
-	for i := range parent {
-		parent[i] = int32(i)
-	}
-	find := func(v int32) int32 {
-		for parent[v] != v {
-			parent[v] = parent[parent[v]]
-			v = parent[v]
-		}
-		return v
-	}
+	sets := geom.NewSets(len(m.Verts))
 	for _, t := range m.Tris {
-		for i := range t {
-			if p, q := find(t[i]), find(t[(i+1)%3]); p != q {
-				parent[p] = q
-			}
-		}
+		sets.Join(t[0], t[1])
+		sets.Join(t[1], t[2])
 	}
-	// A set counts by its representative, which some triangle must use.
+	// A set counts by the vertex that stands for it, which some triangle must use.
 	used := make([]bool, len(m.Verts))
 	for _, t := range m.Tris {
-		used[find(t[0])] = true
+		used[sets.Find(t[0])] = true
 	}
 	for _, u := range used {
 		if u {

@@ -34,7 +34,8 @@ func Do(f ...func() error) error {
 //  1. Calls begin in order. None begins after one has failed, and what runs then
 //     is waited for.
 //  2. The error is that of the lowest number that failed.
-//  3. A panic is passed on once all have ended, as a *Panic.
+//  3. A panic is passed on once all have ended, as a *Panic; on one processor, where
+//     all is run on the spot, as it is.
 func Each(n int, f func(i int) error) error {
 	workers := min(runtime.GOMAXPROCS(0), n)
 	if workers < 2 {

@@ -95,3 +95,39 @@ func TestPanicsComeToTheCaller(t *testing.T) {
 }
 
 func thrower() { panic("a mistake") }
+
+// TestAhead hands results out in order, holds few at a time, passes errors and
+// panics on, and stops early.
+func TestAhead(t *testing.T) {
+	var begun atomic.Int64
+	failed := errors.New("failed")
+	take, stop := Ahead(2000, func(k int) (int, error) {
+		begun.Add(1)
+		switch k {
+		case 700:
+			return 0, failed
+		case 900:
+			thrower()
+		}
+		return k * k, nil
+	})
+	for k := range 1000 {
+		var thrown *Panic
+		v, err := func() (int, error) {
+			defer func() { thrown, _ = recover().(*Panic) }()
+			return take(k)
+		}()
+		switch {
+		case k == 700 && err != failed:
+			t.Errorf("item %d: %v", k, err)
+		case k == 900 && (thrown == nil || !strings.Contains(thrown.String(), "thrower")):
+			t.Errorf("item %d threw %v", k, thrown)
+		case k != 700 && k != 900 && (err != nil || v != k*k || thrown != nil):
+			t.Errorf("item %d: %d, %v, %v", k, v, err, thrown)
+		}
+		if ahead := begun.Load() - int64(k); ahead > 300 {
+			t.Fatalf("%d items ahead", ahead)
+		}
+	}
+	stop()
+}

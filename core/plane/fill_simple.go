@@ -246,24 +246,17 @@ type loopEdges []loopEdge
 
 // tree returns boxes for geom.Pairs; each leaf holds fanOut edges.
 func (e loopEdges) tree() (leaves int32, boxes []ibox) {
-	leaves = 1
-	for int(leaves)*fanOut < len(e) {
-		leaves *= 2
-	}
-	boxes = make([]ibox, 2*leaves)
-	for i := range boxes {
-		boxes[i] = ibox{Point{1 << 30, 1 << 30}, Point{-1 << 30, -1 << 30}}
-	}
+	leaf := make([]ibox, (len(e)+fanOut-1)/fanOut)
 	for i, e := range e {
-		box := &boxes[int(leaves)+i/fanOut]
-		box.join(ibox{e.a, e.a})
+		box := ibox{e.a, e.a}
 		box.join(ibox{e.b, e.b})
+		if i%fanOut == 0 {
+			leaf[i/fanOut] = box
+		} else {
+			leaf[i/fanOut].join(box)
+		}
 	}
-	for i := leaves - 1; i > 0; i-- {
-		boxes[i] = boxes[2*i]
-		boxes[i].join(boxes[2*i+1])
-	}
-	return leaves, boxes
+	return boxTree(leaf)
 }
 
 // anyMeet reports whether edges of two leaves, which begin at i0 and j0, meet.

@@ -29,6 +29,25 @@ func (b *ibox) apart(c *ibox) bool {
 	return b.lo.X > c.hi.X || c.lo.X > b.hi.X || b.lo.Y > c.hi.Y || c.lo.Y > b.hi.Y
 }
 
+// boxTree returns the boxes of a complete binary tree over leaves, for geom.Pairs.
+// Leaves that fill it up are apart from all.
+func boxTree(leaf []ibox) (leaves int32, tree []ibox) {
+	leaves = 1
+	for int(leaves) < len(leaf) {
+		leaves *= 2
+	}
+	tree = make([]ibox, 2*leaves)
+	copy(tree[leaves:], leaf)
+	for i := int(leaves) + len(leaf); i < len(tree); i++ {
+		tree[i] = ibox{Point{1 << 30, 1 << 30}, Point{-1 << 30, -1 << 30}}
+	}
+	for i := leaves - 1; i > 0; i-- {
+		tree[i] = tree[2*i]
+		tree[i].join(tree[2*i+1])
+	}
+	return leaves, tree
+}
+
 // dist2 returns the squared distance from (x, y) to the box.
 func (b *ibox) dist2(x, y float64) float64 {
 	var dx, dy float64 // plain branches: math.Max is ten times slower here

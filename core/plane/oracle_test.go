@@ -21,7 +21,12 @@ func oracleArea(t *testing.T, a, b Loop, op Op) (float64, bool) {
 		ring := sf.NewLineString(sf.NewSequence(xy, sf.DimXY))
 		return sf.NewPolygon([]sf.LineString{ring}).AsGeometry()
 	}
-	f := map[Op]func(a, b sf.Geometry) (sf.Geometry, error){Union: sf.Union, Intersect: sf.Intersection, Subtract: sf.Difference, Xor: sf.SymmetricDifference}[op]
+	f := map[Op]func(a, b sf.Geometry) (sf.Geometry, error){
+		Union:     sf.Union,
+		Intersect: sf.Intersection,
+		Subtract:  sf.Difference,
+		Xor:       sf.SymmetricDifference,
+	}[op]
 	g, err := f(poly(a), poly(b))
 	if err != nil {
 		return 0, false // it gives up on some touching input

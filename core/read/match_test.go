@@ -24,14 +24,24 @@ func drawing(t *testing.T, body string) *artwork.Sheet {
 // TestMatchOfChangedFiles changes a file in the ways that clients do and holds
 // which shapes are kept.
 func TestMatchOfChangedFiles(t *testing.T) {
-	const a = `<g id="sails"><rect id="main" x="10" y="10" width="50" height="80" fill="#336699"/><rect x="70" y="10" width="30" height="80" fill="#a33333"/></g><circle cx="200" cy="200" r="30"/><path d="M300 300h50v50z" stroke="#000" fill="none"/>`
+	const a = `<g id="sails"><rect id="main" x="10" y="10" width="50" height="80" fill="#336699"/><rect x="70" y="10" ` +
+		`width="30" height="80" fill="#a33333"/></g><circle cx="200" cy="200" r="30"/><path d="M300 300h50v50z" ` +
+		`stroke="#000" fill="none"/>`
 	for _, c := range []struct {
 		name, after       string
 		kept, fresh, gone int
 		changed           int
 	}{
 		{"nothing", a, 4, 0, 0, 0},
-		{"a new order", `<path d="M300 300h50v50z" stroke="#000" fill="none"/><circle cx="200" cy="200" r="30"/><g id="sails"><rect x="70" y="10" width="30" height="80" fill="#a33333"/><rect id="main" x="10" y="10" width="50" height="80" fill="#336699"/></g>`, 4, 0, 0, 0},
+		{
+			"a new order",
+			`<path d="M300 300h50v50z" stroke="#000" fill="none"/><circle cx="200" cy="200" r="30"/><g id="sails">` +
+				`<rect x="70" y="10" width="30" height="80" fill="#a33333"/><rect id="main" x="10" y="10" width="50" height="80" fill="#336699"/></g>`,
+			4,
+			0,
+			0,
+			0,
+		},
 		{"a colour, by its id", strings.Replace(a, "#336699", "#00ff00", 1), 4, 0, 0, 1},
 		{"a move, by its form", strings.Replace(a, `cx="200"`, `cx="212"`, 1), 4, 0, 0, 1},
 		{"one more in front", `<rect x="350" y="5" width="9" height="9"/>` + a, 4, 1, 0, 0},

@@ -89,15 +89,27 @@ func TestAreas(t *testing.T) {
 		{"percent", `<rect width="50%" height="10%"/>`, 500},
 		{"style attribute wins", `<rect style="fill-rule:evenodd;fill:#fff" fill="none" width="2" height="2"/>`, 4},
 		{"use", `<defs><rect id="r" width="5" height="4"/></defs><use href="#r" x="10"/>`, 20},
-		{"symbol with its own view", `<symbol id="s" viewBox="0 0 10 10"><rect width="10" height="10"/></symbol><use href="#s" width="40" height="20"/>`, 400},
+		{
+			"symbol with its own view",
+			`<symbol id="s" viewBox="0 0 10 10"><rect width="10" height="10"/></symbol><use href="#s" width="40" height="20"/>`,
+			400,
+		},
 		{"nested svg", `<svg x="10" width="20" height="20" viewBox="0 0 2 2"><rect width="1" height="1"/></svg>`, 100},
 		{"switch takes the first it can", `<switch><foreignObject/><rect width="3" height="3"/><rect width="9" height="9"/></switch>`, 9},
 		{"line with square caps", `<path stroke="red" fill="none" stroke-width="2" stroke-linecap="square" d="M10 10H20"/>`, 24},
 		{"line with round caps", `<path stroke="red" fill="none" stroke-width="2" stroke-linecap="round" d="M10 10H20"/>`, 20 + pi},
 		{"dot", `<path stroke="red" fill="none" stroke-width="4" stroke-linecap="round" d="M10 10h0"/>`, 4 * pi},
 		{"closed stroke, mitre", `<rect fill="none" stroke="red" stroke-width="2" x="10" y="10" width="10" height="10"/>`, 144 - 64},
-		{"closed stroke, bevel", `<rect fill="none" stroke="red" stroke-width="2" stroke-linejoin="bevel" x="10" y="10" width="10" height="10"/>`, 144 - 64 - 2},
-		{"closed stroke, round", `<rect fill="none" stroke="red" stroke-width="2" stroke-linejoin="round" x="10" y="10" width="10" height="10"/>`, 144 - 64 - (4 - pi)},
+		{
+			"closed stroke, bevel",
+			`<rect fill="none" stroke="red" stroke-width="2" stroke-linejoin="bevel" x="10" y="10" width="10" height="10"/>`,
+			144 - 64 - 2,
+		},
+		{
+			"closed stroke, round",
+			`<rect fill="none" stroke="red" stroke-width="2" stroke-linejoin="round" x="10" y="10" width="10" height="10"/>`,
+			144 - 64 - (4 - pi),
+		},
 		{"mitre beyond its limit", `<path fill="none" stroke="red" stroke-width="2" stroke-miterlimit="1" d="M10 20V10H20"/>`, 40 - 1 + 0.5},
 		{"stroke under a stretch", `<g transform="scale(1,3)"><path fill="none" stroke="red" stroke-width="2" d="M0 5H10"/></g>`, 60},
 		{"ring as a stroke", `<circle fill="none" stroke="red" stroke-width="4" cx="50" cy="50" r="20"/>`, pi * (22*22 - 18*18)},
@@ -123,24 +135,95 @@ func TestClipsCut(t *testing.T) {
 		want       float64
 	}{
 		{"rect by circle", `<clipPath id="c"><circle cx="10" cy="10" r="5"/></clipPath><rect clip-path="url(#c)" width="20" height="20"/>`, math.Pi * 25},
-		{"in the element's space", `<clipPath id="c"><rect width="2" height="2"/></clipPath><rect transform="scale(3)" clip-path="url(#c)" width="20" height="20"/>`, 36},
-		{"of the box", `<clipPath id="c" clipPathUnits="objectBoundingBox"><rect x=".5" width=".5" height="1"/></clipPath><rect clip-path="url(#c)" x="4" width="20" height="10"/>`, 100},
-		{"on a group, and inside", `<clipPath id="a"><rect width="10" height="99"/></clipPath><clipPath id="b"><rect width="99" height="5"/></clipPath><g clip-path="url(#a)"><rect clip-path="url(#b)" width="20" height="20"/></g>`, 50},
-		{"clip path clipped itself", `<clipPath id="a"><rect width="10" height="99"/></clipPath><clipPath id="b" clip-path="url(#a)"><rect width="99" height="5"/></clipPath><rect clip-path="url(#b)" width="20" height="20"/>`, 50},
-		{"several shapes together", `<clipPath id="c"><rect width="4" height="4"/><rect x="2" width="4" height="4"/></clipPath><rect clip-path="url(#c)" width="20" height="20"/>`, 24},
-		{"clip-rule", `<clipPath id="c"><path clip-rule="evenodd" d="M0 0h10v10h-10zM2 2h6v6h-6z"/></clipPath><rect clip-path="url(#c)" width="20" height="20"/>`, 64},
-		{"by use", `<defs><rect id="r" width="4" height="4"/></defs><clipPath id="c"><use href="#r" x="1"/></clipPath><rect clip-path="url(#c)" width="20" height="2"/>`, 8},
+		{
+			"in the element's space",
+			`<clipPath id="c"><rect width="2" height="2"/></clipPath><rect transform="scale(3)" clip-path="url(#c)" width="20" height="20"/>`,
+			36,
+		},
+		{
+			"of the box",
+			`<clipPath id="c" clipPathUnits="objectBoundingBox"><rect x=".5" width=".5" height="1"/></clipPath><rect ` +
+				`clip-path="url(#c)" x="4" width="20" height="10"/>`,
+			100,
+		},
+		{
+			"on a group, and inside",
+			`<clipPath id="a"><rect width="10" height="99"/></clipPath><clipPath id="b"><rect width="99" height="5"/>` +
+				`</clipPath><g clip-path="url(#a)"><rect clip-path="url(#b)" width="20" height="20"/></g>`,
+			50,
+		},
+		{
+			"clip path clipped itself",
+			`<clipPath id="a"><rect width="10" height="99"/></clipPath><clipPath id="b" clip-path="url(#a)"><rect ` +
+				`width="99" height="5"/></clipPath><rect clip-path="url(#b)" width="20" height="20"/>`,
+			50,
+		},
+		{
+			"several shapes together",
+			`<clipPath id="c"><rect width="4" height="4"/><rect x="2" width="4" height="4"/></clipPath><rect clip-path="url(#c)" width="20" height="20"/>`,
+			24,
+		},
+		{
+			"clip-rule",
+			`<clipPath id="c"><path clip-rule="evenodd" d="M0 0h10v10h-10zM2 2h6v6h-6z"/></clipPath><rect clip-path="url(#c)" width="20" height="20"/>`,
+			64,
+		},
+		{
+			"by use",
+			`<defs><rect id="r" width="4" height="4"/></defs><clipPath id="c"><use href="#r" x="1"/></clipPath><rect ` +
+				`clip-path="url(#c)" width="20" height="2"/>`,
+			8,
+		},
 		{"of nothing", `<clipPath id="c"/><rect id="x" clip-path="url(#c)" width="20" height="2"/>`, 0},
-		{"a stroke", `<clipPath id="c"><rect width="10" height="10"/></clipPath><path clip-path="url(#c)" fill="none" stroke="red" stroke-width="4" d="M5 5H50"/>`, 20},
+		{
+			"a stroke",
+			`<clipPath id="c"><rect width="10" height="10"/></clipPath><path clip-path="url(#c)" fill="none" stroke="red" stroke-width="4" d="M5 5H50"/>`,
+			20,
+		},
 		{"white mask", `<mask id="m"><rect width="10" height="10" fill="#fff"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 100},
-		{"white by the mask's own style", `<defs><rect id="r" width="4" height="4"/></defs><g fill="#fff"><mask id="m" fill-opacity="1"><use href="#r"/></mask></g><rect mask="url(#m)" width="20" height="20"/>`, 16},
-		{"black on white", `<mask id="m"><rect width="99" height="99" fill="#fff"/><rect x="2" y="2" width="5" height="5"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 375},
-		{"black lines on white", `<mask id="m"><rect width="99" height="99" fill="#fff"/><path d="M0 10H50" stroke="#000" stroke-width="2"/></mask><rect mask="url(#m)" width="20" height="20"/>`, 360},
-		{"clip-rule from around", `<g clip-rule="evenodd"><clipPath id="c"><path d="M0 0h10v10h-10zM2 2h6v6h-6z"/></clipPath></g><rect clip-path="url(#c)" width="20" height="20"/>`, 64},
-		{"viewport of a symbol", `<symbol id="s" viewBox="0 0 10 10"><circle cx="10" cy="10" r="5"/></symbol><use href="#s" width="20" height="20"/>`, math.Pi * 25},
-		{"viewport left open", `<symbol id="s" viewBox="0 0 10 10" overflow="visible"><circle cx="10" cy="10" r="5"/></symbol><use href="#s" width="20" height="20"/>`, math.Pi * 100},
-		{"black under white", `<mask id="m"><rect width="99" height="99"/><circle cx="10" cy="10" r="5" fill="white"/></mask><rect mask="url(#m)" width="20" height="20"/>`, math.Pi * 25},
-		{"width fixed to the page", `<g transform="scale(4)"><path vector-effect="non-scaling-stroke" fill="none" stroke="red" stroke-width="2" d="M0 5H10"/></g>`, 80},
+		{
+			"white by the mask's own style",
+			`<defs><rect id="r" width="4" height="4"/></defs><g fill="#fff"><mask id="m" fill-opacity="1"><use href="#r"/>` +
+				`</mask></g><rect mask="url(#m)" width="20" height="20"/>`,
+			16,
+		},
+		{
+			"black on white",
+			`<mask id="m"><rect width="99" height="99" fill="#fff"/><rect x="2" y="2" width="5" height="5"/></mask>` +
+				`<rect mask="url(#m)" width="20" height="20"/>`,
+			375,
+		},
+		{
+			"black lines on white",
+			`<mask id="m"><rect width="99" height="99" fill="#fff"/><path d="M0 10H50" stroke="#000" stroke-width="2"/>` +
+				`</mask><rect mask="url(#m)" width="20" height="20"/>`,
+			360,
+		},
+		{
+			"clip-rule from around",
+			`<g clip-rule="evenodd"><clipPath id="c"><path d="M0 0h10v10h-10zM2 2h6v6h-6z"/></clipPath></g><rect clip-path="url(#c)" width="20" height="20"/>`,
+			64,
+		},
+		{
+			"viewport of a symbol",
+			`<symbol id="s" viewBox="0 0 10 10"><circle cx="10" cy="10" r="5"/></symbol><use href="#s" width="20" height="20"/>`,
+			math.Pi * 25,
+		},
+		{
+			"viewport left open",
+			`<symbol id="s" viewBox="0 0 10 10" overflow="visible"><circle cx="10" cy="10" r="5"/></symbol><use href="#s" width="20" height="20"/>`,
+			math.Pi * 100,
+		},
+		{
+			"black under white",
+			`<mask id="m"><rect width="99" height="99"/><circle cx="10" cy="10" r="5" fill="white"/></mask><rect mask="url(#m)" width="20" height="20"/>`,
+			math.Pi * 25,
+		},
+		{
+			"width fixed to the page",
+			`<g transform="scale(4)"><path vector-effect="non-scaling-stroke" fill="none" stroke="red" stroke-width="2" d="M0 5H10"/></g>`,
+			80,
+		},
 	} {
 		s := mustRead(t, c.body)
 		r, err := write.Resolve(&s.Shapes[0], 0.001, 1.0/4096)
@@ -156,7 +239,8 @@ func TestClipsCut(t *testing.T) {
 
 // TestMarkers counts and places markers.
 func TestMarkers(t *testing.T) {
-	const arrow = `<marker id="a" orient="auto" refX="0" refY="1" markerWidth="4" markerHeight="2" markerUnits="%s"><rect width="4" height="2"/></marker>`
+	const arrow = `<marker id="a" orient="auto" refX="0" refY="1" markerWidth="4" markerHeight="2" markerUnits="%s"><rect ` +
+		`width="4" height="2"/></marker>`
 	s := mustRead(
 		t,
 		fmt.Sprintf(arrow, "userSpaceOnUse")+`<path fill="none" marker-end="url(#a)" d="M0 0L10 10"/>`,
@@ -194,10 +278,22 @@ func TestGradientMeans(t *testing.T) {
 	}{
 		{"even", `<linearGradient id="g">` + stops + `</linearGradient><rect fill="url(#g)" width="20" height="10"/>`, 127.5},
 		{"triangle, wide where it is light", `<linearGradient id="g">` + stops + `</linearGradient><path fill="url(#g)" d="M0 5L20 0V10z"/>`, 170},
-		{"half beyond the end", `<linearGradient id="g" gradientUnits="userSpaceOnUse" x1="0" x2="10">` + stops + `</linearGradient><rect fill="url(#g)" width="20" height="10"/>`, 191},
-		{"reflected", `<linearGradient id="g" gradientUnits="userSpaceOnUse" x1="0" x2="10" spreadMethod="reflect">` + stops + `</linearGradient><rect fill="url(#g)" width="20" height="10"/>`, 127.5},
+		{
+			"half beyond the end",
+			`<linearGradient id="g" gradientUnits="userSpaceOnUse" x1="0" x2="10">` + stops + `</linearGradient><rect fill="url(#g)" width="20" height="10"/>`,
+			191,
+		},
+		{
+			"reflected",
+			`<linearGradient id="g" gradientUnits="userSpaceOnUse" x1="0" x2="10" spreadMethod="reflect">` + stops + `</linearGradient><rect fill="url(#g)" width="20" height="10"/>`,
+			127.5,
+		},
 		{"radial in its circle", `<radialGradient id="g">` + stops + `</radialGradient><circle fill="url(#g)" cx="10" cy="10" r="10"/>`, 170},
-		{"by reference", `<linearGradient id="a">` + stops + `</linearGradient><linearGradient id="g" href="#a" gradientTransform="rotate(90)"/><path fill="url(#g)" d="M0 20L5 0L10 20z"/>`, 170},
+		{
+			"by reference",
+			`<linearGradient id="a">` + stops + `</linearGradient><linearGradient id="g" href="#a" gradientTransform="rotate(90)"/><path fill="url(#g)" d="M0 20L5 0L10 20z"/>`,
+			170,
+		},
 		{"one stop is a colour", `<linearGradient id="g"><stop stop-color="#404040"/></linearGradient><rect fill="url(#g)" width="20" height="10"/>`, 64},
 	} {
 		s := mustRead(t, c.body)
@@ -244,7 +340,17 @@ func TestNothingIsLostSilently(t *testing.T) {
 		all = append(all, fmt.Sprintf("%s: %d %s %v", n.Level(), n.Count, n.Text(), n.Where))
 	}
 	report := strings.Join(all, "\n")
-	for _, want := range []string{"1 bitmap [photo]", "text without a font, shown in TeX Gyre Termes [Quellhaven]", "clipping path that is missing ignored [cut]", "2 object with coordinates that are not usable numbers", "error in its data", "filter effect", "script", "copy of an object that is missing", "gradient became its mean colour [shade]"} {
+	for _, want := range []string{
+		"1 bitmap [photo]",
+		"text without a font, shown in TeX Gyre Termes [Quellhaven]",
+		"clipping path that is missing ignored [cut]",
+		"2 object with coordinates that are not usable numbers",
+		"error in its data",
+		"filter effect",
+		"script",
+		"copy of an object that is missing",
+		"gradient became its mean colour [shade]",
+	} {
 		if !strings.Contains(report, want) {
 			t.Errorf("the report does not say %q:\n%s", want, report)
 		}
@@ -287,8 +393,16 @@ func TestBadInput(t *testing.T) {
 		{"only bitmaps", doc(`<image href="a.png"/><image href="b.png"/>`), "holds only bitmaps (2)"},
 		{"huge numbers only", doc(`<rect width="1e308" height="1e308"/>`), "not usable numbers"},
 		{"nested deep", doc(deep), "nests its groups"},
-		{"entities in entities", []byte(`<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;">]>` + head + `<text>&b;</text></svg>`), "entities by other entities"},
-		{"a file as an entity", []byte(`<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]>` + head + `<text>&a;</text></svg>`), "refers to another file"},
+		{
+			"entities in entities",
+			[]byte(`<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;">]>` + head + `<text>&b;</text></svg>`),
+			"entities by other entities",
+		},
+		{
+			"a file as an entity",
+			[]byte(`<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]>` + head + `<text>&a;</text></svg>`),
+			"refers to another file",
+		},
 		{"undefined entity", doc(`<text>&nope;</text>`), "not defined"},
 		{"40 MB", bytes.Repeat([]byte(" "), 40<<20), "40 MB"},
 		{"a million objects", doc(strings.Repeat(`<g/>`, 1_000_000)), "more than 400,000 objects"},
@@ -363,17 +477,21 @@ func FuzzRead(f *testing.F) {
 	}
 	f.Add(
 		doc(
-			`<style>.a>b{fill:red}</style><symbol id="s" viewBox="0 0 1 1"><path d="M0 0A1 1 0 1 1 1 1Q1 1 2 2T3 3z" stroke-dasharray="1,2"/></symbol><use href="#s"/>`,
+			`<style>.a>b{fill:red}</style><symbol id="s" viewBox="0 0 1 1"><path d="M0 0A1 1 0 1 1 1 1Q1 1 2 2T3 3z" ` +
+				`stroke-dasharray="1,2"/></symbol><use href="#s"/>`,
 		),
 	)
 	f.Add(
 		doc(
-			`<pattern id="p" width=".2" height=".2" viewBox="0 0 9 9"><rect width="5" height="5" fill="url(#p)"/></pattern><mask id="m"><rect width="9" height="9" fill="#fff"/><path stroke="#000" d="M0 5H9"/></mask><circle r="9" fill="url(#p)" mask="url(#m)"/>`,
+			`<pattern id="p" width=".2" height=".2" viewBox="0 0 9 9"><rect width="5" height="5" fill="url(#p)"/></pattern>` +
+				`<mask id="m"><rect width="9" height="9" fill="#fff"/><path stroke="#000" d="M0 5H9"/></mask><circle r="9" ` +
+				`fill="url(#p)" mask="url(#m)"/>`,
 		),
 	)
 	f.Add(
 		doc(
-			`<defs><path id="p" d="M0 0H9"/></defs><text x="1 2" dy="1" rotate="3" font="bold 9px serif" textLength="9">a<tspan baseline-shift="sub">b</tspan><textPath href="#p" startOffset="9%">c</textPath></text>`,
+			`<defs><path id="p" d="M0 0H9"/></defs><text x="1 2" dy="1" rotate="3" font="bold 9px serif" textLength="9">` +
+				`a<tspan baseline-shift="sub">b</tspan><textPath href="#p" startOffset="9%">c</textPath></text>`,
 		),
 	)
 	f.Fuzz(func(t *testing.T, data []byte) {

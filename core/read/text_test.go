@@ -25,7 +25,12 @@ func TestTextLayout(t *testing.T) {
 	}{
 		{"plain", `<text x="20" y="50" ` + mono + `>III</text>`, 20 + left, 32 + right},
 		{"anchor end", `<text x="80" y="50" text-anchor="end" ` + mono + `>III</text>`, 62 + left, 74 + right},
-		{"anchor middle over spans", `<text x="50" y="50" text-anchor="middle" ` + mono + `>I<tspan font-weight="400">I</tspan></text>`, 44 + left, 50 + right},
+		{
+			"anchor middle over spans",
+			`<text x="50" y="50" text-anchor="middle" ` + mono + `>I<tspan font-weight="400">I</tspan></text>`,
+			44 + left,
+			50 + right,
+		},
 		{"white space", "<text x='20' y='50' " + mono + ">\n  I \t\n  I  </text>", 20 + left, 32 + right},
 		{"preserved", `<text xml:space="preserve" x="20" y="50" ` + mono + `>I  I</text>`, 20 + left, 38 + right},
 		{"letter spacing", `<text x="20" y="50" letter-spacing="4" ` + mono + `>II</text>`, 20 + left, 30 + right},
@@ -33,8 +38,18 @@ func TestTextLayout(t *testing.T) {
 		{"dx in a span", `<text x="10" y="50" ` + mono + `>I<tspan dx="0 5">II</tspan></text>`, 10 + left, 27 + right},
 		{"em and shorthand", `<text x="2em" y="50" style="font: 10px/2 Courier, serif">I</text>`, 20 + left, 20 + right},
 		{"text length", `<text x="10" y="50" textLength="60" lengthAdjust="spacingAndGlyphs" ` + mono + `>I</text>`, 10 + 10*left, 10 + 10*right},
-		{"style sheet", `<style>.k{font-family:Courier;font-size:10px} @media print{.k{font-size:50px}}</style><text class="k" x="20" y="50">I</text>`, 20 + left, 20 + right},
-		{"a path to the right", `<path id="p" d="M10 50H90" fill="none"/><text ` + mono + `><textPath href="#p" startOffset="50%">I</textPath></text>`, 50 + left, 50 + right},
+		{
+			"style sheet",
+			`<style>.k{font-family:Courier;font-size:10px} @media print{.k{font-size:50px}}</style><text class="k" x="20" y="50">I</text>`,
+			20 + left,
+			20 + right,
+		},
+		{
+			"a path to the right",
+			`<path id="p" d="M10 50H90" fill="none"/><text ` + mono + `><textPath href="#p" startOffset="50%">I</textPath></text>`,
+			50 + left,
+			50 + right,
+		},
 	} {
 		s := mustRead(t, c.body)
 		b := geom.EmptyBox()

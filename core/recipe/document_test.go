@@ -130,7 +130,14 @@ func TestUnknownFieldsStay(t *testing.T) {
 		t.Fatal(err)
 	}
 	saved, _ := json.Marshal(next)
-	for _, kept := range []string{`"grain":"fine"`, `"layers":["Glass"]`, `"wind":"north-west"`, `"lying":"front"`, `"big":12345678901234567890`, `"order":["post","lamp"]`} {
+	for _, kept := range []string{
+		`"grain":"fine"`,
+		`"layers":["Glass"]`,
+		`"wind":"north-west"`,
+		`"lying":"front"`,
+		`"big":12345678901234567890`,
+		`"order":["post","lamp"]`,
+	} {
 		if !strings.Contains(string(saved), kept) {
 			t.Errorf("%s was lost: %s", kept, saved)
 		}

@@ -66,17 +66,29 @@ func TestPartsFollowTheirShapes(t *testing.T) {
 		edits []Edit
 		want  map[string]string // colour -> id and depth
 	}{
-		"nothing":                         {nil, map[string]string{blue: "c336699 20", red: "ca33333 30"}},
-		"one of three":                    {[]Edit{recolour("a", green)}, map[string]string{blue: "c336699 20", green: "p1 20"}},
-		"all that take part":              {[]Edit{recolour("a b", green)}, map[string]string{green: "c336699 20", blue: "p1 20"}},
-		"all, hidden ones too":            {[]Edit{recolour("a b d", green)}, map[string]string{green: "c336699 20", blue: "c336699-2 8"}},
-		"into another's colour":           {[]Edit{recolour("a b d", red)}, map[string]string{red: "ca33333 30", blue: "c336699 20"}},
-		"each its own":                    {[]Edit{recolour("a", green), recolour("b", "#010203")}, map[string]string{green: "p1 20", "#010203": "c336699 20", blue: "p2 20"}},
-		"two at once":                     {[]Edit{&EditShapes{Shapes: map[string]ShapePatch{"a": {Color: ptr(green)}, "b": {Color: ptr("#010203")}, "d": {Color: ptr("#010203")}}}}, map[string]string{green: "c336699 20", "#010203": "p1 20"}},
-		"there and back":                  {[]Edit{recolour("a b d", green), recolour("a b d", "")}, map[string]string{blue: "c336699 20", green: "c338855 8"}},
-		"a part without measures":         {[]Edit{recolour("c", green)}, map[string]string{green: "ca33333 30"}},
-		"letter case is no other colour":  {[]Edit{recolour("a", "#336699"), recolour("a", strings.ToUpper(blue))}, map[string]string{blue: "c336699 20"}},
-		"to a colour of the past":         {[]Edit{recolour("a b d", green), recolour("c", blue)}, map[string]string{green: "c336699 20", blue: "ca33333 30"}},
+		"nothing":               {nil, map[string]string{blue: "c336699 20", red: "ca33333 30"}},
+		"one of three":          {[]Edit{recolour("a", green)}, map[string]string{blue: "c336699 20", green: "p1 20"}},
+		"all that take part":    {[]Edit{recolour("a b", green)}, map[string]string{green: "c336699 20", blue: "p1 20"}},
+		"all, hidden ones too":  {[]Edit{recolour("a b d", green)}, map[string]string{green: "c336699 20", blue: "c336699-2 8"}},
+		"into another's colour": {[]Edit{recolour("a b d", red)}, map[string]string{red: "ca33333 30", blue: "c336699 20"}},
+		"each its own": {
+			[]Edit{recolour("a", green), recolour("b", "#010203")},
+			map[string]string{green: "p1 20", "#010203": "c336699 20", blue: "p2 20"},
+		},
+		"two at once": {
+			[]Edit{&EditShapes{Shapes: map[string]ShapePatch{"a": {Color: ptr(green)}, "b": {Color: ptr("#010203")}, "d": {Color: ptr("#010203")}}}},
+			map[string]string{green: "c336699 20", "#010203": "p1 20"},
+		},
+		"there and back": {
+			[]Edit{recolour("a b d", green), recolour("a b d", "")},
+			map[string]string{blue: "c336699 20", green: "c338855 8"},
+		},
+		"a part without measures":        {[]Edit{recolour("c", green)}, map[string]string{green: "ca33333 30"}},
+		"letter case is no other colour": {[]Edit{recolour("a", "#336699"), recolour("a", strings.ToUpper(blue))}, map[string]string{blue: "c336699 20"}},
+		"to a colour of the past": {
+			[]Edit{recolour("a b d", green), recolour("c", blue)},
+			map[string]string{green: "c336699 20", blue: "ca33333 30"},
+		},
 		"untouched parts make no entries": {[]Edit{recolour("c", green), recolour("c", "")}, map[string]string{red: "ca33333 30"}},
 	} {
 		r := apply(t, base, s, c.edits...)

@@ -259,11 +259,15 @@ func TestProblems(t *testing.T) {
 		edit recipe.Edit
 		kind Kind
 	}{
-		"all hidden":        {`<rect display="none" width="9" height="9"/>`, nil, AllLeftOut},
-		"a level line":      {`<path d="M0 0L5 0L9 0Z" fill="red"/>`, &recipe.SetSize{By: ptr(recipe.Height)}, NoSide},
-		"no area":           {`<path d="M0 0L9 9L0 0"/>`, nil, NoArea},
-		"a long strip":      {`<rect width="1" height="9000"/>`, &recipe.SetSize{MM: ptr(500.0)}, TooLong},
-		"clipped to naught": {`<clipPath id="c"><rect x="50" width="2" height="2"/></clipPath><rect clip-path="url(#c)" width="9" height="9"/>`, nil, AllLeftOut},
+		"all hidden":   {`<rect display="none" width="9" height="9"/>`, nil, AllLeftOut},
+		"a level line": {`<path d="M0 0L5 0L9 0Z" fill="red"/>`, &recipe.SetSize{By: ptr(recipe.Height)}, NoSide},
+		"no area":      {`<path d="M0 0L9 9L0 0"/>`, nil, NoArea},
+		"a long strip": {`<rect width="1" height="9000"/>`, &recipe.SetSize{MM: ptr(500.0)}, TooLong},
+		"clipped to naught": {
+			`<clipPath id="c"><rect x="50" width="2" height="2"/></clipPath><rect clip-path="url(#c)" width="9" height="9"/>`,
+			nil,
+			AllLeftOut,
+		},
 	} {
 		r := recipe.New()
 		r.Sheets.List = []recipe.Sheet{{Slot: 1, File: "f", Name: "a.svg"}}

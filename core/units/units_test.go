@@ -6,7 +6,20 @@ import (
 )
 
 func TestParseLength(t *testing.T) {
-	for in, want := range map[string]float64{"8": 8, "2cm": 20, "3/8 in": 9.525, "12+0.4": 12.4, "1in+2mm": 27.4, "1,5": 1.5, " 10 mm ": 10, "2*3": 6, "1+1in": 50.8, "-3": -3, ".5m": 500, "12-0.5cm": 115} {
+	for in, want := range map[string]float64{
+		"8":        8,
+		"2cm":      20,
+		"3/8 in":   9.525,
+		"12+0.4":   12.4,
+		"1in+2mm":  27.4,
+		"1,5":      1.5,
+		" 10 mm ":  10,
+		"2*3":      6,
+		"1+1in":    50.8,
+		"-3":       -3,
+		".5m":      500,
+		"12-0.5cm": 115,
+	} {
 		if got, err := ParseLength(in, "mm"); err != nil || math.Abs(got-want) > 1e-9 {
 			t.Errorf("%q: %g, %v; want %g", in, got, err, want)
 		}

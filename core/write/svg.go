@@ -7,12 +7,11 @@ import (
 	"html"
 	"io"
 	"math"
-	"runtime"
 	"strconv"
-	"sync/atomic"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
 )
 
@@ -42,7 +41,7 @@ func CleanSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i in
 			taken = append(taken, i)
 		}
 	}
-	regions, stop := ahead(
+	regions, stop := parallel.Ahead(
 		len(taken),
 		func(k int) (plane.Region, error) { return Resolve(&s.Shapes[taken[k]], tol, grid) },
 	)
@@ -76,53 +75,6 @@ func CleanSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i in
 	}
 	b.WriteString("</svg>\n")
 	return b.Flush()
-}
-
-// ahead works on the items 0 to n-1 with all processors and hands out the
-// results in order; few are held at a time. stop ends it early.
-func ahead[T any](n int, work func(k int) (T, error)) (take func(k int) (T, error), stop func()) {
-	type result struct {
-		value T
-		err   error
-	}
-	const depth = 256
-	ready := make([]chan result, min(n, depth))
-	for i := range ready {
-		ready[i] = make(chan result, 1)
-	}
-	var next atomic.Int64
-	done := make(chan struct{})
-	safe := func(k int) (r result) {
-		defer func() {
-			if p := recover(); p != nil {
-				r.err = fmt.Errorf("a mistake in the program: %v", p)
-			}
-		}()
-		r.value, r.err = work(k)
-		return r
-	}
-	room := make(chan struct{}, depth)
-	for range min(n, runtime.GOMAXPROCS(0)) {
-		go func() {
-			for {
-				select {
-				case room <- struct{}{}:
-				case <-done:
-					return
-				}
-				k := int(next.Add(1)) - 1
-				if k >= n {
-					return
-				}
-				ready[k%depth] <- safe(k)
-			}
-		}()
-	}
-	return func(k int) (T, error) {
-		r := <-ready[k%depth]
-		<-room
-		return r.value, r.err
-	}, func() { close(done) }
 }
 
 // writeGradient writes the gradient of a shape; back maps the page to the

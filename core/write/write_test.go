@@ -9,7 +9,6 @@ import (
 	"io"
 	"math"
 	"strings"
-	"sync/atomic"
 	"testing"
 
 	"bildhauer/core/artwork"
@@ -299,35 +298,6 @@ func TestCleanSVG(t *testing.T) {
 	if err := CleanSVG(ctx, io.Discard, s, func(int) bool { return true }, 0.01); !errors.Is(err, context.Canceled) {
 		t.Errorf("cancelled, and it says %v", err)
 	}
-}
-
-// TestAhead hands results out in order, holds few at a time, passes errors and
-// panics on, and stops early.
-func TestAhead(t *testing.T) {
-	var begun atomic.Int64
-	take, stop := ahead(2000, func(k int) (int, error) {
-		begun.Add(1)
-		switch k {
-		case 700:
-			return 0, errFull
-		case 900:
-			panic("mistake")
-		}
-		return k * k, nil
-	})
-	for k := range 1000 {
-		v, err := take(k)
-		switch {
-		case k == 700 && !errors.Is(err, errFull), k == 900 && err == nil:
-			t.Errorf("item %d: %v", k, err)
-		case k != 700 && k != 900 && (err != nil || v != k*k):
-			t.Errorf("item %d: %d, %v", k, v, err)
-		}
-		if ahead := begun.Load() - int64(k); ahead > 300 {
-			t.Fatalf("%d items ahead", ahead)
-		}
-	}
-	stop()
 }
 
 // TestLinear compares the conversion with the standard's own values (IEC

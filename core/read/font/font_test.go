@@ -72,7 +72,11 @@ func TestClassicMetrics(t *testing.T) {
 		width       float64
 	}{
 		{"Helvetica", "A", 667}, {"Helvetica-Bold", "a", 556}, {"Helvetica-Narrow", "A", 547}, {"Times-Roman", "A", 722}, {"Times-Italic", "a", 500},
-		{"Courier", "m", 600}, {"Courier-BoldOblique", "i", 600}, {"AvantGarde-Book", "A", 740}, {"Bookman-Light", "A", 680}, {"NewCenturySchlbk-Roman", "A", 722},
+		{
+			"Courier",
+			"m",
+			600,
+		}, {"Courier-BoldOblique", "i", 600}, {"AvantGarde-Book", "A", 740}, {"Bookman-Light", "A", 680}, {"NewCenturySchlbk-Roman", "A", 722},
 		{"Palatino-Roman", "A", 778}, {"ZapfChancery-MediumItalic", "A", 620}, {"Symbol", "alpha", 631}, {"ZapfDingbats", "a1", 974},
 	} {
 		f := lib.ForPostScript(c.font)
@@ -127,7 +131,13 @@ func TestType1(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, want := range map[string][5]float64{ // the box and the advance
-		"A": {50, 0, 550, 500, 600}, "Aacute": {50, 0, 550, 700, 600}, "B": {0, 0, 500, 500, 600}, "C": {0, 0, 200, 200, 600}, "acute": {10, 600, 110, 700, 300},
+		"A": {
+			50,
+			0,
+			550,
+			500,
+			600,
+		}, "Aacute": {50, 0, 550, 700, 600}, "B": {0, 0, 500, 500, 600}, "C": {0, 0, 200, 200, 600}, "acute": {10, 600, 110, 700, 300},
 	} {
 		g, ok := f.Named(name)
 		b := box(g)

@@ -70,13 +70,34 @@ func TestFunctions(t *testing.T) {
 		f        Function
 		in, want []float64
 	}{
-		"exponential":      {&Exponential{Domain: []float64{0, 1}, N: 2, C0: []float64{0, 1}, C1: []float64{1, 0}}, []float64{0.5}, []float64{0.25, 0.75}},
-		"clamped":          {&Exponential{Domain: []float64{0, 1}, N: 1, C0: []float64{0}, C1: []float64{2}, Range: []float64{0, 1}}, []float64{7}, []float64{1}},
-		"stitched":         {&Stitch{Domain: []float64{0, 1}, Bounds: []float64{0.25}, Encode: []float64{0, 1, 1, 0}, Parts: []Function{&Exponential{N: 1}, &Exponential{N: 1}}}, []float64{0.625}, []float64{0.5}},
-		"sampled, two in":  {&Sampled{Domain: []float64{0, 1, 0, 1}, Range: []float64{0, 1}, Size: []int{2, 2}, Bits: 8, Data: []byte{0, 255, 255, 0}}, []float64{0.5, 0.5}, []float64{0.5}},
-		"sampled, 12 bits": {&Sampled{Domain: []float64{0, 1}, Range: []float64{0, 4095}, Size: []int{2}, Bits: 12, Data: []byte{0x12, 0x3f, 0xff}}, []float64{0}, []float64{0x123}},
-		"calculator":       {calc, []float64{0.1, 0.2, 0.25}, []float64{0.5, 0.3, 0.1}},
-		"joined":           {Join{&Exponential{N: 1}, &Exponential{N: 2}}, []float64{0.5}, []float64{0.5, 0.25}},
+		"exponential": {&Exponential{Domain: []float64{0, 1}, N: 2, C0: []float64{0, 1}, C1: []float64{1, 0}}, []float64{0.5}, []float64{0.25, 0.75}},
+		"clamped": {
+			&Exponential{Domain: []float64{0, 1}, N: 1, C0: []float64{0}, C1: []float64{2}, Range: []float64{0, 1}},
+			[]float64{7},
+			[]float64{1},
+		},
+		"stitched": {
+			&Stitch{
+				Domain: []float64{0, 1},
+				Bounds: []float64{0.25},
+				Encode: []float64{0, 1, 1, 0},
+				Parts:  []Function{&Exponential{N: 1}, &Exponential{N: 1}},
+			},
+			[]float64{0.625},
+			[]float64{0.5},
+		},
+		"sampled, two in": {
+			&Sampled{Domain: []float64{0, 1, 0, 1}, Range: []float64{0, 1}, Size: []int{2, 2}, Bits: 8, Data: []byte{0, 255, 255, 0}},
+			[]float64{0.5, 0.5},
+			[]float64{0.5},
+		},
+		"sampled, 12 bits": {
+			&Sampled{Domain: []float64{0, 1}, Range: []float64{0, 4095}, Size: []int{2}, Bits: 12, Data: []byte{0x12, 0x3f, 0xff}},
+			[]float64{0},
+			[]float64{0x123},
+		},
+		"calculator": {calc, []float64{0.1, 0.2, 0.25}, []float64{0.5, 0.3, 0.1}},
+		"joined":     {Join{&Exponential{N: 1}, &Exponential{N: 2}}, []float64{0.5}, []float64{0.5, 0.25}},
 	} {
 		got := c.f.Eval(c.in)
 		for i := range c.want {

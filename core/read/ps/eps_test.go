@@ -51,7 +51,13 @@ func TestPaints(t *testing.T) {
 		{"transforms", "gsave 2 dup scale 5 0 translate 30 rotate 0 0 10 5 rectfill grestore", 200, "#000000"},
 		{"circle, even-odd", "50 50 20 0 360 arc closepath 60 50 moveto 50 50 10 0 360 arc eofill", pi * 300, "#000000"},
 		{"clockwise hole, nonzero", "50 50 20 0 360 arc closepath 60 50 moveto 50 50 10 360 0 arcn fill", pi * 300, "#000000"},
-		{"procedures and loops", "/sq {4 copy pop pop moveto exch dup 0 rlineto exch 0 exch rlineto neg 0 rlineto closepath} bind def 0 1 4 {20 mul 0 10 10 sq pop pop} for 0 0 1 setrgbcolor fill", 500, "#0000ff"},
+		{
+			"procedures and loops",
+			"/sq {4 copy pop pop moveto exch dup 0 rlineto exch 0 exch rlineto neg 0 rlineto closepath} bind def 0 " +
+				"1 4 {20 mul 0 10 10 sq pop pop} for 0 0 1 setrgbcolor fill",
+			500,
+			"#0000ff",
+		},
 		{"stroke", "2 setlinewidth 10 10 moveto 30 10 lineto stroke", 40, "#000000"},
 		{"stroke under a stretch", "1 3 scale 2 setlinewidth 10 10 moveto 30 10 lineto stroke", 120, "#000000"},
 		{"dashes", "2 setlinewidth [3 2] 0 setdash 0 10 moveto 20 10 lineto stroke", 24, "#000000"},
@@ -147,17 +153,21 @@ func FuzzEPS(f *testing.F) {
 	)
 	f.Add(
 		[]byte(
-			head + "%AI5_FileFormat 3\n1 1 1 1 0 0 0 1 2 3 Lb (L) Ln *u 0 0 m 9 0 l 9 9 9 0 v f *U q h W n Q 0 To 1 0 0 1 5 5 0 Tp TP /_Courier 9 Tf (I) Tx TO (g) 0 2 Bd 0 50 0 %_Bs\n BD Bb 1 (g) 0 0 0 9 1 0 0 1 0 0 Bg f 0 BB LB",
+			head + "%AI5_FileFormat 3\n1 1 1 1 0 0 0 1 2 3 Lb (L) Ln *u 0 0 m 9 0 l 9 9 9 0 v f *U q h W n Q 0 To 1 0 0 1 " +
+				"5 5 0 Tp TP /_Courier 9 Tf (I) Tx TO (g) 0 2 Bd 0 50 0 %_Bs\n BD Bb 1 (g) 0 0 0 9 1 0 0 1 0 0 Bg f 0 BB LB",
 		),
 	)
 	f.Add(
 		[]byte(
-			head + "currentfile /ASCIIHexDecode filter /FlateDecode filter cvx exec 00> << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 0] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> shfill << /PatternType 1 /PaintType 1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /PaintProc {pop 0 0 3 3 rectfill} >> matrix makepattern setpattern 0 0 9 9 rectfill",
+			head + "currentfile /ASCIIHexDecode filter /FlateDecode filter cvx exec 00> << /ShadingType 2 /ColorSpace /DeviceGray " +
+				"/Coords [0 0 9 0] /Function << /FunctionType 2 /Domain [0 1] /N 1 >> >> shfill << /PatternType 1 /PaintType " +
+				"1 /BBox [0 0 9 9] /XStep 9 /YStep 9 /PaintProc {pop 0 0 3 3 rectfill} >> matrix makepattern setpattern 0 0 9 9 rectfill",
 		),
 	)
 	f.Add(
 		[]byte(
-			head + "/a [1 2 (x) {dup}] def a 0 get 5 5 moveto 9 9 lineto 4 array astore 0 0 9 9 rectfill <</x 1>> begin x end (a b) ( ) search pop pop pop pop",
+			head + "/a [1 2 (x) {dup}] def a 0 get 5 5 moveto 9 9 lineto 4 array astore 0 0 9 9 rectfill <</x 1>> begin x " +
+				"end (a b) ( ) search pop pop pop pop",
 		),
 	)
 	f.Fuzz(func(t *testing.T, data []byte) {

@@ -118,6 +118,20 @@ func (m *machine) pop() (object, error) {
 	return o, nil
 }
 
+// popRef pops what a composite object refers to: a *dict, an *array or a *str; any
+// other object is a typecheck.
+func popRef[T any](m *machine) (ref T, err error) {
+	o, err := m.pop()
+	if err != nil {
+		return ref, err
+	}
+	ref, ok := o.ref.(T)
+	if !ok {
+		return ref, m.err("typecheck")
+	}
+	return ref, nil
+}
+
 // pop2 pops two objects and returns them in the order in which they were pushed.
 func (m *machine) pop2() (a, b object, err error) {
 	n := len(m.stack)
@@ -171,13 +185,9 @@ func (m *machine) intArg() (int, error) {
 }
 
 func (m *machine) proc() (*array, error) {
-	o, err := m.pop()
+	a, err := popRef[*array](m)
 	if err != nil {
 		return nil, err
-	}
-	a, ok := o.ref.(*array)
-	if !ok {
-		return nil, m.err("typecheck")
 	}
 	return a, nil
 }

@@ -60,13 +60,9 @@ func opLoad(m *machine) error {
 }
 
 func opBegin(m *machine) error {
-	o, err := m.pop()
+	d, err := popRef[*dict](m)
 	if err != nil {
 		return err
-	}
-	d, ok := o.ref.(*dict)
-	if !ok {
-		return m.err("typecheck")
 	}
 	if len(m.dicts) > maxDicts {
 		return m.err("dictstackoverflow")

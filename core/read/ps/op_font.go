@@ -33,20 +33,12 @@ var fontOps = map[string]op{
 	"stringwidth":     opShow("stringwidth"),
 }
 
-func opScalefont(m *machine) error {
-	t, err := m.scaleArg()
-	if err != nil {
-		return err
-	}
-	o, err := m.pop()
-	if err != nil {
-		return err
-	}
-	return m.makeFont(o, t)
-}
+func opScalefont(m *machine) error { return opChangedFont(m, m.scaleArg) }
+func opMakefont(m *machine) error  { return opChangedFont(m, m.matrixArg) }
 
-func opMakefont(m *machine) error {
-	t, err := m.matrixArg()
+// opChangedFont pops how to change a font, and the font.
+func opChangedFont(m *machine, arg func() (geom.Matrix, error)) error {
+	t, err := arg()
 	if err != nil {
 		return err
 	}

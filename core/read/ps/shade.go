@@ -131,13 +131,9 @@ func (m *machine) shade(s *artwork.Shape, d *dict, t geom.Matrix) bool {
 }
 
 func opShfill(m *machine) error {
-	o, err := m.pop()
+	d, err := popRef[*dict](m)
 	if err != nil {
 		return err
-	}
-	d, ok := o.ref.(*dict)
-	if !ok {
-		return m.err("typecheck")
 	}
 	if m.silent {
 		return nil
@@ -164,13 +160,9 @@ func opMakePattern(m *machine) error {
 	if err != nil {
 		return err
 	}
-	o, err := m.pop()
+	d, err := popRef[*dict](m)
 	if err != nil {
 		return err
-	}
-	d, ok := o.ref.(*dict)
-	if !ok {
-		return m.err("typecheck")
 	}
 	c := newDict()
 	for _, k := range d.keys {

@@ -183,13 +183,9 @@ func opShow(which string) op {
 		case "stringwidth":
 			s.mode = measureText
 		}
-		o, err2 := m.pop()
+		t, err2 := popRef[*str](m)
 		if err2 != nil {
 			return err2
-		}
-		t, ok := o.ref.(*str)
-		if !ok {
-			return m.err("typecheck")
 		}
 		switch which {
 		case "ashow":

@@ -77,9 +77,13 @@ func bare(t testing.TB) string {
 // what comes out.
 func TestText(t *testing.T) {
 	forged := forge.Type1() + "cleartomark\n/Forge findfont 10 scalefont setfont\n"
-	type3 := "8 dict begin /FontType 3 def /FontMatrix [.01 0 0 .01 0 0] def /FontBBox [0 0 100 100] def /Encoding 256 array def 0 1 255 {Encoding exch /.notdef put} for Encoding 65 /box put /BuildChar {exch /Encoding get exch get /box eq {120 0 0 0 100 100 setcachedevice 1 0 0 setrgbcolor 0 0 100 50 rectfill} {120 0 setcharwidth} ifelse} def currentdict end /T exch definefont pop /T findfont 10 scalefont setfont 0 0 1 setrgbcolor "
+	type3 := "8 dict begin /FontType 3 def /FontMatrix [.01 0 0 .01 0 0] def /FontBBox [0 0 100 100] def /Encoding " +
+		"256 array def 0 1 255 {Encoding exch /.notdef put} for Encoding 65 /box put /BuildChar {exch /Encoding " +
+		"get exch get /box eq {120 0 0 0 100 100 setcachedevice 1 0 0 setrgbcolor 0 0 100 50 rectfill} {120 0 " +
+		"setcharwidth} ifelse} def currentdict end /T exch definefont pop /T findfont 10 scalefont setfont 0 0 1 setrgbcolor "
 	sf, h, i := truetype(t)
-	type42 := "11 dict begin /FontType 42 def /FontName /S def /PaintType 0 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 1 1] def /Encoding StandardEncoding def /CharStrings << /.notdef 0 /H " + fmt.Sprint(
+	type42 := "11 dict begin /FontType 42 def /FontName /S def /PaintType 0 def /FontMatrix [1 0 0 1 0 0] def /FontBBox " +
+		"[0 0 1 1] def /Encoding StandardEncoding def /CharStrings << /.notdef 0 /H " + fmt.Sprint(
 		h,
 	) + " /I " + fmt.Sprint(
 		i,
@@ -102,12 +106,33 @@ func TestText(t *testing.T) {
 		{"one letter widened", forged + "10 10 moveto 5 0 66 (BA) widthshow", 1, [4]float64{10, 10, 26.5, 15}, "BA"},
 		{"advances given", forged + "10 10 moveto (AA) [30 30] xshow", 1, [4]float64{10.5, 10, 45.5, 15}, "AA"},
 		{"by name", forged + "10 10 moveto /B glyphshow", 1, [4]float64{10, 10, 15, 15}, "B"},
-		{"the path", forged + "10 10 moveto (A) false charpath pathbbox 4 2 roll pop pop 0 0 moveto lineto 0 20 lineto closepath fill", 1, [4]float64{0, 0, 15.5, 20}, ""},
+		{
+			"the path",
+			forged + "10 10 moveto (A) false charpath pathbbox 4 2 roll pop pop 0 0 moveto lineto 0 20 lineto closepath fill",
+			1,
+			[4]float64{0, 0, 15.5, 20},
+			"",
+		},
 		{"measured", forged + "(AAC) stringwidth pop 0 0 3 -1 roll 5 rectfill", 1, [4]float64{0, 0, 18, 5}, ""},
-		{"reencoded", forged + "/Forge findfont dup length dict begin {1 index /FID ne {def} {pop pop} ifelse} forall /Encoding 256 array def 0 1 255 {Encoding exch /C put} for currentdict end /F2 exch definefont 10 scalefont setfont 10 10 moveto (x) show", 1, [4]float64{10, 10, 12, 12}, "C"},
+		{
+			"reencoded",
+			forged + "/Forge findfont dup length dict begin {1 index /FID ne {def} {pop pop} ifelse} forall /Encoding 256 array " +
+				"def 0 1 255 {Encoding exch /C put} for currentdict end /F2 exch definefont 10 scalefont setfont 10 10 moveto (x) show",
+			1,
+			[4]float64{10, 10, 12, 12},
+			"C",
+		},
 		{"slanted by a matrix", forged + "/Forge findfont [10 0 0 20 0 0] makefont setfont 10 10 moveto (A) show", 1, [4]float64{10.5, 10, 15.5, 20}, "A"},
 		{"Type 3", type3 + "20 20 moveto (AxA) show", 2, [4]float64{20, 20, 54, 25}, "A"},
-		{"a font of dots", "8 dict begin /FontType 3 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 9 9] def /Encoding 256 array def 0 1 255 {Encoding exch /a put} for /BuildChar {pop pop 8 0 0 0 8 8 setcachedevice 8 4 true [1 0 0 -1 0 4] {<3c 7e ff ff>} imagemask} def currentdict end /D exch definefont setfont 20 20 moveto (ab) show", 2, [4]float64{20, 20, 36, 24}, "a"},
+		{
+			"a font of dots",
+			"8 dict begin /FontType 3 def /FontMatrix [1 0 0 1 0 0] def /FontBBox [0 0 9 9] def /Encoding 256 array " +
+				"def 0 1 255 {Encoding exch /a put} for /BuildChar {pop pop 8 0 0 0 8 8 setcachedevice 8 4 true [1 0 0 " +
+				"-1 0 4] {<3c 7e ff ff>} imagemask} def currentdict end /D exch definefont setfont 20 20 moveto (ab) show",
+			2,
+			[4]float64{20, 20, 36, 24},
+			"a",
+		},
 		{"Type 42", type42 + "10 10 moveto (HI) show", 1, [4]float64{10.98, 10, 19.5, 17.3}, "HI"},
 		{"CFF", bareFont + "10 10 moveto (HI) show", 1, [4]float64{10.19, 10, 20.37, 16.62}, "HI"},
 		{"a classic name", "/Courier 10 selectfont 10 10 moveto (I) show", 1, [4]float64{11.13, 10, 14.87, 15.63}, "I"},
@@ -151,13 +176,54 @@ func TestShadesAndPatterns(t *testing.T) {
 		area          float64 // of all, in square points
 		color         string
 	}{
-		{"axial in a clip", "0 0 20 10 rectclip << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [0 0 20 0] /Extend [true true] /Function " + ramp + " >> shfill", 1, 200, "#800080"},
-		{"axial without extension", "0 0 20 10 rectclip << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [5 0 10 0] /Function " + ramp + " >> shfill", 1, 50, "#800080"},
+		{
+			"axial in a clip",
+			"0 0 20 10 rectclip << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [0 0 20 0] /Extend [true true] /Function " + ramp + " >> shfill",
+			1,
+			200,
+			"#800080",
+		},
+		{
+			"axial without extension",
+			"0 0 20 10 rectclip << /ShadingType 2 /ColorSpace /DeviceRGB /Coords [5 0 10 0] /Function " + ramp + " >> shfill",
+			1,
+			50,
+			"#800080",
+		},
 		{"radial ring", "<< /ShadingType 3 /ColorSpace /DeviceRGB /Coords [50 50 10 50 50 20] /Function " + ramp + " >> shfill", 1, math.Pi * 300, ""},
-		{"stitched", "0 0 10 10 rectclip << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 10 0] /Function << /FunctionType 3 /Domain [0 1] /Bounds [0.5] /Encode [0 1 0 1] /Functions [<< /FunctionType 2 /Domain [0 1] /N 1 /C0 [0] /C1 [0] >> << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [1] >>] >> >> shfill", 1, 100, "#808080"},
-		{"sampled", "0 0 10 10 rectclip << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 10 0] /Function << /FunctionType 0 /Domain [0 1] /Range [0 1] /Size [2] /BitsPerSample 8 /DataSource <00ff> >> >> shfill", 1, 100, "#808080"},
-		{"tiles", "<< /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 5 5] /XStep 10 /YStep 10 /PaintProc {pop 1 0 0 setrgbcolor 0 0 5 5 rectfill} >> matrix makepattern setpattern 0 0 20 20 rectfill", -1, 100, "#ff0000"},
-		{"tiles of one colour, cut", "[/Pattern /DeviceRGB] setcolorspace 0 1 0 << /PatternType 1 /PaintType 2 /TilingType 1 /BBox [0 0 10 10] /XStep 10 /YStep 10 /PaintProc {pop 0 0 10 10 rectfill} >> matrix makepattern setcolor 0 0 15 20 rectfill", -1, 300, "#00ff00"},
+		{
+			"stitched",
+			"0 0 10 10 rectclip << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 10 0] /Function << /FunctionType " +
+				"3 /Domain [0 1] /Bounds [0.5] /Encode [0 1 0 1] /Functions [<< /FunctionType 2 /Domain [0 1] /N 1 /C0 " +
+				"[0] /C1 [0] >> << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [1] >>] >> >> shfill",
+			1,
+			100,
+			"#808080",
+		},
+		{
+			"sampled",
+			"0 0 10 10 rectclip << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 10 0] /Function << /FunctionType " +
+				"0 /Domain [0 1] /Range [0 1] /Size [2] /BitsPerSample 8 /DataSource <00ff> >> >> shfill",
+			1,
+			100,
+			"#808080",
+		},
+		{
+			"tiles",
+			"<< /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 5 5] /XStep 10 /YStep 10 /PaintProc {pop 1 0 " +
+				"0 setrgbcolor 0 0 5 5 rectfill} >> matrix makepattern setpattern 0 0 20 20 rectfill",
+			-1,
+			100,
+			"#ff0000",
+		},
+		{
+			"tiles of one colour, cut",
+			"[/Pattern /DeviceRGB] setcolorspace 0 1 0 << /PatternType 1 /PaintType 2 /TilingType 1 /BBox [0 0 10 " +
+				"10] /XStep 10 /YStep 10 /PaintProc {pop 0 0 10 10 rectfill} >> matrix makepattern setcolor 0 0 15 20 rectfill",
+			-1,
+			300,
+			"#00ff00",
+		},
 	} {
 		s := mustRead(t, c.program)
 		sum := 0.0
@@ -196,7 +262,8 @@ func near(a, b string) bool {
 
 // TestArtworkOperators reads the operators of the older artwork format.
 func TestArtworkOperators(t *testing.T) {
-	const top = "%!PS-Adobe-3.0\n%%Creator: sign shop\n%AI5_FileFormat 3\n%%BoundingBox: 0 0 100 100\n%%EndComments\n%%BeginProlog\n%%EndProlog\n%%BeginSetup\nShop_procs /initialize get exec\n%%EndSetup\n"
+	const top = "%!PS-Adobe-3.0\n%%Creator: sign shop\n%AI5_FileFormat 3\n%%BoundingBox: 0 0 100 100\n%%EndComments\n%%BeginProlog\n%%EndProlog\n%%BeginSetup\nShop_procs " +
+		"/initialize get exec\n%%EndSetup\n"
 	const square = "0 0 m 10 0 L 10 10 L 0 10 L "
 	for _, c := range []struct {
 		name, program string
@@ -218,8 +285,24 @@ func TestArtworkOperators(t *testing.T) {
 		{"guide", "5 0 m 5 99 L (N) * " + square + "f", 1, 100, "#000000", false, ""},
 		{"layer", "1 1 1 1 0 0 0 79 128 255 Lb (Sails) Ln u " + square + "f U LB", 1, 100, "#000000", false, "Sails"},
 		{"hidden layer", "0 1 1 1 0 0 0 79 128 255 Lb (Draft) Ln " + square + "f LB", 1, 100, "#000000", true, "Draft"},
-		{"gradient around the painting", "(Dusk) 0 2 Bd [ 0.5 0 50 0 %_Bs 1 0 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg f 0 BB", 1, 100, "#c0c0c0", false, ""},
-		{"gradient that paints itself", "(Dusk) 1 2 Bd [ 1 0 0 0 1 50 0 %_Bs 1 0 0 0 1 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg 0 BB", 1, 100, "#00adef", false, ""},
+		{
+			"gradient around the painting",
+			"(Dusk) 0 2 Bd [ 0.5 0 50 0 %_Bs 1 0 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg f 0 BB",
+			1,
+			100,
+			"#c0c0c0",
+			false,
+			"",
+		},
+		{
+			"gradient that paints itself",
+			"(Dusk) 1 2 Bd [ 1 0 0 0 1 50 0 %_Bs 1 0 0 0 1 50 100 %_Bs BD " + square + "Bb 1 (Dusk) 0 0 0 10 1 0 0 1 0 0 Bg 0 BB",
+			1,
+			100,
+			"#00adef",
+			false,
+			"",
+		},
 		{"text at a point", "0 To 1 0 0 1 10 10 0 Tp TP 0 Tr /_Courier 10 Tf 0 Ta (I) Tx TO", 1, 4.96, "#000000", false, ""},
 		{"unknown words", "7 (x) Zq " + square + "f 3 4 Zz", 1, 100, "#000000", false, ""},
 	} {

@@ -9,13 +9,9 @@ var userPathOps = []struct {
 
 // uappend adds the user path on the stack to the current path.
 func (m *machine) uappend() error {
-	o, err := m.pop()
+	a, err := popRef[*array](m)
 	if err != nil {
 		return err
-	}
-	a, ok := o.ref.(*array)
-	if !ok {
-		return m.err("typecheck")
 	}
 	if len(a.v) == 2 && a.v[1].kind == kString {
 		nums, ok := m.numArray(a.v[0])
