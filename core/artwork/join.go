@@ -116,7 +116,7 @@ func Join(parts []Placed) *Sheet {
 				sh.Group += top + 1
 			}
 			if shift != geom.Identity {
-				sh = sh.moved(shift, clips)
+				sh = sh.Moved(shift, clips)
 			}
 			out.Shapes = append(out.Shapes, sh)
 		}
@@ -165,8 +165,9 @@ func (s *Sheet) rekeyed() *Sheet {
 	return &out
 }
 
-// moved returns the shape moved on the page, its shared clips once each.
-func (s Shape) moved(shift geom.Matrix, clips map[*Clip]*Clip) Shape {
+// Moved returns the shape moved on the page, its shared clips once each; clips
+// remembers them from one shape to the next.
+func (s Shape) Moved(shift geom.Matrix, clips map[*Clip]*Clip) Shape {
 	s.Matrix = shift.Mul(s.Matrix)
 	if s.Gradient != nil {
 		g := *s.Gradient

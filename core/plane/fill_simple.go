@@ -29,11 +29,11 @@ func rawRegion(loops []Loop) (Region, bool) {
 	}
 	for i := 1; i < len(loops); i++ {
 		p := loops[i][0]
-		if !loops[0].contains(p) {
+		if !loops[0].Contains(p) {
 			return nil, false
 		}
 		for j := 1; j < len(loops); j++ {
-			if i != j && boxes[j].holds(p) && loops[j].contains(p) {
+			if i != j && boxes[j].holds(p) && loops[j].Contains(p) {
 				return nil, false
 			}
 		}
@@ -147,7 +147,7 @@ func windingsOf(loops []Loop, layer []int, layers []Layer) []winding {
 	for i, l := range loops {
 		clear(w)
 		for j, o := range loops {
-			if i == j || !boxes[j].holds(l[0]) || !o.contains(l[0]) {
+			if i == j || !boxes[j].holds(l[0]) || !o.Contains(l[0]) {
 				continue
 			}
 			sides[i].within = append(sides[i].within, j)
@@ -197,8 +197,8 @@ func boxOf(l []Point) ibox {
 	return b
 }
 
-// contains reports whether p lies inside the loop; p must not lie on it.
-func (l Loop) contains(p Point) bool {
+// Contains reports whether p lies inside the loop; p must not lie on it.
+func (l Loop) Contains(p Point) bool {
 	in := false
 	a := l[len(l)-1]
 	for _, b := range l {

@@ -11,6 +11,7 @@ const fanOut = 4
 type SegmentIndex struct {
 	edges  []ray
 	levels [][]ibox
+	number []int32 // of each edge among those of all loops, one loop after the other
 }
 
 // ray is an edge as queries want it: its begin, how far it runs, and one
@@ -65,23 +66,24 @@ func (b *ibox) dist2(x, y float64) float64 {
 }
 
 // NewSegmentIndex indexes the edges of all loops of a polygon.
-func NewSegmentIndex(p Polygon) *SegmentIndex {
+func NewSegmentIndex(p Polygon) *SegmentIndex { return NewLoopIndex(append([]Loop{p.Outer}, p.Holes...)) }
+
+// NewLoopIndex indexes the edges of all loops.
+func NewLoopIndex(loops []Loop) *SegmentIndex {
 	s := &SegmentIndex{}
 	var a, b, mid []Point
-	add := func(l Loop) {
+	for _, l := range loops {
 		for i, p := range l {
 			q := l[(i+1)%len(l)]
 			a, b, mid = append(a, p), append(b, q), append(mid, Point{(p.X + q.X) / 2, (p.Y + q.Y) / 2})
 		}
 	}
-	add(p.Outer)
-	for _, h := range p.Holes {
-		add(h)
-	}
 	boxes := make([]ibox, 0, len(a)/fanOut+1)
 	s.edges = make([]ray, len(a))
+	s.number = make([]int32, len(a))
 	for i, k := range hilbertOrder(mid, 0) {
 		p, q := a[uint32(k)], b[uint32(k)]
+		s.number[i] = int32(uint32(k))
 		dx, dy := float64(q.X-p.X), float64(q.Y-p.Y)
 		s.edges[i] = ray{float64(p.X), float64(p.Y), dx, dy, 1 / (dx*dx + dy*dy)}
 		b := ibox{Point{min(p.X, q.X), min(p.Y, q.Y)}, Point{max(p.X, q.X), max(p.Y, q.Y)}}
@@ -106,6 +108,10 @@ func NewSegmentIndex(p Polygon) *SegmentIndex {
 	}
 	return s
 }
+
+// Number returns which of the edges of all loops, one loop after the other, an
+// edge of the index is.
+func (s *SegmentIndex) Number(edge int32) int32 { return s.number[edge] }
 
 // Foot is the answer of Nearest: the point of an edge that is nearest.
 type Foot struct {

@@ -115,6 +115,7 @@ func (e *ExchangeSheet) Apply(r *Recipe, _ *artwork.Sheet) error {
 	groups[top] = top
 	before := r.Intake.clone()
 	r.Intake.rekey(shapes, groups, func(k string) bool { return artwork.SlotOf(k) != e.Slot })
+	r.Mends.rekey(shapes, func(k string) bool { return artwork.SlotOf(k) != e.Slot || Mended(k) })
 	list := slices.Clone(r.Sheets.All())
 	list[i].File, list[i].Name, list[i].Page = e.File, e.Name, e.Page
 	r.Sheets.List = list

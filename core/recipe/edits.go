@@ -47,6 +47,11 @@ var kinds = map[string]func() Edit{
 	"sheet":      func() Edit { return &EditSheet{} },
 	"dropSheet":  func() Edit { return &DropSheet{} },
 	"dropFont":   func() Edit { return &DropFont{} },
+	"mends":      func() Edit { return &AddMends{} },
+	"mend":       func() Edit { return &EditMend{} },
+	"dropMends":  func() Edit { return &DropMends{} },
+	"leave":      func() Edit { return &LeaveFindings{} },
+	"mendLimits": func() Edit { return &SetMendLimits{} },
 }
 
 // ParseEdits reads a list of edits as pages send them: objects with the field

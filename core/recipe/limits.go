@@ -45,12 +45,20 @@ var (
 	EditsLimit  = Limit{"edits", "The number of changed shapes", 0, 400_000, "", 0}
 	GroupsLimit = Limit{"groups", "The number of groups", 0, 10_000, "", 0}
 	PartsLimit  = Limit{"parts", "The number of parts with measures of their own", 0, 20_000, "", 0}
+
+	// A person makes some hundred; taking all findings of a large sheet, some
+	// thousand.
+	MendsLimit = Limit{"mends", "The number of mends", 0, 20_000, "", 0}
+
+	MendTextLimit   = Limit{"mendText", "The length of a lettering", 0, 400, "", 0}
+	MendLengthLimit = Limit{"mendLength", "A length of a mend", -100_000, 100_000, "mm", 0.1}
 )
 
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
-		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit}
+		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
+		MendsLimit, MendTextLimit, MendLengthLimit}
 }
 
 // Check returns a sentence for a value outside the limit.

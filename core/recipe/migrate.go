@@ -10,6 +10,7 @@ import (
 // change it. Fields that it does not name must come through.
 var migrations = []func(tree map[string]any) (map[string]any, error){
 	sectionsForSteps,
+	mendsBegin,
 }
 
 // migrate brings a document to Version. One without a version is of the first,

@@ -23,7 +23,7 @@ import (
 )
 
 // Version is the version of the document that this program writes.
-const Version = 2
+const Version = 3
 
 // Recipe is all decisions of a piece. Lengths are in mm.
 type Recipe struct {
@@ -31,6 +31,7 @@ type Recipe struct {
 	Name    string `json:"name,omitempty"`
 	Sheets  Sheets `json:"sheets"`
 	Intake  Intake `json:"intake"`
+	Mends   Mends  `json:"mends"`
 	Size    Size   `json:"size"`
 	Parts   Parts  `json:"parts"`
 
@@ -128,6 +129,7 @@ func decodeTree(data []byte) (map[string]any, error) {
 func (r Recipe) Clone() Recipe {
 	r.Sheets = r.Sheets.clone()
 	r.Intake = r.Intake.clone()
+	r.Mends = r.Mends.clone()
 	r.Parts = r.Parts.clone()
 	return r
 }
@@ -137,7 +139,7 @@ func (r *Recipe) Check() error {
 	if err := checkName("A piece's name", r.Name); err != nil {
 		return err
 	}
-	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Size, &r.Parts} {
+	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Mends, &r.Size, &r.Parts} {
 		if err := section.check(); err != nil {
 			return err
 		}

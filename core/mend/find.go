@@ -1,0 +1,258 @@
+package mend
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/parallel"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+)
+
+// Finding is something about the artwork that will hurt later, and what can be
+// done about it.
+type Finding struct {
+	Kind    string
+	Shapes  []string // keys
+	At      geom.Vec // px of the page
+	Box     geom.Box // what it is about, px of the page
+	Measure string   // "gap 0.12 mm"
+	Fixes   []Fix    // the first is the proposal
+}
+
+// Fix is one way to put a finding right.
+type Fix struct {
+	Will string        // what will happen, as a sentence
+	Do   []recipe.Mend // without ids
+}
+
+// Kind is one kind of finding.
+type Kind struct {
+	Name  string
+	Title string // of a list of them
+	look  func(l *look) []Finding
+}
+
+// Kinds lists all kinds in the order in which their fixes are taken: what is
+// left out first, then single outlines, then how shapes lie to each other, then
+// what is too small to make.
+var Kinds = []Kind{
+	{"background", "Backgrounds the size of the page", findBackgrounds},
+	{"twice", "Shapes that lie twice", findTwice},
+	{"scrap", "Scraps", findScraps},
+	{"open", "Open outlines", findOpen},
+	{"ends", "Ends that nearly meet", findEnds},
+	{"weld", "Needless nodes", findWeld},
+	{"hole", "Holes out of place", findHoles},
+	{"crossing", "Outlines that cross", findCrossings},
+	{"pale", "Pale shapes that may be holes", findPale},
+	{"overlap", "Neighbours that overlap", findOverlaps},
+	{"slit", "Slits between neighbours", findSlits},
+	{"touch", "Touching in a point", findTouches},
+	{"tip", "Sharp tips", findTips},
+	{"thin", "Thin spots", findThin},
+	{"slot", "Small holes and slots", findSlots},
+	{"loose", "Loose pieces", findLoose},
+	{"nodes", "More nodes than the form needs", findNodes},
+}
+
+// KindOf returns a kind by its name.
+func KindOf(name string) (Kind, bool) {
+	i := slices.IndexFunc(Kinds, func(k Kind) bool { return k.Name == name })
+	if i < 0 {
+		return Kind{}, false
+	}
+	return Kinds[i], true
+}
+
+// Limits are the measures of findings, in mm and degrees.
+type Limits struct{ Weld, Gap, Thin, Slot, Tip, Scrap, Refit float64 }
+
+// LimitsOf returns the limits of a recipe.
+func LimitsOf(m *recipe.Mends) Limits {
+	return Limits{
+		Weld: m.Limit(recipe.WeldLimit), Gap: m.Limit(recipe.GapLimit), Thin: m.Limit(recipe.ThinLimit),
+		Slot: m.Limit(recipe.SlotLimit), Tip: m.Limit(recipe.TipLimit), Scrap: m.Limit(recipe.ScrapLimit),
+		Refit: m.Limit(recipe.RefitLimit),
+	}
+}
+
+// mostOfKind bounds the findings of one kind: nobody steps through more.
+const mostOfKind = 500
+
+// Find looks for findings of the given kinds, all if none is given.
+func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) ([]Finding, error) {
+	l, err := newLook(ctx, w, limits)
+	if err != nil || len(l.taken) == 0 {
+		return nil, err
+	}
+	found := make([][]Finding, len(Kinds))
+	err = parallel.Each(len(Kinds), func(i int) error {
+		if len(kinds) > 0 && !slices.Contains(kinds, Kinds[i].Name) || ctx.Err() != nil {
+			return ctx.Err()
+		}
+		list := Kinds[i].look(l)
+		for j := range list {
+			list[j].Kind = Kinds[i].Name
+		}
+		found[i] = list[:min(len(list), mostOfKind)]
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return slices.Concat(found...), nil
+}
+
+// look is what finders look at.
+type look struct {
+	*Work
+	limits Limits
+	tol    float64 // of the flattened outlines, px
+
+	taken  []int          // shapes that take part
+	region []plane.Region // of each of them, on the grid
+	box    []geom.Box     // of each
+	parts  []seenPart     // what is seen of each colour
+	all    plane.Region   // all together
+}
+
+// seenPart is what is seen of the shapes of one colour.
+type seenPart struct {
+	color  artwork.Color
+	region plane.Region
+	of     []int // indices in taken
+}
+
+func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
+	l := &look{Work: w, limits: limits, tol: 4 * w.tol()}
+	for i := range w.Sheet.Shapes {
+		if w.In[i] {
+			l.taken = append(l.taken, i)
+		}
+	}
+	l.region, l.box = make([]plane.Region, len(l.taken)), make([]geom.Box, len(l.taken))
+	err := parallel.Each(len(l.taken), func(k int) (err error) {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		l.region[k], err = w.regionWithin(l.taken[k], nil, l.tol)
+		l.box[k] = w.boxOf(l.region[k])
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return l, l.stack(func() bool { return ctx.Err() != nil })
+}
+
+// stack finds what is seen of each colour, and of all.
+func (l *look) stack(stop func() bool) error {
+	number := map[artwork.Color]int{}
+	var seen, one []plane.Layer
+	for k, i := range l.taken {
+		n, ok := number[l.Color[i]]
+		if !ok {
+			n = len(l.parts)
+			number[l.Color[i]] = n
+			l.parts = append(l.parts, seenPart{color: l.Color[i]})
+		}
+		l.parts[n].of = append(l.parts[n].of, k)
+		seen = append(seen, plane.Layer{Loops: loopsOf(l.region[k]), Label: int32(n + 1)})
+		one = append(one, plane.Layer{Loops: loopsOf(l.region[k]), Label: 1})
+	}
+	var regions, all map[int32]plane.Region
+	err := parallel.Do(
+		func() (err error) { regions, err = plane.Stack(seen, stop); return err },
+		func() (err error) {
+			if len(l.parts) > 1 {
+				all, err = plane.Stack(one, stop)
+			}
+			return err
+		},
+	)
+	if err != nil {
+		return err
+	}
+	for n := range l.parts {
+		l.parts[n].region = regions[int32(n+1)]
+	}
+	l.all = all[1]
+	if len(l.parts) == 1 {
+		l.all = l.parts[0].region
+	}
+	return nil
+}
+
+func (l *look) shape(k int) *artwork.Shape { return &l.Sheet.Shapes[l.taken[k]] }
+func (l *look) key(k int) string           { return l.shape(k).Key }
+
+// keys returns the keys of several shapes, by their indices in taken.
+func (l *look) keys(which []int) []string {
+	out := make([]string, len(which))
+	for i, k := range which {
+		out[i] = l.key(k)
+	}
+	return out
+}
+
+// near returns which of some shapes reach within far px of a place, by their
+// outlines.
+func (l *look) near(which []int, at geom.Vec, far float64) []int {
+	p := geom.Box{Min: at.Sub(geom.Vec{X: far, Y: far}), Max: at.Add(geom.Vec{X: far, Y: far})}
+	var out []int
+	for _, k := range which {
+		if !l.box[k].Empty() && l.box[k].Overlaps(p) {
+			out = append(out, k)
+		}
+	}
+	return out
+}
+
+// around returns the box within far mm of a place.
+func (l *look) around(at geom.Vec, far float64) geom.Box {
+	d := geom.Vec{X: l.px(far), Y: l.px(far)}
+	return geom.Box{Min: at.Sub(d), Max: at.Add(d)}
+}
+
+// fromGrid returns the place of a point in grid units.
+func (l *look) fromGrid(v geom.Vec) geom.Vec { return v.Mul(l.Grid) }
+
+func mmOf(v float64) string { return units.MM(v) }
+
+func pair(v geom.Vec) [2]float64 { return [2]float64{v.X, v.Y} }
+
+// fix words one way with one deed.
+func fix(m recipe.Mend, will string, args ...any) Fix {
+	m.Name = fmt.Sprintf(will, args...)
+	return Fix{m.Name, []recipe.Mend{m}}
+}
+
+// mmLen returns a length on the page in mm.
+func (l *look) mmLen(px float64) float64 { return px / l.PxPerMM }
+
+// contours returns the contours of a shape on the page.
+func (l *look) contours(k int) []geom.Contour {
+	sh := l.shape(k)
+	out := make([]geom.Contour, len(sh.Contours))
+	for i, c := range sh.Contours {
+		out[i] = c.Transform(sh.Matrix)
+	}
+	return out
+}
+
+// spotBox returns the box of a spot on the page.
+func (l *look) spotBox(spot []ball) geom.Box {
+	b := geom.EmptyBox()
+	for _, s := range spot {
+		b = b.Grow(l.fromGrid(s.at)).Grow(l.fromGrid(s.q))
+	}
+	return b
+}
+
+func degrees(rad float64) float64 { return rad * 180 / math.Pi }

@@ -1,0 +1,305 @@
+package mend
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+)
+
+// tipReach is how far from a tip in mm its angle is measured: what the eye and
+// the finger take for the tip.
+const tipReach = 0.3
+
+// findTips finds corners of what is seen that are sharper than the limit.
+func findTips(l *look) []Finding {
+	var out []Finding
+	owners := l.owners()
+	radius := math.Max(l.limits.Thin/4, 0.05)
+	for i := range l.parts {
+		l.parts[i].region.Loops(func(lp plane.Loop) {
+			for k, p := range lp {
+				n := len(lp)
+				a, b := vecOf(lp[(k+n-1)%n]).Sub(vecOf(p)), vecOf(lp[(k+1)%n]).Sub(vecOf(p))
+				// Solid lies on the left: a tip turns left by nearly half a turn.
+				if b.Cross(a) <= 0 || angleOf(a, b) > 60*math.Pi/180 {
+					continue
+				}
+				far := l.units(tipReach)
+				a, b = walk(lp, k, p, far, false).Sub(vecOf(p)), walk(lp, (k+n-1)%n, p, far, true).Sub(vecOf(p))
+				angle := degrees(angleOf(a, b))
+				if angle >= l.limits.Tip || a.Len() < far/2 || b.Len() < far/2 {
+					continue
+				}
+				own := owners.of(vecOf(p))
+				if own < 0 || l.Color[l.taken[own]] != l.parts[i].color || !hasPoint(l.region[own], p) {
+					continue // made by what lies on top
+				}
+				out = append(out, l.tip(own, l.place(p), angle, radius))
+			}
+		})
+	}
+	return out
+}
+
+func angleOf(a, b geom.Vec) float64 { return math.Abs(math.Atan2(a.Cross(b), a.Dot(b))) }
+
+func (l *look) tip(k int, at geom.Vec, angle, radius float64) Finding {
+	m := recipe.Mend{Do: "blunt", Shapes: []string{l.key(k)}, MM: []float64{radius}, At: [][2]float64{pair(at)}}
+	flat := m
+	flat.How = "flat"
+	return Finding{
+		Shapes: m.Shapes, At: at, Box: l.around(at, 1.5), Measure: fmt.Sprintf("tip %s°", units.Figure(units.Round(angle, 1))),
+		Fixes: []Fix{
+			fix(m, "Round the tip with a radius of %s", mmOf(radius)),
+			fix(flat, "Cut the tip off where it is %s wide", mmOf(2*radius)),
+		},
+	}
+}
+
+// findThin finds places where what is seen of a colour is thinner than the
+// smallest width, between outlines of its own.
+func findThin(l *look) []Finding {
+	width := l.units(l.limits.Thin)
+	if width < 8 {
+		return nil
+	}
+	owners := l.owners()
+	var out []Finding
+	for i := range l.parts {
+		part := &l.parts[i]
+		mine := func(p geom.Vec) bool {
+			k := owners.of(p)
+			return k >= 0 && l.Color[l.taken[k]] == part.color
+		}
+		for _, spot := range spots(newGauge(loopsOf(part.region)).narrow(width*0.99, false, slantOfSpots), width*0.6) {
+			b := narrowest(spot)
+			if !even(spot) || !mine(b.at) || !mine(b.q) {
+				continue
+			}
+			at := l.fromGrid(b.c)
+			of := l.near(part.of, at, l.px(l.limits.Thin))
+			if len(of) == 0 {
+				continue
+			}
+			keys := l.keys(of)
+			m := recipe.Mend{Do: "thicken", Shapes: keys, MM: []float64{l.limits.Thin}, At: [][2]float64{pair(at)}}
+			f := Finding{
+				Shapes: keys, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.r)) + " wide",
+				Fixes: []Fix{fix(m, "Thicken it to %s here", mmOf(l.limits.Thin))},
+			}
+			own := owners.of(b.at)
+			more := units.Round((l.limits.Thin-l.mm(2*b.r))/2+0.005, 2)
+			whole := recipe.Mend{Do: "grow", Shapes: []string{l.key(own)}, MM: []float64{more}}
+			f.Fixes = append(f.Fixes, fix(whole, "Grow the whole shape by %s all round", mmOf(more)))
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// findSlots finds holes and slots within one shape, or between shapes of one
+// colour that hang together, that are narrower than the limit.
+func findSlots(l *look) []Finding {
+	width := l.units(l.limits.Slot)
+	if width < 8 {
+		return nil
+	}
+	owners := l.owners()
+	var out []Finding
+	loops := loopsOf(l.all)
+	whole := pieceOfLoop(l.all)
+	g := newGauge(loops)
+	for _, spot := range spots(g.narrow(width*0.99, true, slantOfSpots), width*0.6) {
+		b := narrowest(spot)
+		if !even(spot) && !roundHole(loops, spot, width) {
+			continue
+		}
+		j, k := owners.of(b.at), owners.of(b.q)
+		if j < 0 || k < 0 || j != k && whole[b.loop] != whole[g.loopOfEdge(b.edge)] {
+			continue
+		}
+		at := l.fromGrid(b.c)
+		out = append(out, l.slot(j, k, at, spot, roundHole(loops, spot, width)))
+	}
+	return out
+}
+
+// roundHole reports whether a spot is a whole small hole.
+func roundHole(loops []plane.Loop, spot []ball, width float64) bool {
+	lp := loops[spot[0].loop]
+	if lp.Area2() > 0 {
+		return false
+	}
+	for _, b := range spot {
+		if b.loop != spot[0].loop {
+			return false
+		}
+	}
+	lo, hi, _ := plane.Region{{Outer: lp}}.Bounds()
+	return float64(max(hi.X-lo.X, hi.Y-lo.Y)) < 2.5*width
+}
+
+func (l *look) slot(j, k int, at geom.Vec, spot []ball, hole bool) Finding {
+	of := []int{j}
+	if k != j {
+		of = append(of, k)
+	}
+	slices.Sort(of)
+	keys := l.keys(of)
+	limit := l.limits.Slot
+	m := recipe.Mend{Shapes: keys, At: [][2]float64{pair(at)}}
+	wide := m
+	wide.Do, wide.MM = "widen", []float64{limit}
+	f := Finding{
+		Shapes: keys, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*narrowest(spot).r)) + " wide",
+	}
+	widen := fix(wide, "Widen it to %s", mmOf(limit))
+	m.Do = "plug"
+	if hole {
+		f.Fixes = []Fix{fix(m, "Fill the hole"), widen}
+		return f
+	}
+	m.MM = []float64{limit}
+	f.Fixes = []Fix{fix(m, "Fill the slot where it is narrower than %s", mmOf(limit)), widen}
+	return f
+}
+
+// pieceOfLoop returns to which polygon each loop of a region belongs.
+func pieceOfLoop(r plane.Region) []int {
+	var out []int
+	for i, p := range r {
+		for range 1 + len(p.Holes) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// A piece is loose when it is much smaller than the largest one, and there are
+// few of its kind: many pieces of one size are meant to be apart.
+const (
+	looseShare = 0.3
+	mostLoose  = 12
+)
+
+// findLoose finds pieces that would fall off: they hang together with nothing.
+func findLoose(l *look) []Finding {
+	if len(l.all) < 2 {
+		return nil
+	}
+	largest := int64(0)
+	for _, p := range l.all {
+		largest = max(largest, p.Area2())
+	}
+	var which []int
+	for i, p := range l.all {
+		b := l.boxOf(plane.Region{p})
+		if float64(p.Area2()) < looseShare*float64(largest) && math.Max(b.W(), b.H()) >= l.px(l.limits.Scrap) {
+			which = append(which, i)
+		}
+	}
+	if len(which) > mostLoose {
+		return nil
+	}
+	owners := l.owners()
+	var out []Finding
+	for _, i := range which {
+		if f, ok := l.loose(i, owners); ok {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// loose words a piece of the whole.
+func (l *look) loose(i int, owners *owners) (Finding, bool) {
+	piece := loopsOf(l.all[i : i+1])
+	var rest []plane.Loop
+	for j := range l.all {
+		if j != i {
+			rest = append(rest, loopsOf(l.all[j:j+1])...)
+		}
+	}
+	p, q := shortest(piece, rest)
+	j, k := owners.of(p), owners.of(q)
+	if j < 0 || k < 0 {
+		return Finding{}, false
+	}
+	width := math.Max(l.limits.Thin*1.25, 0.1)
+	d := q.Sub(p)
+	at := [][2]float64{pair(l.fromGrid(p)), pair(l.fromGrid(q))}
+	keys := l.keys([]int{j})
+	if k != j {
+		keys = append(keys, l.key(k))
+	}
+	box := l.boxOf(l.all[i : i+1])
+	gap := mmOf(l.mm(d.Len()))
+	inside := l.fromGrid(p)
+	return Finding{
+		Shapes: keys, At: box.Center(), Box: box,
+		Measure: mmOf(l.mmLen(box.W())) + " × " + mmOf(l.mmLen(box.H())) + ", " + gap + " away",
+		Fixes: []Fix{
+			fix(recipe.Mend{Do: "bridge", Shapes: keys, MM: []float64{width}, At: at},
+				"Bridge the %s to the nearest piece by a bar %s wide", gap, mmOf(width)),
+			fix(recipe.Mend{Do: "shed", Shapes: l.keys([]int{j}), At: [][2]float64{pair(inside)}}, "Drop this piece"),
+		},
+	}, true
+}
+
+// shortest returns the nearest points of two sets of loops.
+func shortest(a, b []plane.Loop) (p, q geom.Vec) {
+	least := math.Inf(1)
+	try := func(from, to []plane.Loop, swap bool) {
+		index := plane.NewLoopIndex(to)
+		for _, l := range from {
+			for _, v := range l {
+				f := index.Nearest(float64(v.X), float64(v.Y), least)
+				if f.Edge < 0 {
+					continue
+				}
+				least = f.Dist
+				p, q = vecOf(v), geom.Vec{X: f.X, Y: f.Y}
+				if swap {
+					p, q = q, p
+				}
+			}
+		}
+	}
+	try(a, b, false)
+	try(b, a, true)
+	return p, q
+}
+
+// shed takes the piece of shapes that At[0] lies on, or nearest to, away.
+func shed(w *Work, m *recipe.Mend) error {
+	which, err := w.named(m)
+	if err != nil {
+		return err
+	}
+	x, y := w.toGrid(vec(m.At[0]))
+	for _, i := range which {
+		src := newSources()
+		r, err := w.region(i, src)
+		if err != nil {
+			return err
+		}
+		best, far := -1, 16.0 // grid units: the place lies on the outline
+		for k := range r {
+			f := plane.NewSegmentIndex(r[k]).Nearest(x, y, far)
+			if f.Edge >= 0 {
+				best, far = k, f.Dist
+			}
+		}
+		if best < 0 {
+			continue
+		}
+		w.setRegion(i, slices.Delete(slices.Clone(r), best, best+1), src)
+		return nil
+	}
+	return lost("the piece")
+}

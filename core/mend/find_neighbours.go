@@ -1,0 +1,227 @@
+package mend
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+)
+
+// maxPairs bounds the pairs of shapes that are compared.
+const maxPairs = 20_000
+
+// neighbourShare is how much of the smaller of two shapes of different colours
+// an overlap may cover and still be one at a seam; more is one painted on the
+// other.
+const neighbourShare = 0.12
+
+// findOverlaps finds filled shapes of one colour that overlap, together, and
+// neighbours of different colours that overlap at their seam.
+func findOverlaps(l *look) []Finding {
+	sets := geom.NewSets(len(l.taken))
+	places := map[int32]geom.Box{}
+	var seams []Finding
+	pairs := 0
+	for k := range l.taken {
+		for j := range k {
+			if pairs > maxPairs || !l.overlapping(j, k) {
+				continue
+			}
+			pairs++
+			both, err := plane.Combine(l.region[j], l.region[k], plane.Intersect)
+			if err != nil || l.area(both) < 1e-3 {
+				continue
+			}
+			if l.Color[l.taken[j]] == l.Color[l.taken[k]] {
+				box := l.boxOf(both)
+				for _, s := range []int32{sets.Find(int32(j)), sets.Find(int32(k))} {
+					if b, ok := places[s]; ok {
+						box = box.Union(b)
+					}
+				}
+				sets.Join(int32(j), int32(k))
+				places[sets.Find(int32(k))] = box
+			} else if f, ok := l.seamOverlap(j, k, both); ok {
+				seams = append(seams, f)
+			}
+		}
+	}
+	return append(l.united(sets, places), seams...)
+}
+
+func (l *look) overlapping(j, k int) bool {
+	if l.shape(j).Stroke != nil || l.shape(k).Stroke != nil {
+		return false
+	}
+	return !l.box[j].Empty() && !l.box[k].Empty() && l.box[j].Overlaps(l.box[k])
+}
+
+// united words each set of shapes of one colour that overlap.
+func (l *look) united(sets geom.Sets, places map[int32]geom.Box) []Finding {
+	var out []Finding
+	members := map[int32][]int{}
+	for k := range l.taken {
+		s := sets.Find(int32(k))
+		members[s] = append(members[s], k)
+	}
+	for k := range l.taken {
+		list := members[int32(k)]
+		if len(list) < 2 {
+			continue
+		}
+		keys := l.keys(list)
+		out = append(out, Finding{
+			Shapes: keys, At: places[int32(k)].Center(), Box: places[int32(k)], Measure: units.Plural(len(list), "shape", "shapes"),
+			Fixes: []Fix{fix(recipe.Mend{Do: "unite", Shapes: keys}, "Unite them to one shape")},
+		})
+	}
+	return out
+}
+
+// seamOverlap words an overlap of different colours: a strip along the seam of
+// two neighbours of which neither lies on the other.
+func (l *look) seamOverlap(j, k int, both plane.Region) (Finding, bool) {
+	area := float64(both.Area2())
+	smaller := math.Min(float64(l.region[j].Area2()), float64(l.region[k].Area2()))
+	if area > neighbourShare*smaller {
+		return Finding{}, false
+	}
+	// As wide as a seam is: less than three gaps.
+	thick, err := both.Offset(-l.units(l.limits.Gap)*1.5, plane.OffsetStyle{})
+	if err != nil || len(thick) > 0 {
+		return Finding{}, false
+	}
+	box := l.boxOf(both)
+	a, b := l.shape(j), l.shape(k)
+	cut := func(from, by string) recipe.Mend {
+		return recipe.Mend{Do: "subtract", How: "keep", Shapes: []string{from, by}}
+	}
+	return Finding{
+		Shapes: l.keys([]int{j, k}), At: box.Center(), Box: box,
+		Measure: fmt.Sprintf("%s mm²", units.Figure(l.area(both))),
+		Fixes: []Fix{
+			fix(cut(a.Key, b.Key), "Trim %s by %s, which stays whole", nameOf(a), nameOf(b)),
+			fix(cut(b.Key, a.Key), "Trim %s by %s, which stays whole", nameOf(b), nameOf(a)),
+		},
+	}, true
+}
+
+// findSlits finds narrow slits between different shapes.
+func findSlits(l *look) []Finding {
+	var out []Finding
+	seen := func(at geom.Vec) bool {
+		return slices.ContainsFunc(out, func(f Finding) bool { return f.At.Sub(at).Len() < l.px(l.limits.Gap)*2 })
+	}
+	width := l.units(l.limits.Gap)
+	if width < 8 {
+		return nil
+	}
+	owners := l.owners()
+	regions := []plane.Region{l.all}
+	if len(l.parts) > 1 {
+		for i := range l.parts {
+			regions = append(regions, l.parts[i].region)
+		}
+	}
+	for _, r := range regions {
+		for _, spot := range spots(newGauge(loopsOf(r)).narrow(width, true, slantOfSpots), width*0.6) {
+			if !even(spot) {
+				continue
+			}
+			b := narrowest(spot)
+			j, k := owners.of(b.at), owners.of(b.q)
+			at := l.fromGrid(b.c)
+			if j < 0 || k < 0 || j == k || seen(at) {
+				continue
+			}
+			j, k = min(j, k), max(j, k)
+			if l.shape(j).Stroke != nil && l.shape(k).Stroke != nil {
+				continue // lines drawn side by side are meant to be apart
+			}
+			m := recipe.Mend{
+				Do: "seam", Shapes: l.keys([]int{j, k}), MM: []float64{l.limits.Gap}, At: [][2]float64{pair(at)},
+			}
+			out = append(out, Finding{
+				Shapes: m.Shapes, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.r)) + " wide",
+				Fixes: []Fix{fix(m, "Close the slit: both grow to the middle of it")},
+			})
+		}
+	}
+	return out
+}
+
+// owners tells to which shape a piece of outline belongs.
+type owners struct {
+	index *plane.SegmentIndex
+	last  []int32 // number of the last edge of each shape
+	shape []int
+}
+
+func (l *look) owners() *owners {
+	o := &owners{}
+	var loops []plane.Loop
+	n := int32(0)
+	for k := range l.taken {
+		l.region[k].Loops(func(lp plane.Loop) {
+			loops = append(loops, lp)
+			n += int32(len(lp))
+			o.last, o.shape = append(o.last, n), append(o.shape, k)
+		})
+	}
+	o.index = plane.NewLoopIndex(loops)
+	return o
+}
+
+// of returns the shape (index in taken) on whose outline a point lies, -1 for
+// none.
+func (o *owners) of(p geom.Vec) int {
+	f := o.index.Nearest(p.X, p.Y, 6)
+	if f.Edge < 0 {
+		return -1
+	}
+	e := o.index.Number(f.Edge)
+	i, _ := slices.BinarySearch(o.last, e+1)
+	return o.shape[i]
+}
+
+// findTouches finds places where what is seen of a colour hangs together in a
+// point only.
+func findTouches(l *look) []Finding {
+	var out []Finding
+	for i := range l.parts {
+		visits := map[plane.Point]int{}
+		var order []plane.Point
+		l.parts[i].region.Loops(func(lp plane.Loop) {
+			for _, p := range lp {
+				if visits[p]++; visits[p] == 2 {
+					order = append(order, p)
+				}
+			}
+		})
+		for _, p := range order {
+			at := l.place(p)
+			of := l.near(l.parts[i].of, at, l.Grid*8)
+			if len(of) == 0 {
+				continue
+			}
+			thin := math.Max(l.limits.Thin, 0.05)
+			join := recipe.Mend{
+				Do: "bridge", Shapes: l.keys(of), MM: []float64{thin}, At: [][2]float64{pair(at), pair(at)},
+			}
+			gap := math.Max(l.limits.Slot/2, 0.02)
+			part := recipe.Mend{Do: "part", Shapes: l.keys(of), MM: []float64{gap}, At: [][2]float64{pair(at)}}
+			out = append(out, Finding{
+				Shapes: l.keys(of), At: at, Box: l.around(at, 1), Measure: "in a point",
+				Fixes: []Fix{
+					fix(join, "Bridge it by a knot %s wide", mmOf(thin)),
+					fix(part, "Part it by %s", mmOf(2*gap)),
+				},
+			})
+		}
+	}
+	return out
+}

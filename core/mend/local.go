@@ -1,0 +1,438 @@
+package mend
+
+import (
+	"math"
+	"slices"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+)
+
+// The deeds of this file change an outline near a place. They look for the spot
+// there anew, with the measure that they are given, so that they follow when
+// the artwork is exchanged or the size changes.
+
+// slantOfSpots is by how much less than half a turn the two sides of a narrow
+// spot may face each other.
+const slantOfSpots = 30 * math.Pi / 180
+
+// spotNear returns the narrow spot of a region nearest to a place, its balls
+// within the reach of the spot's own width; nil if there is none near.
+func (w *Work) spotNear(r plane.Region, at geom.Vec, width float64, outside bool) []ball {
+	g := newGauge(loopsOf(r))
+	var best []ball
+	x, y := w.toGrid(at)
+	near := width
+	for _, s := range spots(g.narrow(width, outside, slantOfSpots), width*0.6) {
+		for _, b := range s {
+			if d := b.c.Sub(geom.Vec{X: x, Y: y}).Len(); d < near {
+				best, near = s, d
+			}
+		}
+	}
+	return best
+}
+
+// patch returns the area within radius of the middles of a spot's balls.
+func patch(spot []ball, radius float64) (plane.Region, error) {
+	var loops []plane.Loop
+	for i, b := range spot {
+		loops = append(loops, disc(b.c, radius))
+		if i > 0 && spot[i-1].loop == b.loop && spot[i-1].c.Sub(b.c).Len() < radius {
+			loops = append(loops, capsule(spot[i-1].c, b.c, radius))
+		}
+	}
+	return fill(loops)
+}
+
+// disc returns a circle as a loop, its arcs within half a per cent of the radius.
+func disc(c geom.Vec, r float64) plane.Loop {
+	const n = 64
+	var l plane.Loop
+	for i := range n {
+		s, k := math.Sincos(2 * math.Pi * float64(i) / n)
+		l = append(l, plane.Point{X: int32(math.Round(c.X + r*k)), Y: int32(math.Round(c.Y + r*s))})
+	}
+	return l
+}
+
+// capsule returns all points within r of the line from a to b as a loop.
+func capsule(a, b geom.Vec, r float64) plane.Loop {
+	d := b.Sub(a).Unit()
+	if d == (geom.Vec{}) {
+		return disc(a, r)
+	}
+	turn := math.Atan2(d.Y, d.X)
+	const n = 32
+	var l plane.Loop
+	add := func(c geom.Vec, from float64) {
+		for i := range n + 1 {
+			s, k := math.Sincos(from + math.Pi*float64(i)/n)
+			l = append(l, plane.Point{X: int32(math.Round(c.X + r*k)), Y: int32(math.Round(c.Y + r*s))})
+		}
+	}
+	add(b, turn-math.Pi/2)
+	add(a, turn+math.Pi/2)
+	return l
+}
+
+// thicken makes shapes at least MM[0] wide at the thin spot at At[0].
+func thicken(w *Work, m *recipe.Mend) error {
+	which, r, src, err := w.together(m)
+	if err != nil {
+		return err
+	}
+	width := w.units(m.MM[0])
+	spot := w.spotNear(r, vec(m.At[0]), width, false)
+	if spot == nil {
+		return lost("the thin spot")
+	}
+	extra, err := patch(spot, width/2*1.002)
+	if err != nil {
+		return err
+	}
+	return w.addTo(which, extra, vec(m.At[0]), src)
+}
+
+// together returns the shapes that a mend names and their common area.
+func (w *Work) together(m *recipe.Mend) ([]int, plane.Region, *sources, error) {
+	which, err := w.named(m)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	src := newSources()
+	list, err := w.regions(which, src)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	r, err := union(list)
+	return which, r, src, err
+}
+
+// addTo unites an area with the one of the shapes that is nearest to a place.
+func (w *Work) addTo(which []int, area plane.Region, at geom.Vec, src *sources) error {
+	best, far := which[0], math.Inf(1)
+	var own plane.Region
+	for _, i := range which {
+		r, err := w.region(i, nil)
+		if err != nil {
+			return err
+		}
+		x, y := w.toGrid(at)
+		d := plane.NewLoopIndex(loopsOf(r)).Nearest(x, y, math.Inf(1)).Dist
+		if d < far || own == nil {
+			best, far, own = i, d, r
+		}
+	}
+	r, err := plane.Combine(own, area, plane.Union)
+	if err != nil {
+		return err
+	}
+	w.setRegion(best, r, src)
+	return nil
+}
+
+// widen makes the hole or slot at At[0] at least MM[0] wide.
+func widen(w *Work, m *recipe.Mend) error {
+	which, r, src, err := w.together(m)
+	if err != nil {
+		return err
+	}
+	width := w.units(m.MM[0])
+	spot := w.spotNear(r, vec(m.At[0]), width, true)
+	if spot == nil {
+		return lost("the slot")
+	}
+	extra, err := patch(spot, width/2*1.002)
+	if err != nil {
+		return err
+	}
+	for _, i := range which {
+		own, err := w.region(i, nil)
+		if err != nil {
+			return err
+		}
+		left, err := plane.Combine(own, extra, plane.Subtract)
+		if err != nil {
+			return err
+		}
+		if len(left) == 0 {
+			return refuse("nothing would be left of %s", nameOf(&w.Sheet.Shapes[i]))
+		}
+		if left.Area2() != own.Area2() {
+			w.setRegion(i, left, src)
+		}
+	}
+	return nil
+}
+
+// plug fills the hole of shapes that At[0] lies in; with a width MM[0] the slot
+// there that is narrower than that.
+func plug(w *Work, m *recipe.Mend) error {
+	which, r, src, err := w.together(m)
+	if err != nil {
+		return err
+	}
+	p := w.onGrid(vec(m.At[0]))
+	if len(m.MM) > 0 && m.MM[0] > 0 {
+		spot := w.spotNear(r, vec(m.At[0]), w.units(m.MM[0]), true)
+		if spot == nil {
+			return lost("the slot")
+		}
+		var extra plane.Region
+		if extra, err = w.closing(r, spot, w.units(m.MM[0])); err != nil {
+			return err
+		}
+		return w.addTo(which, extra, vec(m.At[0]), src)
+	}
+	for _, poly := range r {
+		for _, h := range poly.Holes {
+			if h.Contains(p) {
+				inside := plane.Region{{Outer: reversed(h)}}
+				return w.addTo(which, inside, vec(m.At[0]), src)
+			}
+		}
+	}
+	return lost("the hole")
+}
+
+// closing returns what closes a slot: the area within its balls' reach that
+// growing and thinning again by half the width fills.
+func (w *Work) closing(r plane.Region, spot []ball, width float64) (plane.Region, error) {
+	near, err := patch(spot, width*1.2)
+	if err != nil {
+		return nil, err
+	}
+	local, err := patch(spot, width*4)
+	if err != nil {
+		return nil, err
+	}
+	if local, err = plane.Combine(r, local, plane.Intersect); err != nil {
+		return nil, err
+	}
+	grown, err := w.offsetBy(local, width/2, "")
+	if err != nil {
+		return nil, err
+	}
+	if grown, err = w.offsetBy(grown, -width/2, ""); err != nil {
+		return nil, err
+	}
+	return plane.Combine(grown, near, plane.Intersect)
+}
+
+func reversed(l plane.Loop) plane.Loop {
+	out := slices.Clone(l)
+	slices.Reverse(out)
+	return out
+}
+
+// bridge adds a bar of the width MM[0] from At[0] to At[1] to the nearest of
+// the shapes. It must join two pieces, or close a touch at a point, and may not
+// run over a hole on its way.
+func bridge(w *Work, m *recipe.Mend) error {
+	which, r, src, err := w.together(m)
+	if err != nil {
+		return err
+	}
+	if !(m.MM[0] > 0) {
+		return refuse("a bridge needs a width above nothing")
+	}
+	ax, ay := w.toGrid(vec(m.At[0]))
+	bx, by := w.toGrid(vec(m.At[1]))
+	a, b := geom.Vec{X: ax, Y: ay}, geom.Vec{X: bx, Y: by}
+	bar := plane.Region{{Outer: capsule(a, b, w.units(m.MM[0])/2)}}
+	if bar[0].Outer.Area2() < 0 {
+		bar[0].Outer = reversed(bar[0].Outer)
+	}
+	joined, err := plane.Combine(r, bar, plane.Union)
+	if err != nil {
+		return err
+	}
+	holes := func(r plane.Region) (n int) {
+		for _, p := range r {
+			n += len(p.Holes)
+		}
+		return n
+	}
+	switch {
+	case joined.Area2() == r.Area2():
+		return refuse("the bridge lies wholly within the shape; it would change nothing")
+	case m.How == "free":
+	case len(joined) >= len(r) && holes(joined) >= holes(r) && !touching(r, a, b, w.units(m.MM[0])):
+		if holes(joined) > holes(r) {
+			return refuse("the bridge would cross a hole; choose ends with nothing but a gap between them")
+		}
+		return refuse("the bridge does not reach from one piece to another")
+	}
+	// Ends in the piece, so that the bar holds.
+	return w.addTo(which, bar, vec(m.At[0]), src)
+}
+
+// touching reports whether a bar closes a place where outlines touch.
+func touching(r plane.Region, a, b geom.Vec, width float64) bool {
+	return a.Sub(b).Len() <= width && r.Touches()
+}
+
+// partTouch cuts shapes apart where they touch at At[0], by a gap of MM[0].
+func partTouch(w *Work, m *recipe.Mend) error {
+	which, _, src, err := w.together(m)
+	if err != nil {
+		return err
+	}
+	x, y := w.toGrid(vec(m.At[0]))
+	gap := plane.Region{{Outer: disc(geom.Vec{X: x, Y: y}, w.units(m.MM[0]))}}
+	done := false
+	for _, i := range which {
+		own, err := w.region(i, nil)
+		if err != nil {
+			return err
+		}
+		left, err := plane.Combine(own, gap, plane.Subtract)
+		if err != nil {
+			return err
+		}
+		if len(left) == 0 {
+			return refuse("nothing would be left of %s", nameOf(&w.Sheet.Shapes[i]))
+		}
+		if left.Area2() != own.Area2() {
+			done = true
+			w.setRegion(i, left, src)
+		}
+	}
+	if !done {
+		return lost("the touching place")
+	}
+	return nil
+}
+
+// blunt rounds the tip at At[0] with the radius MM[0], or cuts it flat there
+// (How "flat").
+func blunt(w *Work, m *recipe.Mend) error {
+	which, err := w.named(m)
+	if err != nil {
+		return err
+	}
+	radius := w.units(m.MM[0])
+	if !(radius > 0) {
+		return refuse("a tip is blunted by a radius above nothing")
+	}
+	p := w.onGrid(vec(m.At[0]))
+	for _, i := range which {
+		src := newSources()
+		r, err := w.region(i, src)
+		if err != nil {
+			return err
+		}
+		if !hasPoint(r, p) {
+			continue
+		}
+		off, err := w.tipBeyond(r, p, radius)
+		if err != nil {
+			return err
+		}
+		if len(off) == 0 {
+			return refuse("the tip is blunter than that already")
+		}
+		if m.How == "flat" {
+			if off, err = flatTip(r, off, p, radius); err != nil {
+				return err
+			}
+		}
+		left, err := plane.Combine(r, off, plane.Subtract)
+		if err != nil {
+			return err
+		}
+		if len(left) == 0 {
+			return refuse("nothing would be left of %s; use a smaller radius", nameOf(&w.Sheet.Shapes[i]))
+		}
+		w.setRegion(i, left, src)
+		return nil
+	}
+	return lost("the tip")
+}
+
+// hasPoint reports whether a region has a vertex within a few grid units of p.
+func hasPoint(r plane.Region, p plane.Point) bool {
+	found := false
+	r.Loops(func(l plane.Loop) {
+		for _, q := range l {
+			if abs(q.X-p.X) < 8 && abs(q.Y-p.Y) < 8 {
+				found = true
+			}
+		}
+	})
+	return found
+}
+
+func abs(v int32) int32 { return max(v, -v) }
+
+// tipBeyond returns what of a region lies around the tip p and where no ball of
+// the radius reaches: opening by the radius, looked at near the tip alone.
+func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.Region, error) {
+	// A tip of 2 degrees is cut 57 radii from its point.
+	near := plane.Region{{Outer: disc(vecOf(p), radius*80)}}
+	local, err := plane.Combine(r, near, plane.Intersect)
+	if err != nil {
+		return nil, err
+	}
+	for _, poly := range local {
+		piece := plane.Region{poly}
+		if !hasPoint(piece, p) {
+			continue
+		}
+		open, err := w.offsetBy(piece, -radius, "")
+		if err != nil {
+			return nil, err
+		}
+		if open, err = w.offsetBy(open, radius, ""); err != nil {
+			return nil, err
+		}
+		rest, err := plane.Combine(piece, open, plane.Subtract)
+		if err != nil {
+			return nil, err
+		}
+		for _, q := range rest {
+			if hasPoint(plane.Region{q}, p) {
+				return plane.Region{q}, nil
+			}
+		}
+	}
+	return nil, nil
+}
+
+// flatTip returns what a straight cut takes off a tip, of which off is the part
+// that rounding would take: beyond where its sides are two radii apart.
+func flatTip(r, off plane.Region, p plane.Point, radius float64) (plane.Region, error) {
+	tip := vecOf(p)
+	far := 0.0
+	for _, q := range off[0].Outer {
+		far = math.Max(far, vecOf(q).Sub(tip).Len())
+	}
+	mid, n := geom.Vec{}, 0.0
+	for _, q := range off[0].Outer {
+		if vecOf(q).Sub(tip).Len() > far*0.9 {
+			mid, n = mid.Add(vecOf(q)), n+1
+		}
+	}
+	dir := mid.Mul(1 / n).Sub(tip).Unit()
+	side := dir.Left().Mul(2*radius + far)
+	a, back := tip.Add(dir.Mul(far)), tip.Sub(dir.Mul(far))
+	box := plane.Loop{}
+	for _, v := range [4]geom.Vec{a.Add(side), back.Add(side), back.Sub(side), a.Sub(side)} {
+		box = append(box, plane.Point{X: int32(math.Round(v.X)), Y: int32(math.Round(v.Y))})
+	}
+	if box.Area2() < 0 {
+		box = reversed(box)
+	}
+	cut, err := plane.Combine(r, plane.Region{{Outer: box}}, plane.Intersect)
+	if err != nil {
+		return nil, err
+	}
+	for _, q := range cut {
+		if hasPoint(plane.Region{q}, p) {
+			return plane.Region{q}, nil
+		}
+	}
+	return off, nil
+}

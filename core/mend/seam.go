@@ -1,0 +1,185 @@
+package mend
+
+import (
+	"math"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+)
+
+// closeSeam closes the slit between two shapes that is narrower than MM[0]: both
+// grow to the line in the middle. With At[0] only the slit there.
+func closeSeam(w *Work, m *recipe.Mend) error {
+	which, err := w.named(m)
+	if err != nil {
+		return err
+	}
+	if len(which) != 2 {
+		return refuse("choose two shapes")
+	}
+	src := newSources()
+	list, err := w.regions(which, src)
+	if err != nil {
+		return err
+	}
+	s := &seam{a: newGauge(loopsOf(list[0])), b: newGauge(loopsOf(list[1]))}
+	both, err := union(list)
+	if err != nil {
+		return err
+	}
+	width := w.units(m.MM[0])
+	fresh := [2]plane.Region{list[0], list[1]}
+	done := false
+	for _, spot := range spots(s.between(both, width), width*0.6) {
+		if len(m.At) > 0 {
+			x, y := w.toGrid(vec(m.At[0]))
+			if nearestBall(spot, geom.Vec{X: x, Y: y}) > width*2 {
+				continue
+			}
+		}
+		gap, err := w.closing(both, spot, width)
+		if err != nil {
+			return err
+		}
+		if gap, err = plane.Combine(gap, both, plane.Subtract); err != nil {
+			return err
+		}
+		half, err := s.half(gap, width)
+		if err != nil {
+			return err
+		}
+		other, err := plane.Combine(gap, half, plane.Subtract)
+		if err != nil {
+			return err
+		}
+		for k, add := range [2]plane.Region{half, other} {
+			if fresh[k], err = plane.Combine(fresh[k], add, plane.Union); err != nil {
+				return err
+			}
+		}
+		done = done || len(gap) > 0
+	}
+	if !done {
+		return lost("the slit")
+	}
+	w.setRegion(which[0], fresh[0], src)
+	w.setRegion(which[1], fresh[1], src)
+	return nil
+}
+
+func nearestBall(spot []ball, at geom.Vec) float64 {
+	far := math.Inf(1)
+	for _, b := range spot {
+		far = math.Min(far, b.c.Sub(at).Len())
+	}
+	return far
+}
+
+// seam is the outlines on both sides of slits.
+type seam struct{ a, b *gauge }
+
+// side tells on whose outline a point lies: -1 on the first, 1 on the second, 0
+// on none, and which is nearer.
+func (s *seam) side(p geom.Vec) (on, nearer int) {
+	const close = 4 // grid units; crossings are rounded
+	a := s.a.index.Nearest(p.X, p.Y, math.Inf(1)).Dist
+	b := s.b.index.Nearest(p.X, p.Y, math.Inf(1)).Dist
+	nearer = 1
+	if a < b {
+		nearer = -1
+	}
+	if math.Min(a, b) > close {
+		return 0, nearer
+	}
+	return nearer, nearer
+}
+
+// between returns the balls of slits whose sides belong to different shapes.
+func (s *seam) between(both plane.Region, width float64) []ball {
+	var out []ball
+	for _, b := range newGauge(loopsOf(both)).narrow(width, true, slantOfSpots) {
+		p, _ := s.side(b.at)
+		q, _ := s.side(b.q)
+		if p*q < 0 {
+			out = append(out, b)
+		}
+	}
+	return out
+}
+
+// half returns the part of a gap that lies nearer to the first shape. The gap is
+// triangulated between points on both sides; the middle line runs through the
+// middles of the edges from one side to the other.
+func (s *seam) half(gap plane.Region, width float64) (plane.Region, error) {
+	if len(gap) == 0 {
+		return nil, nil
+	}
+	ar := plane.NewArrangement()
+	gap.Loops(func(l plane.Loop) { ar.AddLoop(0, dense(l, width/4)) })
+	if err := ar.Build(); err != nil {
+		return nil, err
+	}
+	defer ar.Release()
+	ar.Classify(&inside{})
+	nearer := map[int32]int{}
+	sideOf := func(v int32) int {
+		n, ok := nearer[v]
+		if !ok {
+			_, n = s.side(vecOf(ar.Point(v)))
+			nearer[v] = n
+		}
+		return n
+	}
+	middle := func(v, u int32) plane.Point {
+		p, q := ar.Point(v), ar.Point(u)
+		return plane.Point{X: (p.X + q.X) >> 1, Y: (p.Y + q.Y) >> 1}
+	}
+	var loops []plane.Loop
+	for k := range ar.Triangles() {
+		v, label := ar.Triangle(k)
+		if label != 1 {
+			continue
+		}
+		var l plane.Loop
+		for i := range v {
+			u := v[(i+1)%3]
+			if sideOf(v[i]) < 0 {
+				l = append(l, ar.Point(v[i]))
+			}
+			if sideOf(v[i]) != sideOf(u) {
+				l = append(l, middle(v[i], u))
+			}
+		}
+		if len(l) > 2 {
+			loops = append(loops, l)
+		}
+	}
+	return fill(loops)
+}
+
+// inside labels what a winding number other than 0 covers.
+type inside struct{ w int32 }
+
+func (i *inside) Cross(_, delta int32) { i.w += delta }
+func (i *inside) Label() int32 {
+	if i.w != 0 {
+		return 1
+	}
+	return 0
+}
+
+// dense returns a loop with points no farther apart than step.
+func dense(l plane.Loop, step float64) plane.Loop {
+	var out plane.Loop
+	for i, p := range l {
+		q := l[(i+1)%len(l)]
+		a, b := vecOf(p), vecOf(q)
+		n := max(1, int(math.Ceil(b.Sub(a).Len()/step)))
+		for k := range n {
+			v := a.Lerp(b, float64(k)/float64(n))
+			out = append(out, plane.Point{X: int32(math.Round(v.X)), Y: int32(math.Round(v.Y))})
+		}
+	}
+	return out
+}
