@@ -3,10 +3,12 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/recipe"
 )
 
 // inspected is what inspect prints of a file.
@@ -27,8 +29,14 @@ type inspected struct {
 	Nodes    int            `json:"nodes"`
 	Colours  []string       `json:"colours"`
 	Art      [4]float64     `json:"artwork_mm"` // x, y, width, height on the page
-	Findings []string       `json:"findings"`
+	Findings []foundThere   `json:"findings"`
 	Notes    []artwork.Note `json:"notes"`
+}
+
+// foundThere is a finding at the usual size (100 mm wide).
+type foundThere struct {
+	Kind    string `json:"kind"`
+	Measure string `json:"measure"`
 }
 
 func inspect(ctx context.Context, args []string, stdout, stderr io.Writer) error {
@@ -46,7 +54,16 @@ func inspect(ctx context.Context, args []string, stdout, stderr io.Writer) error
 		if err != nil {
 			return err
 		}
-		return json.NewEncoder(j.stdout).Encode(look(j.path, s))
+		out := look(j.path, s)
+		r := recipe.New()
+		found, err := findings(ctx, s, &r)
+		if err != nil {
+			return fmt.Errorf("%s: %w", j.path, err)
+		}
+		for _, f := range found {
+			out.Findings = append(out.Findings, foundThere{f.Kind, f.Measure})
+		}
+		return json.NewEncoder(j.stdout).Encode(out)
 	})
 }
 
@@ -56,7 +73,7 @@ func look(path string, s *artwork.Sheet) inspected {
 	r := inspected{
 		File: path, Format: s.Format, WidthMM: round4(s.Page.W() * mm), HeightMM: round4(s.Page.H() * mm),
 		Groups: len(s.Groups), Shapes: len(s.Shapes), Pages: s.Pages, Nodes: s.Nodes(),
-		Layers: []string{}, Colours: []string{}, Findings: []string{}, Notes: []artwork.Note{},
+		Layers: []string{}, Colours: []string{}, Findings: []foundThere{}, Notes: []artwork.Note{},
 	}
 	for _, g := range s.Groups {
 		if g.Layer {

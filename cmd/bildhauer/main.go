@@ -1,5 +1,5 @@
 // Command bildhauer turns flat vector artwork into clean solids: in the
-// browser (demo, serve) or from the command line (inspect, clean, make).
+// browser (demo, serve) or from the command line (inspect, clean, mend, make).
 package main
 
 import (
@@ -13,6 +13,7 @@ import (
 	"strings"
 	"syscall"
 
+	"bildhauer/core/mend"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
 )
@@ -23,16 +24,19 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
   bildhauer serve   --data DIR [--listen 127.0.0.1:8473]  the application
   bildhauer inspect FILE...                               what is in the files, one JSON object a line
   bildhauer clean   FILE -o OUT.svg                       resolved outlines, strokes included
+  bildhauer mend    FILE... (-o OUT.svg | -d DIR) [--fix KIND,...|all] [--list] [--width 100mm]
+                                                          findings, listed or taken
   bildhauer make    FILE... (-o OUT.stl | -d DIR --format stl) [measures]
       --width 100mm or --height 50mm, --depth 8mm, --bevel 1mm, --bevel-height 1mm,
       --profile {profiles}, --segments 4, --tolerance 0.02mm, --back flat|bevel,
-      --overlap cut|keep, --recipe FILE, --stats
+      --overlap cut|keep, --mend all|KIND,..., --recipe FILE, --stats
 
+Findings are {findings}.
 Formats are {formats}. Files are SVG, EPS, AI or PDF, told by their content. inspect,
-clean and make also take --page N of files with pages, and --font FILE (TTF, OTF, WOFF)
+clean, mend and make also take --page N of files with pages, and --font FILE (TTF, OTF, WOFF)
 for text; repeat it.
 
-Several files may go to clean and make with -d DIR; they are worked on side by side. Two
+Several files may go to clean, mend and make with -d DIR; they are worked on side by side. Two
 of one name are numbered, and no result takes the place of a file that was read. Exit
 code 0: all done, 1: some file failed (stderr says which and why), 2: wrong usage.
 `
@@ -56,7 +60,12 @@ func main() {
 
 func help() string {
 	profiles := strings.Join(recipe.Profiles, "|")
-	return strings.NewReplacer("{profiles}", profiles, "{formats}", strings.Join(write.Formats, ", ")).
+	var kinds []string
+	for _, k := range mend.Kinds {
+		kinds = append(kinds, k.Name)
+	}
+	formats := strings.Join(write.Formats, ", ")
+	return strings.NewReplacer("{profiles}", profiles, "{formats}", formats, "{findings}", strings.Join(kinds, ", ")).
 		Replace(usage)
 }
 
@@ -65,7 +74,8 @@ type command func(ctx context.Context, args []string, stdout, stderr io.Writer) 
 // run runs a command until it is done or ctx ends it.
 func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	commands := map[string]command{
-		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "make": makeSolids,
+		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "mend": mendFiles,
+		"make": makeSolids,
 	}
 	if len(args) == 0 {
 		fmt.Fprint(stderr, help())

@@ -46,6 +46,8 @@ type making struct {
 	recipe recipe.Recipe
 	format string
 	stats  bool
+	mend   bool
+	kinds  []string // of findings to take; none for all
 	target []string
 }
 
@@ -58,6 +60,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	fs.StringVar(&m.format, "format", "", "")
 	fs.BoolVar(&m.stats, "stats", false, "")
 	recipeFile := fs.String("recipe", "", "")
+	fixes := fs.String("mend", "", "")
 	measures := measureFlags(fs)
 	files, err := parseFiles(fs, args, stderr)
 	if err != nil {
@@ -69,6 +72,10 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	if err := m.chooseFormat(to.out); err != nil {
 		return wrong(stderr, "%v", err)
 	}
+	if m.kinds, err = kindsOf(*fixes); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	m.mend = *fixes != ""
 	if m.recipe, err = openRecipe(*recipeFile); err != nil {
 		return wrong(stderr, "%v", err)
 	}
@@ -203,9 +210,14 @@ func (m *making) one(ctx context.Context, j job) error {
 
 // build raises all parts of a sheet.
 func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j job) ([]write.Part, error) {
-	r := m.recipe
+	r := m.recipe.Clone()
 	line := &stages.Line{Keep: stages.Direct{}, Recipe: &r}
 	joined := stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}}
+	if m.mend {
+		if _, err := line.TakeAll(ctx, joined, m.kinds...); err != nil {
+			return nil, err
+		}
+	}
 	made, err := line.RegionsOf(ctx, joined)
 	if err != nil {
 		return nil, err

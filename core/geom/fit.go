@@ -64,7 +64,7 @@ func Fit(pts []Vec, closed bool, tol float64) Contour {
 // turns by a over a chord c is about a c / 8 and at most half the tolerance, so
 // that a <= 4 tol / c; a corner turns at least twice as much.
 func cornersOf(pts []Vec, closed bool, tol float64) []int {
-	thin := thinned(pts, closed, tol/2)
+	thin := Thinned(pts, closed, tol/2)
 	var out []int
 	n := len(thin)
 	for k, i := range thin {
@@ -83,8 +83,9 @@ func cornersOf(pts []Vec, closed bool, tol float64) []int {
 	return out
 }
 
-// thinned returns the indices of the points that Douglas and Peucker keep.
-func thinned(pts []Vec, closed bool, tol float64) []int {
+// Thinned returns the indices of the points of a polyline that Douglas and
+// Peucker keep: the polyline through them departs from it by at most tol.
+func Thinned(pts []Vec, closed bool, tol float64) []int {
 	n := len(pts)
 	if n < 3 {
 		out := make([]int, n)
@@ -129,7 +130,7 @@ func thinBetween(at func(int) Vec, from, to int, tol float64, keep []bool) {
 		stack = stack[:len(stack)-1]
 		worst, far := -1, tol
 		for i := a + 1; i < b; i++ {
-			if d := toSegment(at(i), at(a), at(b)); d > far {
+			if d := ToSegment(at(i), at(a), at(b)); d > far {
 				worst, far = i, d
 			}
 		}
@@ -140,8 +141,8 @@ func thinBetween(at func(int) Vec, from, to int, tol float64, keep []bool) {
 	}
 }
 
-// toSegment returns the distance of p from the segment a to b.
-func toSegment(p, a, b Vec) float64 {
+// ToSegment returns the distance of p from the segment a to b.
+func ToSegment(p, a, b Vec) float64 {
 	d := b.Sub(a)
 	l := d.Dot(d)
 	if l == 0 {
@@ -199,7 +200,7 @@ func (f *fitter) cubic(pts []Vec, t0, t1 Vec, depth int) {
 	a, b := pts[0], pts[n-1]
 	line := true
 	for _, p := range pts[1 : n-1] {
-		if toSegment(p, a, b) > f.tol/4 {
+		if ToSegment(p, a, b) > f.tol/4 {
 			line = false
 			break
 		}
@@ -285,7 +286,7 @@ func leastSquares(pts []Vec, u []float64, t0, t1 Vec) Segment {
 func (f *fitter) error(pts []Vec, u []float64, s Segment) (worst float64, at int) {
 	for i := 1; i < len(pts); i++ {
 		d := s.At(pts[0], u[i]).Sub(pts[i]).Len()
-		m := toSegment(s.At(pts[0], (u[i-1]+u[i])/2), pts[i-1], pts[i])
+		m := ToSegment(s.At(pts[0], (u[i-1]+u[i])/2), pts[i-1], pts[i])
 		if d = math.Max(d, m); d > worst {
 			worst, at = d, i
 		}
@@ -321,7 +322,7 @@ func FitOne(pts []Vec, begin, end Vec) Segment {
 	far := 0.0
 	for _, p := range pts {
 		box = box.Grow(p)
-		far = math.Max(far, toSegment(p, pts[0], pts[n-1]))
+		far = math.Max(far, ToSegment(p, pts[0], pts[n-1]))
 	}
 	if far <= 1e-6*math.Max(box.W(), box.H()) {
 		return Segment{Kind: Line, To: pts[n-1]}

@@ -109,11 +109,9 @@ func plateOutline(mid geom.Vec, wide, high float64, form [4]string, size [4]floa
 // circle returns a circle as four cubics, within 0.03% of its radius.
 func circle(c geom.Vec, r float64) geom.Contour {
 	m := geom.Matrix{A: r, D: r, E: c.X, F: c.Y}
-	return geom.Contour{
-		Start:  geom.Vec{X: c.X + r, Y: c.Y},
-		Segs:   geom.UnitArc(m, 0, 2*math.Pi),
-		Closed: true,
-	}
+	out := geom.Contour{Segs: geom.UnitArc(m, 0, 2*math.Pi), Closed: true}
+	out.Start = out.End()
+	return out
 }
 
 // addDisc adds a disc of the diameter MM[0] about At[0], with MM[1] a ring with

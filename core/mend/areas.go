@@ -185,10 +185,9 @@ func divide(w *Work, m *recipe.Mend) error {
 	top := which[len(which)-1] + 1
 	for n, c := range cells {
 		sh := w.Sheet.Shapes[c.top]
-		made := newShape(m, n, sh.Name, sh.Color, w.contours(c.area, src))
+		made := newShape(m, n, sh.Name, w.Color[c.top], w.contours(c.area, src))
 		made.Group, made.Opacity = sh.Group, sh.Opacity
 		w.insert(top+n, made)
-		w.Color[top+n] = w.Color[c.top]
 	}
 	w.remove(which...)
 	return nil
@@ -259,12 +258,11 @@ func split(w *Work, m *recipe.Mend) error {
 		if len(r) < 2 {
 			continue
 		}
-		sh, color := w.Sheet.Shapes[i], w.Color[i]
+		sh := w.Sheet.Shapes[i]
 		for j := range r {
-			made := newShape(m, n, sh.Name, sh.Color, w.contours(r[j:j+1], src))
+			made := newShape(m, n, sh.Name, w.Color[i], w.contours(r[j:j+1], src))
 			made.Group, made.Opacity = sh.Group, sh.Opacity
 			w.insert(i+1+j, made)
-			w.Color[i+1+j] = color
 			n++
 		}
 		w.remove(i)

@@ -220,9 +220,6 @@ func (l *look) around(at geom.Vec, far float64) geom.Box {
 	return geom.Box{Min: at.Sub(d), Max: at.Add(d)}
 }
 
-// fromGrid returns the place of a point in grid units.
-func (l *look) fromGrid(v geom.Vec) geom.Vec { return v.Mul(l.Grid) }
-
 func mmOf(v float64) string { return units.MM(v) }
 
 func pair(v geom.Vec) [2]float64 { return [2]float64{v.X, v.Y} }

@@ -82,11 +82,7 @@ func (l *look) same(j, k int, tol float64) bool {
 // rim returns the length of a region's outline in grid units.
 func (l *look) rim(r plane.Region) float64 {
 	sum := 0.0
-	r.Loops(func(lp plane.Loop) {
-		for i, p := range lp {
-			sum += vecOf(lp[(i+1)%len(lp)]).Sub(vecOf(p)).Len()
-		}
-	})
+	r.Loops(func(lp plane.Loop) { sum += lengthOf(lp) })
 	return sum
 }
 
@@ -125,7 +121,7 @@ func findScraps(l *look) []Finding {
 			continue
 		}
 		for _, p := range l.region[k] {
-			if b := l.boxOf(plane.Region{p}); small(b) {
+			if b := l.boxOf(plane.Region{p}); small(b) && math.Max(b.W(), b.H()) > l.px(dustMM) {
 				at := l.place(p.Outer[0])
 				m := recipe.Mend{Do: "shed", Shapes: []string{sh.Key}, At: [][2]float64{pair(at)}}
 				out = append(out, l.scrap(b, fix(m, "Drop this piece"), k))

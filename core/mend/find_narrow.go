@@ -61,6 +61,12 @@ func (l *look) tip(k int, at geom.Vec, angle, radius float64) Finding {
 	}
 }
 
+// dust reports whether a narrow spot is too small to matter.
+func (l *look) dust(spot []ball) bool {
+	box := l.spotBox(spot)
+	return math.Max(box.W(), box.H()) < l.px(2*dustMM) || l.mm(2*narrowest(spot).r) < dustMM/5
+}
+
 // findThin finds places where what is seen of a colour is thinner than the
 // smallest width, between outlines of its own.
 func findThin(l *look) []Finding {
@@ -78,7 +84,7 @@ func findThin(l *look) []Finding {
 		}
 		for _, spot := range spots(newGauge(loopsOf(part.region)).narrow(width*0.99, false, slantOfSpots), width*0.6) {
 			b := narrowest(spot)
-			if !even(spot) || !mine(b.at) || !mine(b.q) {
+			if !even(spot) || l.dust(spot) || !mine(b.at) || !mine(b.q) {
 				continue
 			}
 			at := l.fromGrid(b.c)
@@ -113,38 +119,36 @@ func findSlots(l *look) []Finding {
 	var out []Finding
 	loops := loopsOf(l.all)
 	whole := pieceOfLoop(l.all)
+	done := map[int]bool{}
+	for n, lp := range loops {
+		if lp.Area2() >= 0 || !smallHole(lp, width) {
+			continue
+		}
+		done[n] = true
+		if b := l.boxOf(plane.Region{{Outer: lp}}); math.Max(b.W(), b.H()) < l.px(dustMM) {
+			continue
+		}
+		if k := owners.of(vecOf(lp[0])); k >= 0 {
+			box := l.boxOf(plane.Region{{Outer: lp}})
+			out = append(out, l.slot(k, k, box.Center(), box, math.Min(box.W(), box.H())/l.PxPerMM, true))
+		}
+	}
 	g := newGauge(loops)
 	for _, spot := range spots(g.narrow(width*0.99, true, slantOfSpots), width*0.6) {
 		b := narrowest(spot)
-		if !even(spot) && !roundHole(loops, spot, width) {
+		if done[b.loop] || !even(spot) || l.dust(spot) {
 			continue
 		}
 		j, k := owners.of(b.at), owners.of(b.q)
 		if j < 0 || k < 0 || j != k && whole[b.loop] != whole[g.loopOfEdge(b.edge)] {
 			continue
 		}
-		at := l.fromGrid(b.c)
-		out = append(out, l.slot(j, k, at, spot, roundHole(loops, spot, width)))
+		out = append(out, l.slot(j, k, l.fromGrid(b.c), l.spotBox(spot), l.mm(2*b.r), false))
 	}
 	return out
 }
 
-// roundHole reports whether a spot is a whole small hole.
-func roundHole(loops []plane.Loop, spot []ball, width float64) bool {
-	lp := loops[spot[0].loop]
-	if lp.Area2() > 0 {
-		return false
-	}
-	for _, b := range spot {
-		if b.loop != spot[0].loop {
-			return false
-		}
-	}
-	lo, hi, _ := plane.Region{{Outer: lp}}.Bounds()
-	return float64(max(hi.X-lo.X, hi.Y-lo.Y)) < 2.5*width
-}
-
-func (l *look) slot(j, k int, at geom.Vec, spot []ball, hole bool) Finding {
+func (l *look) slot(j, k int, at geom.Vec, box geom.Box, wide float64, hole bool) Finding {
 	of := []int{j}
 	if k != j {
 		of = append(of, k)
@@ -153,12 +157,12 @@ func (l *look) slot(j, k int, at geom.Vec, spot []ball, hole bool) Finding {
 	keys := l.keys(of)
 	limit := l.limits.Slot
 	m := recipe.Mend{Shapes: keys, At: [][2]float64{pair(at)}}
-	wide := m
-	wide.Do, wide.MM = "widen", []float64{limit}
+	more := m
+	more.Do, more.MM = "widen", []float64{limit}
 	f := Finding{
-		Shapes: keys, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*narrowest(spot).r)) + " wide",
+		Shapes: keys, At: at, Box: box, Measure: mmOf(wide) + " wide",
 	}
-	widen := fix(wide, "Widen it to %s", mmOf(limit))
+	widen := fix(more, "Widen it to %s", mmOf(limit))
 	m.Do = "plug"
 	if hole {
 		f.Fixes = []Fix{fix(m, "Fill the hole"), widen}
@@ -180,38 +184,41 @@ func pieceOfLoop(r plane.Region) []int {
 	return out
 }
 
-// A piece is loose when it is much smaller than the largest one, and there are
-// few of its kind: many pieces of one size are meant to be apart.
+// A piece is loose when it is much smaller than the largest one and than the
+// piece next to it, lies no farther from that than it is large itself, and there
+// are few of its kind: many pieces are meant to be apart.
 const (
-	looseShare = 0.3
-	mostLoose  = 12
+	looseShare = 0.4
+	mostPieces = 8
+	mostLoose  = 3
 )
 
 // findLoose finds pieces that would fall off: they hang together with nothing.
 func findLoose(l *look) []Finding {
-	if len(l.all) < 2 {
-		return nil
-	}
-	largest := int64(0)
-	for _, p := range l.all {
-		largest = max(largest, p.Area2())
-	}
-	var which []int
+	var real []int
+	largest := 0.0
 	for i, p := range l.all {
 		b := l.boxOf(plane.Region{p})
-		if float64(p.Area2()) < looseShare*float64(largest) && math.Max(b.W(), b.H()) >= l.px(l.limits.Scrap) {
-			which = append(which, i)
+		if math.Max(b.W(), b.H()) >= l.px(l.limits.Scrap) {
+			real = append(real, i)
+			largest = math.Max(largest, float64(p.Area2()))
 		}
 	}
-	if len(which) > mostLoose {
+	if len(real) < 2 || len(real) > mostPieces {
 		return nil
 	}
 	owners := l.owners()
 	var out []Finding
-	for _, i := range which {
+	for _, i := range real {
+		if float64(l.all[i].Area2()) > looseShare*largest {
+			continue
+		}
 		if f, ok := l.loose(i, owners); ok {
 			out = append(out, f)
 		}
+	}
+	if len(out) > mostLoose {
+		return nil
 	}
 	return out
 }
@@ -227,7 +234,13 @@ func (l *look) loose(i int, owners *owners) (Finding, bool) {
 	}
 	p, q := shortest(piece, rest)
 	j, k := owners.of(p), owners.of(q)
-	if j < 0 || k < 0 {
+	if j < 0 || k < 0 || l.shape(j).Stroke != nil && l.shape(k).Stroke != nil {
+		return Finding{}, false // lines are drawn apart on purpose
+	}
+	b := l.boxOf(l.all[i : i+1])
+	next := nearestPiece(l.all, i, q)
+	if l.mm(q.Sub(p).Len())*l.PxPerMM > 1.2*math.Max(b.W(), b.H()) ||
+		float64(l.all[i].Area2()) > looseShare*float64(l.all[next].Area2()) {
 		return Finding{}, false
 	}
 	width := math.Max(l.limits.Thin*1.25, 0.1)
@@ -249,6 +262,20 @@ func (l *look) loose(i int, owners *owners) (Finding, bool) {
 			fix(recipe.Mend{Do: "shed", Shapes: l.keys([]int{j}), At: [][2]float64{pair(inside)}}, "Drop this piece"),
 		},
 	}, true
+}
+
+// nearestPiece returns the piece other than i on whose outline a point lies.
+func nearestPiece(all plane.Region, i int, q geom.Vec) int {
+	best, least := i, math.Inf(1)
+	for j := range all {
+		if j == i {
+			continue
+		}
+		if d := plane.NewSegmentIndex(all[j]).Nearest(q.X, q.Y, least); d.Edge >= 0 {
+			best, least = j, d.Dist
+		}
+	}
+	return best
 }
 
 // shortest returns the nearest points of two sets of loops.
@@ -288,7 +315,7 @@ func shed(w *Work, m *recipe.Mend) error {
 		if err != nil {
 			return err
 		}
-		best, far := -1, 16.0 // grid units: the place lies on the outline
+		best, far := -1, 512.0 // grid units: the place lies on an outline flattened otherwise
 		for k := range r {
 			f := plane.NewSegmentIndex(r[k]).Nearest(x, y, far)
 			if f.Edge >= 0 {

@@ -129,10 +129,10 @@ func findSlits(l *look) []Finding {
 	}
 	for _, r := range regions {
 		for _, spot := range spots(newGauge(loopsOf(r)).narrow(width, true, slantOfSpots), width*0.6) {
-			if !even(spot) {
+			b := narrowest(spot)
+			if !even(spot) || l.mm(2*b.r) < dustMM/5 {
 				continue
 			}
-			b := narrowest(spot)
 			j, k := owners.of(b.at), owners.of(b.q)
 			at := l.fromGrid(b.c)
 			if j < 0 || k < 0 || j == k || seen(at) {
@@ -196,6 +196,9 @@ func findTouches(l *look) []Finding {
 		visits := map[plane.Point]int{}
 		var order []plane.Point
 		l.parts[i].region.Loops(func(lp plane.Loop) {
+			if b := l.boxOf(plane.Region{{Outer: lp}}); math.Max(b.W(), b.H()) < l.px(4*dustMM) {
+				return
+			}
 			for _, p := range lp {
 				if visits[p]++; visits[p] == 2 {
 					order = append(order, p)

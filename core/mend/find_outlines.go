@@ -9,8 +9,12 @@ import (
 	"bildhauer/core/units"
 )
 
-// touchingMM is the distance in mm below which ends meet.
-const touchingMM = 0.001
+// touchingMM is the distance in mm below which ends meet: what files round away.
+const touchingMM = 0.02
+
+// dustMM is the size in mm below which nothing is worth a word: a solid has it
+// or not, and nobody sees it.
+const dustMM = 0.05
 
 // findOpen finds filled contours that are not closed, and lines whose two ends
 // nearly meet.
@@ -241,10 +245,11 @@ func (l *look) crossingsOf(k int) (loops []plane.Loop, out []plane.Crossing) {
 
 // parting reports whether the outlines part behind a crossing.
 func (l *look) parting(loops []plane.Loop, c plane.Crossing, index map[int]*plane.SegmentIndex) bool {
+	far := l.units(2 * dustMM)
 	if c.Loop[0] == c.Loop[1] {
-		return true
+		lp := loops[c.Loop[0]]
+		return leaves(lp, c, 0, far) && leaves(lp, c, 1, far)
 	}
-	far := l.units(0.1)
 	for side := range 2 {
 		other := c.Loop[1-side]
 		if index[other] == nil {
@@ -258,6 +263,28 @@ func (l *look) parting(loops []plane.Loop, c plane.Crossing, index map[int]*plan
 		}
 	}
 	return false
+}
+
+// leaves reports whether one of two crossing edges of a loop is, a little
+// further on both ways, away from where the other one runs.
+func leaves(lp plane.Loop, c plane.Crossing, side int, far float64) bool {
+	const steps = 12
+	var other []geom.Vec
+	for i := -steps; i <= steps; i++ {
+		d := 1.5 * far * math.Abs(float64(i)) / steps
+		other = append(other, walk(lp, c.Edge[1-side], c.At, d, i < 0))
+	}
+	for _, back := range [2]bool{false, true} {
+		p := walk(lp, c.Edge[side], c.At, far, back)
+		near := math.Inf(1)
+		for i := 1; i < len(other); i++ {
+			near = math.Min(near, geom.ToSegment(p, other[i-1], other[i]))
+		}
+		if near < far/12 {
+			return false
+		}
+	}
+	return true
 }
 
 // walk returns the point so far along a loop from a point of one of its edges.

@@ -37,7 +37,7 @@ func (w *Work) offset(r plane.Region, mm float64, how string) (plane.Region, err
 
 // offsetBy grows a region by grid units.
 func (w *Work) offsetBy(r plane.Region, d float64, how string) (plane.Region, error) {
-	st := plane.OffsetStyle{ArcTol: math.Max(1, math.Abs(d)/4000)}
+	st := plane.OffsetStyle{ArcTol: math.Max(1, math.Abs(d)/8000)}
 	if how == "mitre" {
 		st.Join, st.MiterLimit = plane.MiterJoin, 10
 	}

@@ -34,15 +34,30 @@ func (w *Work) spotNear(r plane.Region, at geom.Vec, width float64, outside bool
 	return best
 }
 
-// patch returns the area within radius of the middles of a spot's balls.
+// patch returns the area within radius of the middles of a spot's balls, but for
+// a hundredth of it.
 func patch(spot []ball, radius float64) (plane.Region, error) {
 	var loops []plane.Loop
-	for i, b := range spot {
-		loops = append(loops, disc(b.c, radius))
-		if i > 0 && spot[i-1].loop == b.loop && spot[i-1].c.Sub(b.c).Len() < radius {
-			loops = append(loops, capsule(spot[i-1].c, b.c, radius))
+	var run []geom.Vec
+	end := func() {
+		keep := geom.Thinned(run, false, radius/100)
+		for i, k := range keep {
+			if i > 0 {
+				loops = append(loops, capsule(run[keep[i-1]], run[k], radius))
+			}
 		}
+		if len(keep) == 1 {
+			loops = append(loops, disc(run[0], radius))
+		}
+		run = run[:0]
 	}
+	for i, b := range spot {
+		if i > 0 && (spot[i-1].loop != b.loop || spot[i-1].c.Sub(b.c).Len() > radius) {
+			end()
+		}
+		run = append(run, b.c)
+	}
+	end()
 	return fill(loops)
 }
 
@@ -88,7 +103,7 @@ func thicken(w *Work, m *recipe.Mend) error {
 	if spot == nil {
 		return lost("the thin spot")
 	}
-	extra, err := patch(spot, width/2*1.002)
+	extra, err := patch(spot, width/2*1.02)
 	if err != nil {
 		return err
 	}
@@ -140,11 +155,7 @@ func widen(w *Work, m *recipe.Mend) error {
 		return err
 	}
 	width := w.units(m.MM[0])
-	spot := w.spotNear(r, vec(m.At[0]), width, true)
-	if spot == nil {
-		return lost("the slot")
-	}
-	extra, err := patch(spot, width/2*1.002)
+	extra, err := w.wider(r, vec(m.At[0]), width)
 	if err != nil {
 		return err
 	}
@@ -167,6 +178,43 @@ func widen(w *Work, m *recipe.Mend) error {
 	return nil
 }
 
+// wider returns the area that makes the hole or slot at a place wide enough.
+func (w *Work) wider(r plane.Region, at geom.Vec, width float64) (plane.Region, error) {
+	if h := holeAt(r, w.onGrid(at)); h != nil && smallHole(h, width) {
+		lo, hi, _ := plane.Region{{Outer: h}}.Bounds()
+		mid := vecOf(lo).Lerp(vecOf(hi), 0.5)
+		return plane.Region{{Outer: disc(mid, width/2*1.01)}}, nil
+	}
+	spot := w.spotNear(r, at, width, true)
+	if spot == nil {
+		return nil, lost("the slot")
+	}
+	return patch(spot, width/2*1.01)
+}
+
+// holeAt returns the hole of a region that a point lies in, or nil.
+func holeAt(r plane.Region, p plane.Point) plane.Loop {
+	for _, poly := range r {
+		for _, h := range poly.Holes {
+			if h.Contains(p) {
+				return h
+			}
+		}
+	}
+	return nil
+}
+
+// smallHole reports whether a hole is about as long as wide and no disc of the
+// width fits into it.
+func smallHole(h plane.Loop, width float64) bool {
+	lo, hi, _ := plane.Region{{Outer: h}}.Bounds()
+	if float64(max(hi.X-lo.X, hi.Y-lo.Y)) > 2.5*width {
+		return false
+	}
+	left, err := plane.Region{{Outer: reversed(h)}}.Offset(-width/2*0.99, plane.OffsetStyle{})
+	return err == nil && len(left) == 0
+}
+
 // plug fills the hole of shapes that At[0] lies in; with a width MM[0] the slot
 // there that is narrower than that.
 func plug(w *Work, m *recipe.Mend) error {
@@ -186,13 +234,8 @@ func plug(w *Work, m *recipe.Mend) error {
 		}
 		return w.addTo(which, extra, vec(m.At[0]), src)
 	}
-	for _, poly := range r {
-		for _, h := range poly.Holes {
-			if h.Contains(p) {
-				inside := plane.Region{{Outer: reversed(h)}}
-				return w.addTo(which, inside, vec(m.At[0]), src)
-			}
-		}
+	if h := holeAt(r, p); h != nil {
+		return w.addTo(which, plane.Region{{Outer: reversed(h)}}, vec(m.At[0]), src)
 	}
 	return lost("the hole")
 }
@@ -218,8 +261,17 @@ func (w *Work) closing(r plane.Region, spot []ball, width float64) (plane.Region
 	if grown, err = w.offsetBy(grown, -width/2, ""); err != nil {
 		return nil, err
 	}
-	return plane.Combine(grown, near, plane.Intersect)
+	gap, err := plane.Combine(grown, near, plane.Intersect)
+	if err != nil {
+		return nil, err
+	}
+	return w.rimmed(gap)
 }
+
+// rimmed returns an area grown by a few grid units. What was cut from a shape
+// has its points beside the shape's edges by a rounding; without a rim slivers
+// of no width would be left along them.
+func (w *Work) rimmed(r plane.Region) (plane.Region, error) { return w.offsetBy(r, 8, "mitre") }
 
 func reversed(l plane.Loop) plane.Loop {
 	out := slices.Clone(l)
@@ -339,6 +391,9 @@ func blunt(w *Work, m *recipe.Mend) error {
 				return err
 			}
 		}
+		if off, err = w.rimmed(off); err != nil {
+			return err
+		}
 		left, err := plane.Combine(r, off, plane.Subtract)
 		if err != nil {
 			return err
@@ -385,7 +440,9 @@ func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.R
 		if err != nil {
 			return nil, err
 		}
-		if open, err = w.offsetBy(open, radius, ""); err != nil {
+		// A little more than it was thinned by, lest roundings leave slivers
+		// along the sides.
+		if open, err = w.offsetBy(open, radius+4, ""); err != nil {
 			return nil, err
 		}
 		rest, err := plane.Combine(piece, open, plane.Subtract)

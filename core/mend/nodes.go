@@ -92,7 +92,9 @@ func (w *Work) nodeEdit(i int, m *recipe.Mend) (*nodeEdit, error) {
 
 // place returns a place of the page in the shape's own space, by a difference.
 func (e *nodeEdit) place(p [2]float64) geom.Vec { return e.to.Apply(vec(p)) }
-func (e *nodeEdit) delta(p [2]float64) geom.Vec { return e.to.Apply(vec(p)).Sub(e.to.Apply(geom.Vec{})) }
+func (e *nodeEdit) delta(p [2]float64) geom.Vec {
+	return e.to.Apply(vec(p)).Sub(e.to.Apply(geom.Vec{}))
+}
 
 // each calls f for each chosen node.
 func (e *nodeEdit) each(f func(p *Path, k int)) {

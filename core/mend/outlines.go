@@ -188,6 +188,11 @@ func weldNodes(w *Work, m *recipe.Mend) error {
 
 // welded returns a contour without needless nodes, and how many it lost.
 func welded(c geom.Contour, tol float64) (geom.Contour, int) {
+	if c.Closed && len(c.Segs) > 1 && c.End() != c.Start && c.End().Sub(c.Start).Len() <= tol {
+		// It returns but for a rounding: nobody calls that two nodes.
+		c = c.Clone()
+		c.Segs[len(c.Segs)-1].To = c.Start
+	}
 	p := PathOf(c)
 	before := len(p.At)
 	for k := range p.Straight {
@@ -197,6 +202,7 @@ func welded(c geom.Contour, tol float64) (geom.Contour, int) {
 		}
 	}
 	p = p.merged(tol)
+	doubled := before - len(p.At)
 	// Straight runs.
 	gone := map[int]bool{}
 	for k := range p.At {
@@ -209,7 +215,8 @@ func welded(c geom.Contour, tol float64) (geom.Contour, int) {
 			gone[k] = true
 		}
 	}
-	if len(gone) > 0 {
+	// A single node in a line is no fault.
+	if len(gone) > 1 || doubled > 0 {
 		p = p.dropped(gone)
 	}
 	if before == len(p.At) {

@@ -29,6 +29,10 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 		return err
 	}
 	width := w.units(m.MM[0])
+	upper, lower := 1, 0
+	if which[0] > which[1] {
+		upper, lower = 0, 1
+	}
 	fresh := [2]plane.Region{list[0], list[1]}
 	done := false
 	for _, spot := range spots(s.between(both, width), width*0.6) {
@@ -42,29 +46,43 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 		if err != nil {
 			return err
 		}
-		if gap, err = plane.Combine(gap, both, plane.Subtract); err != nil {
-			return err
-		}
-		half, err := s.half(gap, width)
+		open, err := plane.Combine(gap, both, plane.Subtract)
 		if err != nil {
 			return err
 		}
-		other, err := plane.Combine(gap, half, plane.Subtract)
+		half, err := s.half(open, width)
 		if err != nil {
 			return err
 		}
-		for k, add := range [2]plane.Region{half, other} {
+		if upper == 1 {
+			if half, err = plane.Combine(open, half, plane.Subtract); err != nil {
+				return err
+			}
+		}
+		if half, err = w.rimmed(half); err != nil {
+			return err
+		}
+		for k, add := range map[int]plane.Region{upper: half, lower: gap} {
 			if fresh[k], err = plane.Combine(fresh[k], add, plane.Union); err != nil {
 				return err
 			}
 		}
-		done = done || len(gap) > 0
+		done = done || len(open) > 0
 	}
 	if !done {
 		return lost("the slit")
 	}
-	w.setRegion(which[0], fresh[0], src)
-	w.setRegion(which[1], fresh[1], src)
+	// The lower one is cut by the upper one as that is drawn now, so that both
+	// have one border.
+	w.setRegion(which[upper], fresh[upper], src)
+	above, err := w.region(which[upper], src)
+	if err != nil {
+		return err
+	}
+	if fresh[lower], err = plane.Combine(fresh[lower], above, plane.Subtract); err != nil {
+		return err
+	}
+	w.setRegion(which[lower], fresh[lower], src)
 	return nil
 }
 

@@ -30,23 +30,28 @@ type Work struct {
 	In      []bool          // of each shape: does it take part?
 	Color   []artwork.Color // of each shape, as it was decided
 	PxPerMM float64         // of the page at the final size
+	Origin  geom.Vec        // of the grid, px: the middle of what takes part
 	Grid    float64         // px a grid unit
 	Fonts   *font.Library   // for lettering; nil for the shipped ones
 }
 
 // New begins the mending of a sheet.
 func New(s *artwork.Sheet, in []bool, color []artwork.Color, pxPerMM float64) *Work {
-	box := s.Page
+	box := geom.EmptyBox()
 	for i := range s.Shapes {
-		box = box.Union(s.Shapes[i].Reach())
+		if in[i] {
+			box = box.Union(s.Shapes[i].Reach())
+		}
 	}
+	w := &Work{Sheet: s, In: in, Color: color, PxPerMM: pxPerMM}
 	far := 1e-6
 	if !box.Empty() {
-		far = max(far, math.Abs(box.Min.X), math.Abs(box.Min.Y), math.Abs(box.Max.X), math.Abs(box.Max.Y))
+		far, w.Origin = math.Max(far, math.Max(box.W(), box.H())/2), box.Center()
 	}
 	// Within 2^23 units, so that outlines may grow eightfold.
 	_, exp := math.Frexp(far / (1 << 23))
-	return &Work{Sheet: s, In: in, Color: color, PxPerMM: pxPerMM, Grid: math.Ldexp(1, exp)}
+	w.Grid = math.Ldexp(1, exp)
+	return w
 }
 
 // tol returns how far flattened curves depart from the true ones, px: about a
@@ -63,12 +68,17 @@ func (w *Work) onGrid(v geom.Vec) plane.Point {
 	return plane.Snap([][]geom.Vec{{v}}, w.toGrid)[0][0]
 }
 
-func (w *Work) toGrid(v geom.Vec) (x, y float64) { return v.X / w.Grid, v.Y / w.Grid }
+func (w *Work) toGrid(v geom.Vec) (x, y float64) {
+	return (v.X - w.Origin.X) / w.Grid, (v.Y - w.Origin.Y) / w.Grid
+}
 
 // place is the inverse of onGrid.
 func (w *Work) place(p plane.Point) geom.Vec {
-	return geom.Vec{X: float64(p.X) * w.Grid, Y: float64(p.Y) * w.Grid}
+	return w.fromGrid(vecOf(p))
 }
+
+// fromGrid returns the place of a point in grid units.
+func (w *Work) fromGrid(v geom.Vec) geom.Vec { return w.Origin.Add(v.Mul(w.Grid)) }
 
 func (w *Work) clone() *Work {
 	out := *w
@@ -118,7 +128,37 @@ func (w *Work) setContours(i int, list []geom.Contour) {
 
 // setRegion makes a shape the area of a region that was made from the outlines
 // in src.
-func (w *Work) setRegion(i int, r plane.Region, src *sources) { w.setContours(i, w.contours(r, src)) }
+func (w *Work) setRegion(i int, r plane.Region, src *sources) {
+	w.setContours(i, w.contours(withoutSlivers(r), src))
+}
+
+// withoutSlivers drops pieces and holes that are on the average no wider than a
+// few grid units: roundings where outlines run along each other.
+func withoutSlivers(r plane.Region) plane.Region {
+	var out plane.Region
+	for _, p := range r {
+		if sliver(p.Outer) {
+			continue
+		}
+		p.Holes = slices.DeleteFunc(slices.Clone(p.Holes), sliver)
+		out = append(out, p)
+	}
+	return out
+}
+
+func sliver(l plane.Loop) bool {
+	const width = 20
+	return math.Abs(float64(l.Area2())) < width*lengthOf(l)
+}
+
+// lengthOf returns the length of a loop in grid units.
+func lengthOf(l plane.Loop) float64 {
+	sum := 0.0
+	for i, p := range l {
+		sum += vecOf(l[(i+1)%len(l)]).Sub(vecOf(p)).Len()
+	}
+	return sum
+}
 
 // region returns the area of a shape on the grid, clips applied, and notes in
 // src, if not nil, which curves it comes from.

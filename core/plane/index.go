@@ -66,7 +66,9 @@ func (b *ibox) dist2(x, y float64) float64 {
 }
 
 // NewSegmentIndex indexes the edges of all loops of a polygon.
-func NewSegmentIndex(p Polygon) *SegmentIndex { return NewLoopIndex(append([]Loop{p.Outer}, p.Holes...)) }
+func NewSegmentIndex(p Polygon) *SegmentIndex {
+	return NewLoopIndex(append([]Loop{p.Outer}, p.Holes...))
+}
 
 // NewLoopIndex indexes the edges of all loops.
 func NewLoopIndex(loops []Loop) *SegmentIndex {

@@ -65,7 +65,7 @@ var (
 		"Strokes and bridges thinner than this break."}
 	SlotLimit = MendLimit{Limit{"slot", "The smallest hole", 0, 100, "mm", 0.1}, 0.5,
 		"Holes and slots narrower than this close when printed or painted."}
-	TipLimit = MendLimit{Limit{"tip", "The sharpest tip", 0, 90, "°", 1}, 20,
+	TipLimit = MendLimit{Limit{"tip", "The sharpest tip", 0, 90, "°", 1}, 15,
 		"Tips sharper than this break off or prick."}
 	ScrapLimit = MendLimit{Limit{"scrap", "The smallest shape", 0, 100, "mm", 0.1}, 0.6,
 		"Shapes smaller than this in both directions are left over."}

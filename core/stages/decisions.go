@@ -20,6 +20,9 @@ func chooseInput(j Made[*Joined], r *recipe.Recipe) ChooseInput {
 	rule := recipe.Intake{}
 	for i := range s.Shapes {
 		k := s.Shapes[i].Key
+		if recipe.Mended(k) { // made to take part, on the page or off it
+			in.Choice[k] = true
+		}
 		if c, ok := in.Choice[k]; ok && c == rule.Included(s, i) {
 			delete(in.Choice, k)
 		}

@@ -72,8 +72,17 @@ func (l *Line) Regions(ctx context.Context) (Made[*Regions], error) {
 
 // RegionsOf does the same for artwork that was joined already.
 func (l *Line) RegionsOf(ctx context.Context, joined Made[*Joined]) (Made[*Regions], error) {
+	mended, err := l.MendedOf(ctx, joined)
+	if err != nil {
+		return Made[*Regions]{}, err
+	}
+	return l.RegionsOfMended(ctx, mended)
+}
+
+// RegionsOfMended does the same for artwork that was mended already.
+func (l *Line) RegionsOfMended(ctx context.Context, mended *Mended) (Made[*Regions], error) {
 	var none Made[*Regions]
-	chosen, err := Choose.Make(ctx, l.Keep, chooseInput(joined, l.Recipe))
+	chosen, err := Choose.Make(ctx, l.Keep, chooseInput(mended.Joined, l.Recipe))
 	if err != nil {
 		return none, err
 	}

@@ -1,6 +1,6 @@
 // Package stages is the line from the bytes of files and a recipe to solids:
 //
-//	read > join > choose > size > regions > plan > solid > check
+//	read > join > mend > choose > size > regions > plan > solid > check
 //
 // Each stage is a pure function of one input struct. Results are kept by the
 // hash of exactly that struct, so:

@@ -1,0 +1,152 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strings"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/mend"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+	"bildhauer/core/write"
+)
+
+// listed is what --list prints of a finding.
+type listed struct {
+	File    string     `json:"file"`
+	Kind    string     `json:"kind"`
+	Shapes  []string   `json:"shapes"`
+	AtMM    [2]float64 `json:"at_mm"` // on the page
+	Measure string     `json:"measure"`
+	Fix     string     `json:"fix"`
+}
+
+// mendFiles lists or takes the findings of files and writes what they come to.
+func mendFiles(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	fs := newFlags("mend", stderr)
+	how := readFlags(fs)
+	to := outputs{}
+	fs.StringVar(&to.out, "o", "", "")
+	fs.StringVar(&to.dir, "d", "", "")
+	fixes := fs.String("fix", "all", "")
+	list := fs.Bool("list", false, "")
+	measures := measureFlags(fs)
+	files, err := parseFiles(fs, args, stderr)
+	if err != nil {
+		return err
+	}
+	kinds, err := kindsOf(*fixes)
+	if err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	r := recipe.New()
+	for _, f := range *measures {
+		f(&r)
+	}
+	if err := r.Check(); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	var targets []string
+	if !*list {
+		if err := to.check("mend", len(files), stderr); err != nil {
+			return err
+		}
+		if targets, err = to.targets(files, "svg"); err != nil {
+			return wrong(stderr, "%v", err)
+		}
+	}
+	if err := how.open(); err != nil {
+		return err
+	}
+	return each(ctx, files, stdout, stderr, func(ctx context.Context, j job) error {
+		s, err := how.load(ctx, j.path)
+		if err != nil {
+			return err
+		}
+		own := r.Clone()
+		if *list {
+			return listFindings(ctx, j, s, &own)
+		}
+		return mendOne(ctx, j, s, &own, kinds, targets[j.n])
+	})
+}
+
+// kindsOf reads a list of kinds; "all" is none.
+func kindsOf(list string) ([]string, error) {
+	if list == "all" || list == "" {
+		return nil, nil
+	}
+	var names []string
+	for _, k := range mend.Kinds {
+		names = append(names, k.Name)
+	}
+	kinds := strings.Split(list, ",")
+	for _, k := range kinds {
+		if _, ok := mend.KindOf(k); !ok {
+			return nil, fmt.Errorf("there is no finding %q; there are %s", k, strings.Join(names, ", "))
+		}
+	}
+	return kinds, nil
+}
+
+// findings looks for what there is to mend on a sheet.
+func findings(ctx context.Context, s *artwork.Sheet, r *recipe.Recipe) ([]mend.Finding, error) {
+	line := &stages.Line{Keep: stages.Direct{}, Recipe: r}
+	m, err := line.MendedOf(ctx, stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: s}})
+	if err != nil {
+		return nil, err
+	}
+	made, err := line.Findings(ctx, m)
+	return made.Value, err
+}
+
+func listFindings(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe) error {
+	found, err := findings(ctx, s, r)
+	if err != nil {
+		return fmt.Errorf("%s: %w", j.path, err)
+	}
+	out := json.NewEncoder(j.stdout)
+	for _, f := range found {
+		at := f.At.Mul(artwork.MMPerPx)
+		err := out.Encode(listed{j.path, f.Kind, f.Shapes, [2]float64{round4(at.X), round4(at.Y)}, f.Measure, f.Fixes[0].Will})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// mendOne takes findings of a sheet and writes the mended outlines.
+func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, kinds []string, target string) error {
+	line := &stages.Line{Keep: stages.Direct{}, Recipe: r}
+	taken, err := line.TakeAll(ctx, stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: s}}, kinds...)
+	if err != nil {
+		return fmt.Errorf("%s: %w", j.path, err)
+	}
+	for _, f := range taken.Left {
+		fmt.Fprintf(j.stderr, "bildhauer: %s: left as it is: %s, %s\n", j.path, f.Kind, f.Measure)
+	}
+	w := taken.Work
+	tol := w.Grid * (1 << 23) / 10_000
+	return create(
+		func(to []io.Writer) error {
+			return write.CleanSVG(ctx, to[0], withUnits(w.Sheet), func(i int) bool { return w.In[i] }, tol)
+		},
+		target,
+	)
+}
+
+// withUnits returns a sheet that can be written: one that was joined has its own
+// page in px.
+func withUnits(s *artwork.Sheet) *artwork.Sheet {
+	if s.SourceUnits != (geom.Matrix{}) {
+		return s
+	}
+	out := *s
+	out.SourceUnits = geom.Identity
+	return &out
+}
