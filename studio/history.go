@@ -43,6 +43,9 @@ func (s *Studio) Change(ctx context.Context, id string, base int64, c recipe.Cha
 		if err != nil || same {
 			return p, err
 		}
+		if err := s.checkMends(ctx, p, next, c.Edits); err != nil {
+			return p, err
+		}
 		rev, err := s.store.Push(ctx, id, p.Rev, labelOf(c.Label), doc)
 		if errors.Is(err, store.ErrConflict) {
 			continue

@@ -18,6 +18,7 @@ import (
 type View struct {
 	Joined  *stages.Joined
 	Artwork stages.Key      // of the joined sheets
+	Finding stages.Key      // of what there is to mend
 	Regions *stages.Regions // nil when there is a problem
 	Names   []string        // of the parts
 	Keys    []stages.Key    // of their solids
@@ -33,7 +34,14 @@ func (s *Studio) View(ctx context.Context, p Piece) (*View, error) {
 		return nil, err
 	}
 	v := &View{Joined: joined.Value, Artwork: joined.Key}
-	regions, err := line.RegionsOf(ctx, joined)
+	mended, err := line.MendedOf(ctx, joined)
+	if err != nil {
+		return nil, err
+	}
+	if v.Finding, err = line.FindingsKey(ctx, mended); err != nil {
+		return nil, err
+	}
+	regions, err := line.RegionsOfMended(ctx, mended)
 	if errors.As(err, &v.Problem) {
 		return v, nil
 	}

@@ -41,7 +41,8 @@ func shapePath(sh *artwork.Shape, tol float64) string {
 }
 
 // sentence makes an error a sentence.
-func sentence(err error) string {
-	s := err.Error()
+func sentence(err error) string { return sentenceOf(err.Error()) }
+
+func sentenceOf(s string) string {
 	return strings.ToUpper(s[:1]) + s[1:] + "."
 }

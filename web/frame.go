@@ -14,15 +14,19 @@ type Step struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
 	Hint string `json:"hint"`
-	Tree bool   `json:"tree"` // the left pane shows layers and shapes, not parts
+	Pane string `json:"pane"` // what the left pane lists; the step fills it unless it is Parts
 }
+
+// partsPane is the list of parts, which the frame draws.
+const partsPane = "Parts"
 
 // Steps lists the steps in the order in which people walk them.
 var Steps = []Step{
-	{"intake", "Intake", "what was read", true},
-	{"size", "Size", "how large it is", false},
-	{"raise", "Raise", "depth and bevel", false},
-	{"release", "Release", "check and download", false},
+	{"intake", "Intake", "what was read", "Layers and shapes"},
+	{"mend", "Mend", "make the outlines sound", "Findings"},
+	{"size", "Size", "how large it is", partsPane},
+	{"raise", "Raise", "depth and bevel", partsPane},
+	{"release", "Release", "check and download", partsPane},
 }
 
 // frame tells the page what it may not know by itself: the steps, the limits of
@@ -31,6 +35,9 @@ func (h *server) frame(c fiber.Ctx) error {
 	limits := map[string]recipe.Limit{}
 	for _, l := range recipe.Limits() {
 		limits[l.Name] = l
+	}
+	for _, l := range recipe.MendLimits() {
+		limits["mend."+l.Name] = l.Limit
 	}
 	return c.JSON(
 		fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "maxMB": read.MaxBytes >> 20},

@@ -48,6 +48,9 @@ type pieceState struct {
 	Sheets  []sheetState  `json:"sheets"`
 	Fonts   []recipe.Font `json:"fonts"`
 	Artwork stages.Key    `json:"artwork"` // of the joined sheets
+	Finding stages.Key    `json:"finding"` // of what there is to mend
+	Mends   int           `json:"mends"`   // how many were made
+	Left    int           `json:"left"`    // findings that were left
 }
 
 type sheetState struct {
@@ -79,7 +82,8 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		ID: p.ID, Name: p.Recipe.Name, Undo: p.Undo, Redo: p.Redo, Rev: p.Rev,
 		Size: p.Recipe.Size, Intake: p.Recipe.Intake, Own: p.Recipe.Parts.Own(), Parts: []partState{},
 		Page:    [2]float64{sheet.Page.W() * artwork.MMPerPx, sheet.Page.H() * artwork.MMPerPx},
-		Artwork: view.Artwork, Fonts: append([]recipe.Font{}, p.Recipe.Sheets.Fonts...), Sheets: []sheetState{},
+		Artwork: view.Artwork, Finding: view.Finding, Mends: len(p.Recipe.Mends.List),
+		Left: len(p.Recipe.Mends.Left), Fonts: append([]recipe.Font{}, p.Recipe.Sheets.Fonts...), Sheets: []sheetState{},
 	}
 	for i, s := range p.Recipe.Sheets.All() {
 		out.Sheets = append(

@@ -23,6 +23,10 @@ const neighbourShare = 0.12
 // neighbours of different colours that overlap at their seam.
 func findOverlaps(l *look) []Finding {
 	sets := geom.NewSets(len(l.taken))
+	members := make([][]int, len(l.taken))
+	for k := range members {
+		members[k] = []int{k}
+	}
 	places := map[int32]geom.Box{}
 	var seams []Finding
 	pairs := 0
@@ -37,20 +41,52 @@ func findOverlaps(l *look) []Finding {
 				continue
 			}
 			if l.Color[l.taken[j]] == l.Color[l.taken[k]] {
-				box := l.boxOf(both)
-				for _, s := range []int32{sets.Find(int32(j)), sets.Find(int32(k))} {
-					if b, ok := places[s]; ok {
-						box = box.Union(b)
-					}
+				a, b := sets.Find(int32(j)), sets.Find(int32(k))
+				box := l.boxOf(both).Union(boxIn(places, a)).Union(boxIn(places, b))
+				all := slices.Concat(members[a], members[b])
+				slices.Sort(all)
+				if a != b && !l.onTop(all) {
+					continue
 				}
-				sets.Join(int32(j), int32(k))
-				places[sets.Find(int32(k))] = box
+				sets.Join(a, b)
+				places[sets.Find(a)] = box
+				if a != b {
+					members[sets.Find(a)] = all
+				}
 			} else if f, ok := l.seamOverlap(j, k, both); ok {
 				seams = append(seams, f)
 			}
 		}
 	}
 	return append(l.united(sets, places), seams...)
+}
+
+func boxIn(places map[int32]geom.Box, k int32) geom.Box {
+	if b, ok := places[k]; ok {
+		return b
+	}
+	return geom.EmptyBox()
+}
+
+// onTop reports whether the picture stays when shapes of one colour become one
+// in the place of the topmost: nothing of another colour lies between them on
+// one of the lower ones.
+func (l *look) onTop(which []int) bool {
+	for i := which[0] + 1; i < which[len(which)-1]; i++ {
+		if slices.Contains(which, i) || l.Color[l.taken[i]] == l.Color[l.taken[which[0]]] || l.box[i].Empty() {
+			continue
+		}
+		for _, k := range which {
+			if k > i || !l.box[k].Overlaps(l.box[i]) {
+				continue
+			}
+			both, err := plane.Combine(l.region[k], l.region[i], plane.Intersect)
+			if err != nil || l.area(both) > 1e-3 {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 func (l *look) overlapping(j, k int) bool {

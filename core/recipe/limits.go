@@ -52,13 +52,14 @@ var (
 
 	MendTextLimit   = Limit{"mendText", "The length of a lettering", 0, 400, "", 0}
 	MendLengthLimit = Limit{"mendLength", "A length of a mend", -100_000, 100_000, "mm", 0.1}
+	TurnLimit       = Limit{"turn", "A turn", -360_000, 360_000, "°", 15}
 )
 
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
-		MendsLimit, MendTextLimit, MendLengthLimit}
+		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit}
 }
 
 // Check returns a sentence for a value outside the limit.

@@ -146,10 +146,7 @@ func (x *Mend) check() error {
 	if err := EditsLimit.Check(float64(max(len(x.Shapes), len(x.At), len(x.Nodes)))); err != nil {
 		return err
 	}
-	if !(math.Abs(x.Turn) <= 1e6) {
-		return fmt.Errorf("a turn of %g degrees is none", x.Turn)
-	}
-	return nil
+	return TurnLimit.Check(x.Turn)
 }
 
 // farAway bounds coordinates of the page in px, as the readers do.

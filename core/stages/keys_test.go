@@ -18,7 +18,7 @@ import (
 
 // inputs lists the input struct of every stage.
 var inputs = []any{
-	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, SolidInput{}, CheckInput{},
+	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, SolidInput{}, CheckInput{},
 }
 
 // TestEveryFieldIsInTheKey walks the fields of every input struct and holds that

@@ -194,6 +194,20 @@ func (l *Line) Work(ctx context.Context, m *Mended) (*mend.Work, error) {
 	return &w, nil
 }
 
+// Unmended returns the artwork before the first mend, at the same scale.
+func (l *Line) Unmended(ctx context.Context, m *Mended) (*mend.Work, error) {
+	if err := l.beginMending(ctx, m); err != nil {
+		return nil, err
+	}
+	first, err := Begin.Make(ctx, l.Keep, m.begin)
+	if err != nil {
+		return nil, err
+	}
+	w := *first.Value.Work
+	w.PxPerMM = m.PxPerMM
+	return &w, nil
+}
+
 // mends returns the mends in force as far as they matter, and whether the size
 // matters to any.
 func (l *Line) mends() (list []recipe.Mend, sized bool) {
@@ -268,9 +282,60 @@ func (l *Line) TakeAll(ctx context.Context, joined Made[*Joined], kinds ...strin
 
 // Findings returns what there is to mend on the artwork as it is mended so far.
 func (l *Line) Findings(ctx context.Context, m *Mended) (Made[[]mend.Finding], error) {
-	if err := l.beginMending(ctx, m); err != nil {
+	in, err := l.findInput(ctx, m)
+	if err != nil {
 		return Made[[]mend.Finding]{}, err
 	}
-	limits := mend.LimitsOf(&l.Recipe.Mends)
-	return Find.Make(ctx, l.Keep, FindInput{Step: m.Step, PxPerMM: m.PxPerMM, Limits: limits})
+	return Find.Make(ctx, l.Keep, in)
+}
+
+// FindingsKey returns the key of the findings without looking for them.
+func (l *Line) FindingsKey(ctx context.Context, m *Mended) (Key, error) {
+	in, err := l.findInput(ctx, m)
+	return Find.Key(in), err
+}
+
+func (l *Line) findInput(ctx context.Context, m *Mended) (FindInput, error) {
+	err := l.beginMending(ctx, m)
+	return FindInput{Step: m.Step, PxPerMM: m.PxPerMM, Limits: mend.LimitsOf(&l.Recipe.Mends)}, err
+}
+
+// SeeInput is what is looked at as a whole.
+type SeeInput struct {
+	Step    Made[*MendStep]
+	PxPerMM float64
+}
+
+// See looks at mended artwork as a whole.
+var See = Stage[SeeInput, mend.Seen]{
+	Name: "see",
+	Run: func(ctx context.Context, in SeeInput) (mend.Seen, error) {
+		w := *in.Step.Value.Work
+		w.PxPerMM = in.PxPerMM
+		return mend.See(ctx, &w)
+	},
+	Size: func(s mend.Seen) int64 {
+		n := int64(512)
+		for _, l := range s.Loops {
+			n += 40 + 16*int64(len(l.Points))
+		}
+		return n
+	},
+}
+
+// Seen returns what the artwork comes to before the mends and after.
+func (l *Line) Seen(ctx context.Context, m *Mended) (before, after mend.Seen, err error) {
+	if err := l.beginMending(ctx, m); err != nil {
+		return before, after, err
+	}
+	first, err := Begin.Make(ctx, l.Keep, m.begin)
+	if err != nil {
+		return before, after, err
+	}
+	b, err := See.Make(ctx, l.Keep, SeeInput{first, m.PxPerMM})
+	if err != nil {
+		return before, after, err
+	}
+	a, err := See.Make(ctx, l.Keep, SeeInput{m.Step, m.PxPerMM})
+	return b.Value, a.Value, err
 }

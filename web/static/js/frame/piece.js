@@ -112,7 +112,7 @@ function historyButton(button, label, what, key) {
 }
 
 function list() {
-  if (!piece.state || !steps.info || steps.info.tree) return;
+  if (!piece.state || !steps.info || steps.info.pane !== "Parts") return;
   drawParts($("parts"), piece.state, {
     selected: piece.selected,
     select: (part) => piece.select(part),
@@ -134,8 +134,37 @@ function rail() {
   };
   const touched = Object.keys(s.intake.choice ?? {}).length + Object.keys(s.intake.shapes ?? {}).length > 0;
   mark("intake", s.problem ? "bad" : touched ? "good" : "", s.problem ?? "");
+  findings(mark);
   mark("size", s.problem ? "" : "good");
   mark("raise", s.problem || !s.own ? "" : "good");
+}
+
+// findings asks how many findings are open when there may be others.
+let looked = "";
+let openCount = { open: 0, mends: 0 };
+
+async function findings(mark) {
+  const s = piece.state;
+  const key = `${s.finding} ${s.left}`;
+  const show = () => {
+    const text = openCount.open ? `${openCount.open} findings open` : "";
+    mark("mend", openCount.open ? "open" : openCount.mends ? "good" : "", text);
+    document.body.dataset.findings = openCount.open;
+  };
+  if (key === looked) {
+    show();
+    return;
+  }
+  looked = key;
+  try {
+    const count = await get(`${base}/data/findings`);
+    if (key === looked) {
+      openCount = count;
+      show();
+    }
+  } catch {
+    looked = ""; // nothing is marked; the step itself says what is wrong
+  }
 }
 
 async function reload() {

@@ -13,6 +13,7 @@ import { known } from "../lib/known.js";
 
 const modules = {
   intake: () => import("../intake/intake.js"),
+  mend: () => import("../mend/mend.js"),
   size: () => import("../size/size.js"),
   raise: () => import("../raise/raise.js"),
   release: () => import("../release/release.js"),
@@ -73,9 +74,8 @@ export class Steps {
   dress(info) {
     document.body.className = `piece step-${info.key}`;
     document.title = `${this.piece.state?.name ?? $("piecename").value} · ${info.name} · Bildhauer`;
-    const list = info.tree ? "Layers and shapes" : "Parts";
-    $("partspane").setAttribute("aria-label", list);
-    $("partspane").querySelector("h2").textContent = list;
+    $("partspane").setAttribute("aria-label", info.pane);
+    $("partspane").querySelector("h2").textContent = info.pane;
     $("work").dataset.step = info.key;
     for (const a of document.querySelectorAll(".rail a")) {
       if (a.dataset.step === info.key) a.setAttribute("aria-current", "step");

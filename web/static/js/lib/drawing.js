@@ -23,6 +23,8 @@ export class Drawing {
         tool("Fit", "Fit (F)", () => this.fit(), "Fit"),
       ),
     );
+    this.grab = () => false; // whether a pointer that goes down is for others
+    this.seen = () => {}; // called when what is seen changes
     this.pointer(ctx);
     this.frame(0, 0, 10, 10);
   }
@@ -33,6 +35,7 @@ export class Drawing {
     svg.addEventListener(
       "pointerdown",
       (e) => {
+        if (this.grab(e)) return;
         last = e;
         svg.setPointerCapture(e.pointerId);
         svg.classList.add("turning");
@@ -93,5 +96,21 @@ export class Drawing {
 
   apply() {
     this.svg.setAttribute("viewBox", this.view.join(" "));
+    this.seen();
+  }
+
+  // show brings a box into the middle, no nearer than a share of the whole.
+  show(x, y, w, h, least = 0.06) {
+    const size = Math.max(w, h, Math.max(this.home[2], this.home[3]) * least);
+    this.view = [x + w / 2 - size / 2, y + h / 2 - size / 2, size, size];
+    this.apply();
+  }
+
+  // place returns where a pointer is in the drawing.
+  place(e) {
+    const [x, y, w, h] = this.view;
+    const r = this.svg.getBoundingClientRect();
+    const k = this.perPx();
+    return [x + w / 2 + (e.clientX - r.left - r.width / 2) * k, y + h / 2 + (e.clientY - r.top - r.height / 2) * k];
   }
 }

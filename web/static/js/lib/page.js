@@ -13,6 +13,7 @@ const drawn = new Set([
   "pattern",
   "defs",
   "polyline",
+  "use",
 ]);
 
 // el makes an element: el("b", {class: "x", onclick: f}, "text", child).

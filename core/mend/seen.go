@@ -1,0 +1,58 @@
+package mend
+
+import (
+	"context"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+)
+
+// Seen is what mended artwork comes to, for people to look at.
+type Seen struct {
+	Contours, Nodes int     // of what takes part
+	AreaMM2         float64 // covered
+	Pieces          int     // that hang together
+	Loops           []SeenLoop
+}
+
+// SeenLoop is one outline of all that takes part together. Depth counts the
+// outlines around it: even ones are solid inside, odd ones are holes.
+type SeenLoop struct {
+	Points []geom.Vec // px of the page
+	Depth  int
+}
+
+// See looks at the artwork as a whole.
+func See(ctx context.Context, w *Work) (Seen, error) {
+	var out Seen
+	l, err := newLook(ctx, w, Limits{})
+	if err != nil {
+		return out, err
+	}
+	for _, i := range l.taken {
+		out.Contours += len(w.Sheet.Shapes[i].Contours)
+		out.Nodes += w.Sheet.Shapes[i].Nodes()
+	}
+	out.AreaMM2, out.Pieces = w.area(l.all), len(l.all)
+	for i, p := range l.all {
+		depth := 0
+		for j := range l.all {
+			if i != j && l.all[j].Outer.Contains(p.Outer[0]) {
+				depth++
+			}
+		}
+		out.Loops = append(out.Loops, SeenLoop{w.points(p.Outer), 2 * depth})
+		for _, h := range p.Holes {
+			out.Loops = append(out.Loops, SeenLoop{w.points(h), 2*depth + 1})
+		}
+	}
+	return out, nil
+}
+
+func (w *Work) points(l plane.Loop) []geom.Vec {
+	out := make([]geom.Vec, len(l))
+	for i, p := range l {
+		out[i] = w.place(p)
+	}
+	return out
+}

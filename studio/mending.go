@@ -1,0 +1,147 @@
+package studio
+
+import (
+	"context"
+	"fmt"
+
+	"bildhauer/core/mend"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+)
+
+// Mending is what the Mend step shows of a piece.
+type Mending struct {
+	Work          *mend.Work // the outlines as mended
+	First         *mend.Work // and as they came
+	Findings      []mend.Finding
+	Left          []bool // of each finding: was it left as it is?
+	Steps         map[string]*stages.MendStep
+	Before, After mend.Seen
+	Key           stages.Key
+}
+
+// leaveReach is how far a finding may move, as a share of the artwork, and still
+// be the one that was left.
+const leaveReach = 0.002
+
+// Mending looks at the outlines of a piece.
+func (s *Studio) Mending(ctx context.Context, p Piece) (*Mending, error) {
+	line := s.line(ctx, p)
+	m, err := line.Mended(ctx)
+	if err != nil {
+		return nil, err
+	}
+	found, err := line.Findings(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	out := &Mending{Findings: found.Value, Steps: m.Steps, Key: found.Key}
+	if out.Work, err = line.Work(ctx, m); err != nil {
+		return nil, err
+	}
+	if out.Before, out.After, err = line.Seen(ctx, m); err != nil {
+		return nil, err
+	}
+	if out.First, err = line.Unmended(ctx, m); err != nil {
+		return nil, err
+	}
+	out.Left = leftOf(out.Findings, &p.Recipe.Mends, out.Work)
+	return out, nil
+}
+
+// leftOf tells which findings were left as they are.
+func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
+	far := w.Grid * (1 << 24) * leaveReach
+	out := make([]bool, len(found))
+	for i := range found {
+		for _, l := range m.Left {
+			out[i] = out[i] || found[i].Near(l, far)
+		}
+	}
+	return out
+}
+
+// OpenFindings counts the findings that are neither taken nor left.
+func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
+	line := s.line(ctx, p)
+	m, err := line.Mended(ctx)
+	if err != nil {
+		return 0, err
+	}
+	found, err := line.Findings(ctx, m)
+	if err != nil {
+		return 0, err
+	}
+	w, err := line.Work(ctx, m)
+	if err != nil {
+		return 0, err
+	}
+	n := 0
+	for _, left := range leftOf(found.Value, &p.Recipe.Mends, w) {
+		if !left {
+			n++
+		}
+	}
+	return n, nil
+}
+
+// TakeAll takes the proposals of all findings of some kinds, of all if none is
+// given, but for those that were left.
+func (s *Studio) TakeAll(ctx context.Context, id string, base int64, kinds ...string) (Piece, error) {
+	p, err := s.Piece(ctx, id)
+	if err != nil {
+		return p, err
+	}
+	own := p
+	own.Recipe = p.Recipe.Clone()
+	line := s.line(ctx, own)
+	line.Recipe = &own.Recipe
+	joined, err := line.Joined(ctx)
+	if err != nil {
+		return p, err
+	}
+	if _, err := line.TakeAll(ctx, joined, kinds...); err != nil {
+		return p, err
+	}
+	fresh := own.Recipe.Mends.List[len(p.Recipe.Mends.List):]
+	if len(fresh) == 0 {
+		return p, input("none of these findings can be put right by its proposal; try another way, or leave it")
+	}
+	label := fmt.Sprintf("Take %d findings", len(fresh))
+	if len(kinds) == 1 {
+		k, _ := mend.KindOf(kinds[0])
+		label = "Take all: " + k.Title
+	}
+	return s.Change(ctx, id, base, recipe.Change{Label: label, Edits: []recipe.Edit{&recipe.AddMends{List: fresh}}})
+}
+
+// checkMends refuses a change that makes a mend which does nothing.
+func (s *Studio) checkMends(ctx context.Context, p Piece, next recipe.Recipe, edits []recipe.Edit) error {
+	asked := map[string]bool{}
+	for _, e := range edits {
+		switch e := e.(type) {
+		case *recipe.AddMends:
+			for i := range next.Mends.List {
+				if p.Recipe.Mends.Find(next.Mends.List[i].ID) < 0 {
+					asked[next.Mends.List[i].ID] = true
+				}
+			}
+		case *recipe.EditMend:
+			asked[e.ID] = e.Off == nil && e.To == nil
+		}
+	}
+	if len(asked) == 0 {
+		return nil
+	}
+	p.Recipe = next
+	m, err := s.line(ctx, p).Mended(ctx)
+	if err != nil {
+		return err
+	}
+	for id, step := range m.Steps {
+		if asked[id] && step.Refused != "" {
+			return input("%s", sentence(step.Refused))
+		}
+	}
+	return nil
+}

@@ -1,0 +1,78 @@
+// What was done, in order: each can be switched off, changed, moved or taken
+// away; and from which measures on something is a finding.
+
+import { el } from "../lib/page.js";
+import { lengthField } from "../lib/field.js";
+import { exact, parseLength } from "../lib/length.js";
+
+export function done(desk) {
+  const { mends } = desk.data;
+  if (!mends.length) return [];
+  const trouble = mends.filter((m) => m.refused).length;
+  const title = trouble ? `Done so far (${mends.length}, ${trouble} without effect)` : `Done so far (${mends.length})`;
+  return [el("h2", {}, title), el("ol", { class: "mends" }, ...mends.map((m, i) => row(desk, m, i)))];
+}
+
+function row(desk, m, i) {
+  const change = (label, patch) => desk.piece.change(label, { kind: "mend", id: m.id, ...patch });
+  const on = el("input", { type: "checkbox", checked: !m.off, "aria-label": `${m.name} is in force` });
+  on.addEventListener("change", () =>
+    change(`${on.checked ? "Switch on" : "Switch off"}: ${m.name}`, { off: !on.checked }),
+  );
+  const button = (text, title, act, off = false) =>
+    el("button", { class: "plainbutton", type: "button", title, "aria-label": title, disabled: off, onclick: act }, text);
+  const last = desk.data.mends.length - 1;
+  const kids = [
+    on,
+    el("span", { class: "nm", title: m.name }, m.name || m.do),
+    el(
+      "span",
+      { class: "acts" },
+      button("↑", "Earlier", () => change(`Earlier: ${m.name}`, { to: i - 1 }), i === 0),
+      button("↓", "Later", () => change(`Later: ${m.name}`, { to: i + 1 }), i === last),
+      button("✕", "Take away", () => desk.piece.change(`Take away: ${m.name}`, { kind: "dropMends", ids: [m.id] })),
+    ),
+  ];
+  if (m.mm?.length) kids.push(figures(m, change));
+  if (m.refused) kids.push(el("p", { class: "limited" }, m.refused));
+  return el("li", { class: m.off ? "off" : "", "data-mend": m.do }, ...kids);
+}
+
+// figures are the lengths of a mend, to be changed where they stand.
+function figures(m, change) {
+  const text = m.mm.map((v) => `${exact(v)} mm`).join("; ");
+  const input = el("input", { class: "num", type: "text", value: text, "aria-label": `Figures of ${m.name}` });
+  const settle = () => {
+    if (input.value === text) return;
+    const list = input.value.split(";").map(parseLength);
+    input.classList.toggle("wrong", list.some(Number.isNaN));
+    if (!list.some(Number.isNaN)) change(`Change: ${m.name}`, { mm: list });
+  };
+  input.addEventListener("change", settle);
+  input.addEventListener("keydown", (e) => {
+    if (e.key === "Escape") {
+      input.value = text;
+      input.blur();
+    }
+  });
+  return input;
+}
+
+export function measures(desk) {
+  const rows = desk.data.limits.map((l) => {
+    const plain = l.unit !== "mm";
+    const field = lengthField({
+      name: `limit-${l.name}`,
+      label: l.what.replace(/^The /, "").replace(/^./, (c) => c.toUpperCase()) + (plain ? ` (${l.unit})` : ""),
+      slider: false,
+      figure: `mend.${l.name}`,
+      plain,
+      arrow: l.step,
+      value: l.value,
+      done: (v) => desk.piece.change(`Findings: ${l.what.toLowerCase()}`, { kind: "mendLimits", limits: { [l.name]: v } }),
+    });
+    field.row.title = l.hint;
+    return field.row;
+  });
+  return el("details", { class: "limits" }, el("summary", {}, "What counts as a finding"), ...rows);
+}

@@ -1,0 +1,202 @@
+// The outlines on the plate: shapes faint in their colours, what is solid
+// hatched, edges of holes broken, findings as numbered marks.
+
+import { el } from "../lib/page.js";
+import { Drawing } from "../lib/drawing.js";
+
+export class OutlineView {
+  constructor(ctx, box, desk) {
+    this.desk = desk;
+    this.drawing = new Drawing(ctx, box, "The outlines, with findings marked");
+    this.hatch = el("pattern", { id: "mendhatch", width: 7, height: 7, patternUnits: "userSpaceOnUse" });
+    this.hatch.append(el("path", { d: "M0 7L7 0", class: "hatchline" }));
+    this.art = el("g", { id: "mendart", class: "mendart" });
+    this.solid = el("path", { class: "solidarea", "fill-rule": "evenodd" });
+    this.edges = el("path", { class: "solidedge" });
+    this.holes = el("path", { class: "holeedge" });
+    this.was = el("g", { class: "was", visibility: "hidden" });
+    this.chosen = el("g", { class: "chosen" });
+    this.marks = el("g", { class: "findmarks" });
+    this.over = el("g", { class: "handwork" });
+    this.drawing.svg.append(
+      el("defs", {}, this.hatch),
+      this.art,
+      this.solid,
+      this.edges,
+      this.holes,
+      this.was,
+      this.chosen,
+      this.marks,
+      this.over,
+    );
+    this.label = el("div", { class: "depthlabel", hidden: true });
+    this.lasso = el("path", { class: "lasso" });
+    box.append(this.label);
+    this.drawing.seen = () => this.scale();
+    this.drawing.grab = (e) => this.desk.tools?.[this.desk.mode]?.grab?.(e) ?? false;
+    this.framed = "";
+    this.paths = new Map();
+    this.listen(ctx);
+  }
+
+  load() {
+    const { data } = this.desk;
+    this.paths.clear();
+    this.art.replaceChildren(
+      ...data.shapes.map((s) => {
+        const p = el("path", { d: s.path, fill: s.color, "fill-rule": rule(s), "data-key": s.key });
+        this.paths.set(s.key, p);
+        return p;
+      }),
+    );
+    this.was.replaceChildren(
+      ...data.was.map((s) => el("path", { d: s.path, fill: s.color, "fill-rule": rule(s) })),
+    );
+    const part = (odd) =>
+      data.loops
+        .filter((l) => l.depth % 2 === odd)
+        .map((l) => l.path)
+        .join("");
+    this.solid.setAttribute("d", data.loops.map((l) => l.path).join(""));
+    this.edges.setAttribute("d", part(0));
+    this.holes.setAttribute("d", part(1));
+    this.rings = null;
+    const [x, y, w, h] = data.box;
+    const pad = Math.max(w, h) * 0.08;
+    const frame = [x - pad, y - pad, w + 2 * pad, h + 2 * pad];
+    // A change that moves the box a little leaves the view as it is.
+    const rough = frame.map((v) => Math.round(v / (pad || 1))).join();
+    if (rough !== this.framed) this.drawing.frame(...frame);
+    else this.drawing.home = frame;
+    this.framed = rough;
+  }
+
+  // draw shows the marks, what is chosen, and what the tool at hand adds.
+  draw() {
+    const { desk } = this;
+    const list = desk.marked?.() ?? [];
+    this.marks.replaceChildren(
+      ...list.map(({ finding, number, on }) => mark(finding, number, on, () => desk.pick(finding))),
+    );
+    this.marks.classList.toggle("quiet", desk.mode !== "findings");
+    const keys = desk.lit?.() ?? new Set();
+    this.chosen.replaceChildren(
+      ...[...keys].flatMap((k) => {
+        const p = this.paths.get(k);
+        return p ? [el("path", { d: p.getAttribute("d") })] : [];
+      }),
+    );
+    this.over.replaceChildren(...(desk.tools[desk.mode]?.overlay?.() ?? []));
+    this.scale();
+  }
+
+  // scale keeps marks and hatching as large as they are on the screen.
+  scale() {
+    const k = this.drawing.perPx();
+    if (!Number.isFinite(k) || k <= 0) return;
+    this.hatch.setAttribute("patternTransform", `scale(${k})`);
+    for (const g of this.marks.children) {
+      g.setAttribute("transform", `translate(${g.dataset.x} ${g.dataset.y}) scale(${k})`);
+    }
+    this.desk.tools?.[this.desk.mode]?.scaled?.(k);
+  }
+
+  before(on) {
+    this.was.setAttribute("visibility", on ? "visible" : "hidden");
+    this.drawing.svg.classList.toggle("asitcame", on);
+  }
+
+  go([x, y, w, h], least) {
+    const pad = Math.max(w, h) * 0.7;
+    this.drawing.show(x - pad, y - pad, w + 2 * pad, h + 2 * pad, least);
+  }
+
+  listen({ signal }) {
+    let due = null;
+    const svg = this.drawing.svg;
+    svg.addEventListener(
+      "pointermove",
+      (e) => {
+        due ??= requestAnimationFrame(() => {
+          due = null;
+          this.depthAt(e);
+        });
+        if (due) this.last = e;
+      },
+      { signal },
+    );
+    svg.addEventListener("pointerleave", () => (this.label.hidden = true), { signal });
+  }
+
+  // depthAt says what lies under the pointer: solid or hole, and how deep.
+  depthAt(e) {
+    if (!this.desk.data || e.buttons) {
+      this.label.hidden = true;
+      return;
+    }
+    this.rings ??= this.desk.data.loops.map((l) => el("path", { d: l.path }));
+    const p = new DOMPoint(...this.drawing.place(e));
+    let n = 0;
+    for (const r of this.rings) if (r.isPointInFill(p)) n++;
+    const box = this.drawing.svg.getBoundingClientRect();
+    this.label.hidden = n === 0;
+    this.label.textContent = `${n % 2 ? "solid" : "hole"}, depth ${n - 1}`;
+    this.label.style.left = `${Math.min(e.clientX - box.left + 14, box.width - 120)}px`;
+    this.label.style.top = `${e.clientY - box.top + 14}px`;
+  }
+
+  // drag follows a pointer until it is let go: move(e) on the way, end(e, moved).
+  drag(e, move, end) {
+    const svg = this.drawing.svg;
+    const from = [e.clientX, e.clientY];
+    let moved = false;
+    svg.setPointerCapture(e.pointerId);
+    const stop = new AbortController();
+    const go = (f) => {
+      moved ||= Math.hypot(f.clientX - from[0], f.clientY - from[1]) > 3;
+      if (moved) move(f);
+    };
+    const up = (f) => {
+      stop.abort();
+      end(f, moved);
+    };
+    svg.addEventListener("pointermove", go, { signal: stop.signal });
+    svg.addEventListener("pointerup", up, { signal: stop.signal });
+    svg.addEventListener("pointercancel", () => stop.abort(), { signal: stop.signal });
+    return true;
+  }
+
+  // draws a lasso from a pointer that went down; end(inside) gets a test of
+  // places.
+  rope(e, end) {
+    const pts = [this.drawing.place(e)];
+    const line = () => pts.map((p, i) => `${i ? "L" : "M"}${p[0]} ${p[1]}`).join("");
+    this.over.append(this.lasso);
+    return this.drag(
+      e,
+      (f) => {
+        pts.push(this.drawing.place(f));
+        this.lasso.setAttribute("d", `${line()}Z`);
+      },
+      (f, moved) => {
+        const d = `${line()}Z`;
+        this.lasso.setAttribute("d", "");
+        this.lasso.remove();
+        const area = el("path", { d });
+        end(moved ? (x, y) => area.isPointInFill(new DOMPoint(x, y)) : null, f);
+      },
+    );
+  }
+}
+
+const rule = (s) => (s.evenOdd ? "evenodd" : "nonzero");
+
+function mark(finding, number, on, act) {
+  const [x, y] = finding.at;
+  return el(
+    "g",
+    { class: `findmark${on ? " on" : ""}`, "data-x": x, "data-y": y, onclick: act },
+    el("path", { d: "M0 -12L12 0L0 12L-12 0Z" }),
+    el("text", { y: 4 }, number),
+  );
+}
