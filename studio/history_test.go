@@ -266,7 +266,7 @@ func TestOldDocumentsGoOn(t *testing.T) {
 		t.Fatal(err)
 	}
 	var doc map[string]any
-	if err := json.Unmarshal(h.Doc, &doc); err != nil || doc["version"] != 2.0 {
+	if err := json.Unmarshal(h.Doc, &doc); err != nil || doc["version"] != float64(recipe.Version) {
 		t.Errorf("saved as %s", h.Doc)
 	}
 	if list := p.Recipe.Sheets.List; len(list) != 1 || list[0].Name != "pier_sign.svg" ||

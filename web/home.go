@@ -94,6 +94,9 @@ func (h *server) thumb(c fiber.Ctx) error {
 		side*1.08,
 		side*1.08,
 	)
+	if g := groundOf(r); g != paper {
+		b = fmt.Appendf(b, `<rect x="%[1]g" y="%[1]g" width="%[2]g" height="%[2]g" fill="%[3]s"/>`, -side*.54, side*1.08, g)
+	}
 	for i := range r.Parts {
 		b = fmt.Appendf(b, `<path fill="%s" d="`, r.Parts[i].Color.Hex())
 		b = write.RegionPath(
@@ -105,6 +108,18 @@ func (h *server) thumb(c fiber.Ctx) error {
 		b = append(b, `"/>`...)
 	}
 	return c.Send(append(b, `</svg>`...))
+}
+
+// paper is the usual ground of pictures.
+const paper = "#ffffff"
+
+// groundOf returns the colour on which all parts are seen.
+func groundOf(r *stages.Regions) string {
+	var colors []artwork.Color
+	for i := range r.Parts {
+		colors = append(colors, r.Parts[i].Color)
+	}
+	return artwork.Ground(colors).Hex()
 }
 
 func (h *server) duplicate(c fiber.Ctx) error {

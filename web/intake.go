@@ -20,6 +20,8 @@ type drawnShape struct {
 	EvenOdd bool    `json:"evenOdd,omitempty"`
 	Hidden  bool    `json:"hidden,omitempty"`
 	OffPage bool    `json:"offPage,omitempty"`
+	Shine   bool    `json:"shine,omitempty"`
+	Bitmap  bool    `json:"bitmap,omitempty"`
 	Back    bool    `json:"back,omitempty"` // covers the page under everything else
 	Text    string  `json:"text,omitempty"`
 	Size    float64 `json:"size"` // the longer side, px
@@ -37,6 +39,7 @@ type drawnGroup struct {
 
 type drawnNote struct {
 	Level  string       `json:"level"`
+	Kind   string       `json:"kind,omitempty"` // of notes that the page can act on
 	Text   string       `json:"text"`
 	Count  int          `json:"count"`
 	Where  []string     `json:"where,omitempty"`
@@ -81,7 +84,7 @@ func drawShapes(s *artwork.Sheet, tol float64) []drawnShape {
 		b := sh.Box()
 		out[i] = drawnShape{
 			Key: sh.Key, Name: sh.Name, Group: sh.Group, Color: sh.Color.Hex(), Opacity: sh.Opacity,
-			Stroke: sh.Stroke != nil, EvenOdd: sh.EvenOdd, Hidden: sh.Hidden, OffPage: s.OffPage(i),
+			Stroke: sh.Stroke != nil, EvenOdd: sh.EvenOdd, Hidden: sh.Hidden, OffPage: s.OffPage(i), Shine: sh.Shine, Bitmap: sh.Bitmap,
 			Text: sh.Text, Size: math.Max(b.W(), b.H()), Nodes: sh.Nodes(), Path: shapePath(sh, tol),
 		}
 	}
@@ -101,6 +104,9 @@ func drawNotes(s *artwork.Sheet) []drawnNote {
 			Count: n.Count,
 			Where: n.Where,
 			Keys:  n.Keys,
+		}
+		if n.Kind == artwork.NoteShine {
+			out[i].Kind = "shine"
 		}
 		for _, b := range n.Places {
 			out[i].Places = append(out[i].Places, boxOf(b))

@@ -18,14 +18,15 @@ import (
 
 // partState is a part as the page shows it.
 type partState struct {
-	ID    string          `json:"id"`
-	Name  string          `json:"name"`
-	Color string          `json:"color"`
-	Path  string          `json:"path"` // mm, y down
-	Nodes int             `json:"nodes"`
-	Out   bool            `json:"out"`
-	How   recipe.Measures `json:"how"`
-	Key   stages.Key      `json:"key"` // of its solid
+	ID     string          `json:"id"`
+	Name   string          `json:"name"`
+	Color  string          `json:"color"`
+	Ground string          `json:"ground"` // on which it is seen
+	Path   string          `json:"path"`   // mm, y down
+	Nodes  int             `json:"nodes"`
+	Out    bool            `json:"out"`
+	How    recipe.Measures `json:"how"`
+	Key    stages.Key      `json:"key"` // of its solid
 }
 
 // pieceState is all that the page knows of a piece at a revision.
@@ -42,6 +43,7 @@ type pieceState struct {
 	Height  float64       `json:"height"`
 	Page    [2]float64    `json:"page"` // mm
 	PxPerMM float64       `json:"pxPerMm"`
+	Ground  string        `json:"ground"` // on which all parts are seen
 	Parts   []partState   `json:"parts"`
 	Problem string        `json:"problem,omitempty"` // why there are no parts
 
@@ -80,7 +82,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	sheet := view.Joined.Sheet
 	out := pieceState{
 		ID: p.ID, Name: p.Recipe.Name, Undo: p.Undo, Redo: p.Redo, Rev: p.Rev,
-		Size: p.Recipe.Size, Intake: p.Recipe.Intake, Own: p.Recipe.Parts.Own(), Parts: []partState{},
+		Size: p.Recipe.Size, Intake: p.Recipe.Intake, Own: p.Recipe.Parts.Own(), Parts: []partState{}, Ground: paper,
 		Page:    [2]float64{sheet.Page.W() * artwork.MMPerPx, sheet.Page.H() * artwork.MMPerPx},
 		Artwork: view.Artwork, Finding: view.Finding, Mends: len(p.Recipe.Mends.List),
 		Left: len(p.Recipe.Mends.Left), Fonts: append([]recipe.Font{}, p.Recipe.Sheets.Fonts...), Sheets: []sheetState{},
@@ -97,13 +99,14 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	}
 	r := view.Regions
 	out.Width, out.Height, out.PxPerMM = r.Width, r.Height, r.PxPerMM
+	out.Ground = groundOf(r)
 	side := max(r.Width, r.Height)
 	for i := range r.Parts {
 		part := &r.Parts[i]
 		region := part.Region.Value
 		path := write.RegionPath(nil, coarse(region, r.Step, side/4000), write.Upright(r.Step), write.Short)
 		out.Parts = append(out.Parts, partState{
-			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(),
+			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(), Path: string(path), Nodes: region.Edges(),
 			Out: studio.Out(
 				&p.Recipe.Parts,
 				part.ID,

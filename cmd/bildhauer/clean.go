@@ -4,7 +4,6 @@ import (
 	"context"
 	"io"
 
-	"bildhauer/core/recipe"
 	"bildhauer/core/write"
 )
 
@@ -44,8 +43,7 @@ func clean(ctx context.Context, args []string, stdout, stderr io.Writer) error {
 		if err != nil {
 			return err
 		}
-		rule := recipe.Intake{}
-		take := func(i int) bool { return *hidden || rule.Included(s, i) }
+		take := func(i int) bool { return s.Drawn(i) || *hidden && !s.Shapes[i].Bitmap }
 		return create(
 			func(w []io.Writer) error { return write.CleanSVG(ctx, w[0], s, take, *tol) },
 			targets[j.n],

@@ -41,6 +41,10 @@ type Shape struct {
 	Opacity  float64
 	Gradient *Gradient // nil for plain colours
 	Veil     float64   // opacity on top of the gradient's own
+	Blend    string    // how it mixes with what lies below; "" for plainly
+	Soft     bool      // seen through a mask with half-tones
+	Shine    bool      // painted light, see shine.go
+	Bitmap   bool      // the frame of a bitmap
 
 	Clips []*Clip // areas outside which the shape does not show
 
@@ -229,6 +233,7 @@ type Sheet struct {
 	Shapes []Shape
 	Notes  []Note
 	noted  map[string]int // while it is read: index of each entry
+	frames []frame        // and the bitmaps
 
 	Pages, PageNumber int // of files with pages; 0 for others
 
@@ -236,6 +241,18 @@ type Sheet struct {
 	// the map from its own units to px.
 	SourceWidth, SourceHeight, SourceViewBox, SourceAspect string
 	SourceUnits                                            geom.Matrix
+}
+
+// Starts reports whether shape i takes part unless somebody decides otherwise:
+// hidden shapes, those off the page, painted light and frames of bitmaps do not.
+func (s *Sheet) Starts(i int) bool {
+	return s.Drawn(i) && !s.Shapes[i].Shine
+}
+
+// Drawn reports whether the file shows shape i.
+func (s *Sheet) Drawn(i int) bool {
+	sh := &s.Shapes[i]
+	return !sh.Hidden && !sh.Bitmap && !s.OffPage(i)
 }
 
 // OffPage reports whether shape i lies outside the page altogether.
@@ -246,10 +263,12 @@ func (s *Sheet) OffPage(i int) bool {
 // Finish gives groups their keys and notes the keys of their shapes, once
 // everything has been read.
 func (s *Sheet) Finish() {
+	s.markShine()
 	for i := range s.Groups {
 		s.Groups[i].Key = fmt.Sprintf("g%d", i)
 	}
 	s.keepNotes()
+	s.addFrames()
 }
 
 // Backdrops returns the plain rectangles under everything else that cover the
@@ -259,7 +278,7 @@ func (s *Sheet) Backdrops() []int {
 	tol := 0.01 * math.Max(s.Page.W(), s.Page.H())
 	for i := range s.Shapes {
 		sh := &s.Shapes[i]
-		if sh.Hidden || s.OffPage(i) {
+		if !s.Drawn(i) {
 			continue
 		}
 		if s.Page.Empty() || sh.Stroke != nil || len(sh.Contours) != 1 {

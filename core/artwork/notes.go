@@ -53,6 +53,7 @@ const (
 	NoteUnknownFont
 	NoteNamelessLetters
 	NoteMissingLetter
+	NoteShine
 	NoteShading
 	NoteAnnotation
 	NoteGuide
@@ -123,7 +124,8 @@ var noteWords = [noteKinds]struct {
 		"text in a font that is not embedded and whose letters the file does not name",
 	},
 	NoteMissingLetter: {LeftOut, "character that no shipped font has (add the font of the text)"},
-	NoteShading:       {LeftOut, "shading of a kind that is no gradient along a line or circles"},
+	NoteShine:         {LeftOut, "shine or shade, painted on what lies below (take it in to make it a body)"},
+	NoteShading:       {Changed, "shading that could not be sampled became grey"},
 	NoteAnnotation:    {LeftOut, "annotation (link, comment or form field)"},
 	NoteGuide:         {LeftOut, "guide"},
 	NoteRestOfFile:    {LeftOut, "rest of the file behind an error (%s in %s)"},
@@ -234,6 +236,20 @@ func (s *Sheet) NoteAt(kind NoteKind, where string, place geom.Box, args ...any)
 		n.Places = append(n.Places, place)
 	}
 }
+
+// NoteShape adds what is said about a shape that is there: its key and place.
+func (s *Sheet) NoteShape(kind NoteKind, sh *Shape) {
+	n := s.note(kind, sh.Name, nil)
+	if len(n.Keys) < maxNoteKeys {
+		n.Keys = append(n.Keys, sh.Key)
+	}
+	if b := sh.Box(); !b.Empty() && len(n.Places) < maxWhere {
+		n.Places = append(n.Places, b)
+	}
+}
+
+// maxNoteKeys bounds the shapes that one entry points at.
+const maxNoteKeys = 20_000
 
 // maxNotes bounds the entries; a file can name any number of unknown things.
 const maxNotes = 1000

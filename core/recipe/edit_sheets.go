@@ -148,7 +148,7 @@ func (e *ExchangeSheet) recolored(before, after *Intake) []Recolored {
 		sh := e.New.Shapes[i]
 		from := was[sh.Key]
 		sh.Key = artwork.JoinedKey(e.Slot, sh.Key)
-		out[i] = Recolored{Was: from, Is: after.ColorOf(&sh), In: !sh.Hidden}
+		out[i] = Recolored{Was: from, Is: after.ColorOf(&sh), In: e.New.Starts(i)}
 	}
 	return out
 }

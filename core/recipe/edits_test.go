@@ -3,8 +3,10 @@ package recipe
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -178,6 +180,9 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 		&AddGroup{NewGroup{"new1", "Group 1"}},
 		&Choose{map[string]bool{"a": false}},
 		&AddFont{Font{"f1", "x.ttf", "X"}},
+		&AddMends{List: []Mend{{Do: "drop", Shapes: []string{"a"}}, {Do: "weld", Shapes: []string{"2:c"}, MM: []float64{1}}}},
+		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{1, 2}}}},
+		&SetMendLimits{map[string]float64{"tip": 9}},
 	)
 	before, _ := json.Marshal(r)
 	twoSheets := []Edit{
@@ -189,6 +194,10 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 			NewGroup{"new2", "Group 2"},
 		}, depthOf("p1", 50), &AddSheet{Sheet{File: "x"}}, &EditSheet{Slot: 3, Page: ptr(2), Beside: ptr(true)},
 		&DropSheet{1}, &AddFont{Font{"f2", "y.ttf", "Y"}}, &DropFont{"f1"},
+		&AddMends{List: []Mend{{Do: "drop", Shapes: []string{"b"}}}, Before: "m1"}, &EditMend{ID: "m2", MM: &[]float64{2}},
+		&EditMend{ID: "m2", To: ptr(0)}, &EditMend{ID: "m1", Off: ptr(true)}, &DropMends{[]string{"m1"}},
+		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{1, 2}}}, Reopen: true},
+		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{3, 2}}}}, &SetMendLimits{map[string]float64{"tip": 15}},
 		&ExchangeSheet{
 			Slot:     1,
 			Replaces: "aa01",
@@ -217,6 +226,13 @@ func TestEditsThatDoNotFit(t *testing.T) {
 	r.Sheets.List = []Sheet{{Slot: 1, File: "f1", Name: "a.svg"}}
 	for want, e := range map[string]Edit{
 		"a piece needs a name":                            &SetName{"  "},
+		"this mend is not in the list any more":           &DropMends{[]string{"m7"}},
+		"The sharpest tip must be between 0 and 90":       &SetMendLimits{map[string]float64{"tip": 100}},
+		"there is no measure \"snow\"":                    &SetMendLimits{map[string]float64{"snow": 1}},
+		"The length in a mend must be between":            &AddMends{List: []Mend{{Do: "grow", MM: []float64{math.Inf(1)}}}},
+		"lies too far away":                               &AddMends{List: []Mend{{Do: "move", At: [][2]float64{{1e300, 0}}}}},
+		"The length of a lettering":                       &AddMends{List: []Mend{{Do: "lettering", Text: strings.Repeat("a", 500)}}},
+		"this finding is open already":                    &LeaveFindings{List: []Leave{{Kind: "tip"}}, Reopen: true},
 		"The width must be between":                       &SetSize{MM: ptr(-3.0)},
 		"a shape of this change is not in the piece":      &Choose{map[string]bool{"a": true, "lost": true}},
 		"a shape of this change":                          recolour("lost", green),
@@ -260,7 +276,9 @@ func TestParseEdits(t *testing.T) {
 		[]byte(
 			`[{"kind":"name","name":"Pier"},{"kind":"size","by":"height","mm":20},{"kind":"choose","choice":{"a":true}},
 		{"kind":"shapes","shapes":{"a":{"color":"#010203","name":""}}},{"kind":"groupNames","names":{"g0":"x"}},{"kind":"newGroup","key":"new1","name":"Group 1"},
-		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"}]`,
+		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"},
+		{"kind":"mends","list":[{"do":"drop","shapes":["a"]}]},{"kind":"mend","id":"m1","off":true},{"kind":"dropMends","ids":["m1"]},
+		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}}]`,
 		),
 	)
 	if err != nil || len(list) != len(kinds) {
@@ -306,6 +324,7 @@ func TestExchangeKeepsDecisions(t *testing.T) {
 			},
 		},
 		&NameGroups{map[string]string{"2:g0": "Rig", "2:sheet": "Boat", "g0": "Land"}},
+		&AddMends{List: []Mend{{Do: "drop", Shapes: []string{"2:main", "2:keel", "main", MendKey("m1", 0)}}}},
 	)
 	m := artwork.Matching{
 		Shapes: map[string]string{"main": "top", "jib": "jib"},
@@ -341,6 +360,14 @@ func TestExchangeKeepsDecisions(t *testing.T) {
 		want,
 	) {
 		t.Errorf("names %v", next.Intake.GroupNames)
+	}
+	if got := next.Mends.List[0].Shapes; !slices.Equal(got, []string{"2:top", "gone:2:keel", "main", MendKey("m1", 0)}) {
+		t.Errorf("mends name %v", got)
+	}
+	if again := apply(t, next, nil, &ExchangeSheet{
+		Slot: 2, Replaces: "f3", File: "f4", Old: fresh, New: old, Matching: artwork.Matching{Shapes: map[string]string{"top": "main"}},
+	}); !slices.Equal(again.Mends.List[0].Shapes, []string{"2:main", "gone:2:keel", "main", MendKey("m1", 0)}) {
+		t.Errorf("after the second exchange: %v", again.Mends.List[0].Shapes)
 	}
 	if s := next.Sheets.List[1]; s.File != "f3" || s.Page != 1 || s.Slot != 2 {
 		t.Errorf("sheet %+v", s)

@@ -32,12 +32,12 @@ type NewGroup struct {
 }
 
 // Included reports whether shape i takes part: by choice, or by the rule that
-// hidden shapes and those off the page start left out.
+// hidden shapes, those off the page, painted light and bitmaps start left out.
 func (in *Intake) Included(s *artwork.Sheet, i int) bool {
 	if c, ok := in.Choice[s.Shapes[i].Key]; ok {
 		return c
 	}
-	return !s.Shapes[i].Hidden && !s.OffPage(i)
+	return s.Starts(i)
 }
 
 // ColorOf returns the colour of a shape as #rrggbb, changed or the file's own.

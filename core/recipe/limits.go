@@ -51,8 +51,8 @@ var (
 	MendsLimit = Limit{"mends", "The number of mends", 0, 20_000, "", 0}
 
 	MendTextLimit   = Limit{"mendText", "The length of a lettering", 0, 400, "", 0}
-	MendLengthLimit = Limit{"mendLength", "A length of a mend", -100_000, 100_000, "mm", 0.1}
-	TurnLimit       = Limit{"turn", "A turn", -360_000, 360_000, "°", 15}
+	MendLengthLimit = Limit{"mendLength", "The length in a mend", -100_000, 100_000, "mm", 0.1}
+	TurnLimit       = Limit{"turn", "The turn", -360_000, 360_000, "°", 15}
 )
 
 // Limits lists all limits.

@@ -31,7 +31,7 @@ type Recipe struct {
 	Name    string `json:"name,omitempty"`
 	Sheets  Sheets `json:"sheets"`
 	Intake  Intake `json:"intake"`
-	Mends   Mends  `json:"mends"`
+	Mends   Mends  `json:"mends,omitzero"`
 	Size    Size   `json:"size"`
 	Parts   Parts  `json:"parts"`
 

@@ -14,6 +14,24 @@ type Shading struct {
 	Domain [2]float64 // of the function
 	Extend [2]bool
 	Color  func(t float64) artwork.Color
+
+	Samples func() []artwork.Color // of other kinds: colours all over it
+}
+
+// mean returns the mean of the sampled colours.
+func (s *Shading) mean() (artwork.Color, bool) {
+	if s.Samples == nil {
+		return artwork.Color{}, false
+	}
+	var r, g, b, n float64
+	for _, c := range s.Samples() {
+		r, g, b, n = r+float64(c.R), g+float64(c.G), b+float64(c.B), n+1
+	}
+	if n == 0 {
+		return artwork.Color{}, false
+	}
+	to := func(v float64) uint8 { return uint8(math.Round(v / n)) }
+	return artwork.Color{R: to(r), G: to(g), B: to(b)}, true
 }
 
 // stops is how many colours of a function are kept along a gradient.
@@ -110,13 +128,20 @@ func (s *Shading) Limit(m geom.Matrix, reach float64) (artwork.ClipItem, bool) {
 }
 
 // Paint gives a shape the gradient of the shading, m leading to the page, and
-// its mean colour. It returns false, after saying so in the report, for kinds
-// that become no gradient.
+// its mean colour. Of kinds that become no gradient it is the mean of sampled
+// colours, or else grey, and the report says so. It returns false for a shape
+// that shows nothing.
 func (s *Shading) Paint(sheet *artwork.Sheet, sh *artwork.Shape, m geom.Matrix) bool {
 	g := s.Gradient(m)
 	if g == nil {
-		sheet.Note(artwork.NoteShading, "")
-		return false
+		var ok bool
+		if sh.Color, ok = s.mean(); ok {
+			sheet.Note(artwork.NoteMeanColor, "")
+		} else {
+			sh.Color = artwork.Color{R: 0x80, G: 0x80, B: 0x80}
+			sheet.Note(artwork.NoteShading, "")
+		}
+		return sh.Opacity > 0
 	}
 	tol := func() float64 {
 		b := sh.Reach()

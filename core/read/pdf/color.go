@@ -294,11 +294,57 @@ func (r *reader) shading(o types.Object, res types.Dict) *ink.Shading {
 		}
 	}
 	f := r.function(d["Function"], 0)
+	colors := r.space(d["ColorSpace"], res, 0)
+	if s.Kind == 1 || s.Kind >= 4 {
+		s.Samples = func() []artwork.Color { return r.sampled(o, s.Kind, f, colors) }
+		return s
+	}
 	if f == nil {
 		s.Kind = 0
 		return s
 	}
-	colors := r.space(d["ColorSpace"], res, 0)
 	s.Color = func(t float64) artwork.Color { return colors.at(f.Eval([]float64{t})) }
 	return s
+}
+
+// sampled returns colours all over a shading that is no gradient: of a function
+// of the place on a grid of its domain, of a mesh at its corners.
+func (r *reader) sampled(o types.Object, kind int, f ink.Function, colors *space) []artwork.Color {
+	d := r.dict(o)
+	var out []artwork.Color
+	if kind == 1 {
+		domain := r.nums(d["Domain"])
+		if len(domain) < 4 {
+			domain = []float64{0, 1, 0, 1}
+		}
+		return ink.OnGrid(domain, func(v []float64) artwork.Color {
+			if f == nil {
+				return artwork.Color{}
+			}
+			return colors.at(f.Eval(v))
+		})
+	}
+	sd := r.stream(o)
+	if sd == nil {
+		return nil
+	}
+	num := func(key string) int {
+		v, _ := r.num(d[key])
+		return int(v)
+	}
+	n := colors.n
+	if f != nil {
+		n = 1
+	}
+	mesh := ink.Mesh{
+		Kind: kind, Coordinate: num("BitsPerCoordinate"), Component: num("BitsPerComponent"), Flag: num("BitsPerFlag"),
+		Decode: r.nums(d["Decode"]), Data: sd.Content,
+	}
+	for _, c := range mesh.Colors(n) {
+		if f != nil {
+			c = f.Eval(c)
+		}
+		out = append(out, colors.at(c))
+	}
+	return out
 }

@@ -346,9 +346,16 @@ func TestOperators(t *testing.T) {
 		{
 			name:    "sh of a mesh",
 			content: "0 0 5 5 re f /S sh",
-			want:    "fill #000000 0,95 5,100; left out: shading of a kind that is no gradient along a line or circles",
+			want:    "fill #000000 0,95 5,100; fill #808080 0,0 100,100; changed: gradient became its mean colour",
 			resources: "/Shading << /S << /ShadingType 1 /ColorSpace /DeviceGray /Function <" +
 				"< /FunctionType 2 /Domain [0 1] /N 1 >> >> >>",
+		},
+		{
+			name:    "sh of a mesh without data",
+			content: "/S sh",
+			want:    "fill #808080 0,0 100,100; changed: shading that could not be sampled became grey",
+			resources: "/Shading << /S << /ShadingType 4 /ColorSpace /DeviceGray /BitsPerCoordinate 8 " +
+				"/BitsPerComponent 8 /BitsPerFlag 8 /Decode [0 1 0 1 0 1] >> >>",
 		},
 		{
 			name:    "sh that is missing",

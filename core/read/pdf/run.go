@@ -27,6 +27,9 @@ type state struct {
 	fill, stroke           paint
 	fillAlpha, strokeAlpha float64
 	groupAlpha             float64 // of the transparency groups around
+	blend                  string  // how it mixes; "" for plainly
+	soft                   bool    // seen through a soft mask
+	groupSoft              bool    // a group around it is
 	width, miter           float64
 	cap, join              int
 	dash                   []float64
@@ -113,6 +116,7 @@ func (c *run) stream(b []byte, depth int) error {
 			} else if !done && c.hidden == 0 {
 				c.r.images++
 				c.r.sheet.NoteAt(artwork.NoteBitmap, "", unit.Transform(c.r.flip.Mul(c.g.ctm)))
+				c.r.sheet.AddBitmap(c.r.flip.Mul(c.g.ctm), c.group, false)
 			}
 			args = args[:0]
 			continue
@@ -180,7 +184,9 @@ func (c *run) extState(d types.Dict) {
 		g.size, _ = c.r.num(a[1])
 	}
 	if m := c.r.get(d["SMask"]); m != nil {
-		if n, ok := m.(types.Name); !ok || n != "None" {
+		n, ok := m.(types.Name)
+		g.soft = !ok || n != "None"
+		if g.soft {
 			c.r.sheet.Note(artwork.NoteSoftMaskIgnored, "")
 		}
 	}
@@ -188,7 +194,11 @@ func (c *run) extState(d types.Dict) {
 	if a := c.r.array(d["BM"]); len(a) > 0 {
 		mode = c.r.nameOf(a[0])
 	}
+	if mode != "" {
+		g.blend = ""
+	}
 	if mode != "" && mode != "Normal" && mode != "Compatible" {
+		g.blend = strings.ToLower(mode)
 		c.r.sheet.Note(artwork.NoteBlend, "", strings.ToLower(mode))
 	}
 }
@@ -312,6 +322,8 @@ func (c *run) shape(
 		Hidden:   c.hidden > 0,
 		Color:    p.color,
 		Opacity:  alpha * c.g.groupAlpha,
+		Blend:    c.g.blend,
+		Soft:     c.g.soft || c.g.groupSoft,
 		Clips:    clips,
 		Contours: path,
 		Matrix:   m,
@@ -534,6 +546,8 @@ func (c *run) shadeArea(o types.Object) error {
 		Group:   c.group,
 		Hidden:  c.hidden > 0,
 		Opacity: c.g.fillAlpha * c.g.groupAlpha,
+		Blend:   c.g.blend,
+		Soft:    c.g.soft || c.g.groupSoft,
 		Clips:   c.g.clips,
 	}
 	if n := len(c.g.clips); n > 0 {
@@ -565,6 +579,7 @@ func (c *run) do(n name) error {
 		if c.hidden == 0 {
 			r.images++
 			r.sheet.NoteAt(artwork.NoteBitmap, "", unit.Transform(r.flip.Mul(c.g.ctm)))
+			r.sheet.AddBitmap(r.flip.Mul(c.g.ctm), c.group, false)
 		}
 		return nil
 	case "Form":
@@ -602,6 +617,7 @@ func (c *run) do(n name) error {
 	}
 	if r.dict(d["Group"]) != nil {
 		g.groupAlpha *= g.fillAlpha
+		g.groupSoft = g.groupSoft || g.soft
 		g.fillAlpha, g.strokeAlpha = 1, 1
 	}
 	res := r.dict(d["Resources"])

@@ -222,6 +222,9 @@ func (m *machine) imageAt(w, h float64, t geom.Matrix) {
 		box = geom.Box{Max: geom.Vec{X: w, Y: h}}.Transform(m.flip.Mul(m.gs.ctm).Mul(t.Inverse()))
 	}
 	m.sheet.NoteAt(artwork.NoteBitmap, "", box)
+	if t.Det() != 0 {
+		m.sheet.AddBitmap(m.flip.Mul(m.gs.ctm).Mul(t.Inverse()).Mul(geom.Scale(w, h)), -1, false)
+	}
 }
 
 // nums3 pops width, height, bits and the matrix of the old image operators;

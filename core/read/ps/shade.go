@@ -108,21 +108,78 @@ func (m *machine) shading(d *dict) *ink.Shading {
 		s.Extend = [2]bool{a.v[0].n != 0, a.v[1].n != 0}
 	}
 	f := m.function(d.m["Function"], 0)
+	color := func(v []float64) artwork.Color {
+		depth := len(m.stack)
+		for _, v := range v {
+			m.push(realNum(v))
+		}
+		c, _ := m.spaceColor(d.m["ColorSpace"], 0)
+		m.stack = m.stack[:min(depth, len(m.stack))]
+		return c
+	}
+	if s.Kind == 1 || s.Kind >= 4 {
+		s.Samples = func() []artwork.Color { return m.sampled(d, s.Kind, f, color) }
+		return s
+	}
 	if f == nil {
 		s.Kind = 0
 		return s
 	}
-	space := d.m["ColorSpace"]
-	s.Color = func(t float64) artwork.Color {
-		depth := len(m.stack)
-		for _, v := range f.Eval([]float64{t}) {
-			m.push(realNum(v))
-		}
-		c, _ := m.spaceColor(space, 0)
-		m.stack = m.stack[:min(depth, len(m.stack))]
-		return c
-	}
+	s.Color = func(t float64) artwork.Color { return color(f.Eval([]float64{t})) }
 	return s
+}
+
+// sampled returns colours all over a shading that is no gradient: of a function
+// of the place on a grid of its domain, of a mesh at its corners.
+func (m *machine) sampled(d *dict, kind int, f ink.Function, color func([]float64) artwork.Color) []artwork.Color {
+	if kind == 1 {
+		domain, ok := m.numArray(d.m["Domain"])
+		if !ok || len(domain) < 4 {
+			domain = []float64{0, 1, 0, 1}
+		}
+		if f == nil {
+			return nil
+		}
+		return ink.OnGrid(domain, func(v []float64) artwork.Color { return color(f.Eval(v)) })
+	}
+	n := components(d.m["ColorSpace"])
+	if f != nil {
+		n = 1
+	}
+	var out []artwork.Color
+	for _, c := range m.meshColors(d, kind, n) {
+		if f != nil {
+			c = f.Eval(c)
+		}
+		out = append(out, color(c))
+	}
+	return out
+}
+
+// meshColors returns the colours in the data of a mesh, which is an array of
+// numbers, or packed bits from a string or a file.
+func (m *machine) meshColors(d *dict, kind, n int) [][]float64 {
+	if list, ok := m.numArray(d.m["DataSource"]); ok {
+		per := map[int]int{4: 3, 5: 2}[kind] + n
+		if kind > 5 {
+			return nil // patches of several lengths: not worth telling apart
+		}
+		var out [][]float64
+		for i := per; i <= len(list); i += per {
+			out = append(out, list[i-n:i])
+		}
+		return out
+	}
+	src, err := m.sourceBytes(d.m["DataSource"])
+	if err != nil {
+		return nil
+	}
+	decode, _ := m.numArray(d.m["Decode"])
+	mesh := ink.Mesh{
+		Kind: kind, Coordinate: d.m["BitsPerCoordinate"].n, Component: d.m["BitsPerComponent"].n,
+		Flag: d.m["BitsPerFlag"].n, Decode: decode, Data: src.b[min(src.i, len(src.b)):],
+	}
+	return mesh.Colors(n)
 }
 
 // shade gives a shape a shading in device space t; false when it shows nothing.

@@ -9,9 +9,10 @@ import (
 	"bildhauer/core/read/budget"
 )
 
-// clipsOf returns the clips of an element together with those around it. m is
+// clipsOf returns the clips of an element together with those around it, and
+// notes in st when a mask with half-tones lies over it. m is
 // the element's own space.
-func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, error) {
+func (r *reader) clipsOf(n *node, m geom.Matrix, st *style) ([]*artwork.Clip, error) {
 	r.budget.Dive()
 	defer r.budget.Leave()
 	d := r.cascade(n)
@@ -21,13 +22,13 @@ func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, err
 		target := r.reference(v)
 		if target == nil || target.name != "clipPath" || r.using[target] {
 			r.sheet.Note(artwork.NoteMissingClip, n.describe())
-		} else if c, err := r.clip(n, target, m, st, 0); err != nil {
+		} else if c, err := r.clip(n, target, m, *st, 0); err != nil {
 			return nil, err
 		} else {
 			add(c)
 			// A clip path may be clipped itself, but not by itself.
 			r.using[target] = true
-			more, err := r.clipsOf(target, m, style{fontSize: st.fontSize})
+			more, err := r.clipsOf(target, m, &style{fontSize: st.fontSize})
 			delete(r.using, target)
 			if err != nil {
 				return nil, err
@@ -41,13 +42,14 @@ func (r *reader) clipsOf(n *node, m geom.Matrix, st style) ([]*artwork.Clip, err
 		target := r.reference(v)
 		if target == nil || target.name != "mask" || r.using[target] {
 			r.sheet.Note(artwork.NoteMissingMask, n.describe())
-		} else if cuts, ok, err := r.mask(n, target, m, st); err != nil {
+		} else if cuts, ok, err := r.mask(n, target, m, *st); err != nil {
 			return nil, err
 		} else if ok {
 			for _, c := range cuts {
 				add(c)
 			}
 		} else {
+			st.soft = true
 			r.sheet.Note(artwork.NoteSoftMask, n.describe())
 		}
 	}

@@ -14,6 +14,8 @@ import (
 
 // style is what an element inherits.
 type style struct {
+	blend                  string // of the element or a group around it
+	soft                   bool   // a mask with half-tones lies over it
 	fill, stroke           string
 	fillAlpha, strokeAlpha float64
 	evenOdd                bool
@@ -312,6 +314,7 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	}
 	if v, ok := d["mix-blend-mode"]; ok && v != "normal" {
 		r.sheet.Note(artwork.NoteBlend, n.describe(), v)
+		st.blend = v
 	}
 	st.fixedStroke = d["vector-effect"] == "non-scaling-stroke"
 	set("marker", func(v string) { st.markers = [3]string{v, v, v} })
@@ -380,7 +383,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 			return nil
 		}
 	}
-	if st.clips, err = r.clipsOf(n, m, st); err != nil {
+	if st.clips, err = r.clipsOf(n, m, &st); err != nil {
 		return err
 	}
 	switch n.name {
@@ -398,6 +401,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
 		place := geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}
 		r.sheet.NoteAt(artwork.NoteBitmap, n.describe(), place.Transform(m))
+		r.sheet.AddBitmap(m.Mul(geom.Translate(at.X, at.Y)).Mul(geom.Scale(w, h)), group, hidden)
 		return nil
 	case "text":
 		return r.text(n, m, st, group, hidden, key)
@@ -696,6 +700,8 @@ func (r *reader) shape(
 		Contours: contours,
 		Matrix:   m,
 		EvenOdd:  st.evenOdd,
+		Blend:    st.blend,
+		Soft:     st.soft,
 	}
 	var failed error
 	fill := func() {

@@ -6,15 +6,17 @@ import { figure } from "../lib/length.js";
 // All stands for all parts where one is selected.
 export const All = "*";
 
-function silhouette(path, color, state) {
+function silhouette(path, color, state, ground) {
   const side = Math.max(state.width, state.height) * 1.08;
   const line = { stroke: "#2b221d", "stroke-width": side / 90, "stroke-opacity": ".35" };
   const box = `${-side / 2} ${-side / 2} ${side} ${side}`;
-  return el(
+  const picture = el(
     "svg",
     { class: "sil", viewBox: box, "aria-hidden": "true" },
     el("path", { d: path, fill: color, ...line }),
   );
+  picture.style.background = ground;
+  return picture;
 }
 
 // drawParts fills box. act: {selected, select(id), toggle(part)}.
@@ -24,11 +26,11 @@ export function drawParts(box, state, act) {
   const rows = [];
   if (state.parts.length > 1) {
     const taken = `${state.parts.filter((p) => !p.out).length} of ${state.parts.length}`;
-    const all = silhouette(state.parts.map((p) => p.path).join(""), "#cbb9a6", state);
+    const all = silhouette(state.parts.map((p) => p.path).join(""), "#cbb9a6", state, "#ffffff");
     rows.push(row({ id: All, name: "All parts" }, taken, all, state, act));
   }
   for (const p of state.parts) {
-    rows.push(row(p, `${figure(p.how.depth)} mm deep`, silhouette(p.path, p.color, state), state, act));
+    rows.push(row(p, `${figure(p.how.depth)} mm deep`, silhouette(p.path, p.color, state, p.ground), state, act));
   }
   box.replaceChildren(...rows);
   box.scrollTop = top;

@@ -62,6 +62,7 @@ export function mount(ctx) {
   const show = () => {
     tree.set(data, piece.state.intake);
     sheet.paint(data, tree);
+    sheet.paper.style.setProperty("--ground", piece.state.ground);
     sheet.pick(tree.selected);
     const act = {
       choose,

@@ -60,12 +60,14 @@ export function report(state, data, tree, act) {
       where,
       (n.keys ?? []).filter((k) => shown.has(k)),
       n.places ?? [],
+      n.kind === "shine" ? takeIn(act, data.shapes.filter((s) => s.shine && !tree.included(s))) : null,
     );
   }
   const texts = inside.filter((s) => s.text && !s.stroke);
   const strokes = inside.filter((s) => s.stroke);
   const hidden = data.shapes.filter((s) => s.hidden);
-  const off = data.shapes.filter((s) => s.offPage && !s.hidden);
+  const off = data.shapes.filter((s) => s.offPage && !s.hidden && !s.bitmap);
+  const bitmaps = data.shapes.filter((s) => s.bitmap);
   const n = (list) => count(list.length);
   info(
     texts,
@@ -86,6 +88,11 @@ export function report(state, data, tree, act) {
     tick(hidden),
   );
   info(
+    bitmaps,
+    `${n(bitmaps)} ${plural(bitmaps.length, "bitmap is", "bitmaps are")} offered by the frame`,
+    tick(bitmaps),
+  );
+  info(
     off,
     `${n(off)} ${plural(off.length, "shape", "shapes")} off the page left out`,
     tick(off),
@@ -96,6 +103,16 @@ export function report(state, data, tree, act) {
     el("h2", {}, "Report"),
     el("ul", { class: "report" }, ...lines),
   ];
+}
+
+// takeIn is the one click that makes painted light bodies.
+function takeIn(act, shapes) {
+  if (!shapes.length) return null;
+  const take = (e) => {
+    e.stopPropagation();
+    act.choose(shapes, true, plural(shapes.length, "shine or shade", `${count(shapes.length)} of shine and shade`));
+  };
+  return el("button", { class: "button is-small", type: "button", onclick: take }, "Take it in");
 }
 
 // describe says where on the page things lie that have no names.

@@ -11,6 +11,8 @@ export const filters = [
   ["in", "Taken in", (s, t) => t.included(s)],
   ["out", "Left out", (s, t) => !t.included(s)],
   ["hidden", "Hidden", (s) => s.hidden],
+  ["shine", "Shine and shade", (s) => s.shine],
+  ["bitmaps", "Bitmaps", (s) => s.bitmap],
   ["off", "Off the page", (s) => s.offPage],
   ["strokes", "Strokes", (s) => s.stroke],
   ["texts", "Texts", (s) => !!s.text],
@@ -59,7 +61,7 @@ export class Tree {
   }
 
   included(s) {
-    return this.recipe.choice?.[s.key] ?? (!s.hidden && !s.offPage);
+    return this.recipe.choice?.[s.key] ?? (!s.hidden && !s.offPage && !s.shine && !s.bitmap);
   }
   nameOf(s) {
     return this.recipe.shapes?.[s.key]?.name || s.name;
