@@ -8,6 +8,8 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/csrf"
 
 	"bildhauer/core/read"
+	"bildhauer/core/artwork"
+	"bildhauer/core/stages"
 	"bildhauer/core/write"
 )
 
