@@ -30,7 +30,8 @@ type result struct{ path string }
 // fileInput is what a mesh file depends on.
 type fileInput struct {
 	Format string
-	Name   string // of the files, without ending
+	Name   string      // of the files, without ending
+	Pose   recipe.Size // how it lies; no more of it
 	Parts  []filePart
 }
 
@@ -80,7 +81,8 @@ func (s *Studio) exportMeshes(
 	if err != nil {
 		return stages.Made[*result]{}, err
 	}
-	in := fileInput{Format: format, Name: name}
+	size := p.Recipe.Size
+	in := fileInput{Format: format, Name: name, Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}}
 	for _, c := range checked {
 		if !c.Report.Sound() {
 			return stages.Made[*result]{}, input(
@@ -103,6 +105,7 @@ func (s *Studio) fileStage() stages.Stage[fileInput, *result] {
 			for _, p := range in.Parts {
 				parts = append(parts, write.Part{Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh})
 			}
+			parts = stages.Place(parts, &in.Pose, in.Format == "glb")
 			return s.toFile(func(w io.Writer) error {
 				switch in.Format {
 				case "glb":

@@ -7,8 +7,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/csrf"
 
-	"bildhauer/core/read"
 	"bildhauer/core/artwork"
+	"bildhauer/core/read"
 	"bildhauer/core/stages"
 	"bildhauer/core/write"
 )

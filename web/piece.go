@@ -10,6 +10,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 	"bildhauer/core/write"
@@ -43,6 +44,7 @@ type pieceState struct {
 	Height  float64       `json:"height"`
 	Page    [2]float64    `json:"page"` // mm
 	PxPerMM float64       `json:"pxPerMm"`
+	Middle  [2]float64    `json:"middle"` // of the artwork, px of the page
 	Ground  string        `json:"ground"` // on which all parts are seen
 	Parts   []partState   `json:"parts"`
 	Problem string        `json:"problem,omitempty"` // why there are no parts
@@ -61,6 +63,9 @@ type sheetState struct {
 	Page   int    `json:"page"`
 	Pages  int    `json:"pages"`
 	Beside bool   `json:"beside"`
+
+	Shift [2]float64 `json:"shift"` // px of the page
+	Box   [4]float64 `json:"box"`   // of its artwork in mm from the middle, y down
 }
 
 func (h *server) state(c fiber.Ctx) error {
@@ -90,7 +95,9 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	for i, s := range p.Recipe.Sheets.All() {
 		out.Sheets = append(
 			out.Sheets,
-			sheetState{s.Slot, s.Name, max(1, s.Page), view.Joined.Pages[i], s.Beside},
+			sheetState{
+				Slot: s.Slot, Name: s.Name, Page: max(1, s.Page), Pages: view.Joined.Pages[i], Beside: s.Beside, Shift: s.Shift,
+			},
 		)
 	}
 	if view.Problem != nil {
@@ -99,7 +106,10 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	}
 	r := view.Regions
 	out.Width, out.Height, out.PxPerMM = r.Width, r.Height, r.PxPerMM
-	out.Ground = groundOf(r)
+	out.Ground, out.Middle = groundOf(r), [2]float64{r.Center.X, r.Center.Y}
+	if len(out.Sheets) > 1 {
+		placeSheets(out.Sheets, sheet, r)
+	}
 	side := max(r.Width, r.Height)
 	for i := range r.Parts {
 		part := &r.Parts[i]
@@ -114,6 +124,27 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		})
 	}
 	return c.JSON(out)
+}
+
+// placeSheets tells where the artwork of each sheet lies.
+func placeSheets(list []sheetState, joined *artwork.Sheet, r *stages.Regions) {
+	boxes := map[int]geom.Box{}
+	for i := range joined.Shapes {
+		slot := artwork.SlotOf(joined.Shapes[i].Key)
+		b, ok := boxes[slot]
+		if !ok {
+			b = geom.EmptyBox()
+		}
+		boxes[slot] = b.Union(joined.Shapes[i].Box())
+	}
+	for i := range list {
+		if b, ok := boxes[list[i].Slot]; ok && !b.Empty() {
+			k := 1 / r.PxPerMM
+			list[i].Box = [4]float64{
+				(b.Min.X - r.Center.X) * k, (b.Min.Y - r.Center.Y) * k * r.Stretch, b.W() * k, b.H() * k * r.Stretch,
+			}
+		}
+	}
 }
 
 // change applies typed edits to the piece.

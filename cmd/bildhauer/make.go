@@ -198,7 +198,7 @@ func (m *making) one(ctx context.Context, j job) error {
 		)
 	}
 	t = time.Now()
-	if err := m.write(st.Out, parts); err != nil {
+	if err := m.write(st.Out, stages.Place(parts, &m.recipe.Size, m.format == "glb")); err != nil {
 		return err
 	}
 	st.WriteMS = ms(t)

@@ -11,8 +11,9 @@ import (
 // Placed is a sheet within a piece.
 type Placed struct {
 	Sheet  *Sheet
-	Slot   int  // from 1; stays when the file changes
-	Beside bool // to the right of the sheets before it, not over them
+	Slot   int      // from 1; stays when the file changes
+	Beside bool     // to the right of the sheets before it, not over them
+	Shift  geom.Vec // from there
 }
 
 // SheetGroup is the key, within its slot, of the group that Join makes for a
@@ -91,6 +92,9 @@ func Join(parts []Placed) *Sheet {
 			if out.Format != s.Format {
 				out.Format = "several"
 			}
+		}
+		if i > 0 {
+			shift = geom.Translate(p.Shift.X, p.Shift.Y).Mul(shift)
 		}
 		out.Page = out.Page.Union(s.Page.Transform(shift))
 		top := len(out.Groups)

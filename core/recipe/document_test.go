@@ -36,10 +36,13 @@ func TestFirstVersionOpens(t *testing.T) {
 	if r.Version != Version || r.Name != "Harbour lamp" {
 		t.Errorf("version %d, name %q", r.Version, r.Name)
 	}
-	if r.Size != (Size{By: Height, MM: 42, Tolerance: 0.05, Overlap: Keep}) {
+	if !reflect.DeepEqual(r.Size, Size{By: Height, MM: 42, Tolerance: 0.05, Overlap: Keep}) {
 		t.Errorf("size %+v", r.Size)
 	}
-	wantSheets := []Sheet{{1, "aa01", "lamp.svg", 0, false}, {2, "bb02", "rim.svg", 2, true}}
+	wantSheets := []Sheet{
+		{Slot: 1, File: "aa01", Name: "lamp.svg"},
+		{Slot: 2, File: "bb02", Name: "rim.svg", Page: 2, Beside: true},
+	}
 	if !reflect.DeepEqual(r.Sheets.List, wantSheets) || len(r.Sheets.Fonts) != 1 ||
 		r.Sheets.Fonts[0].Family != "Harbour Hand" {
 		t.Errorf("sheets %+v", r.Sheets)
@@ -136,7 +139,7 @@ func TestUnknownFieldsStay(t *testing.T) {
 		`"grain":"fine"`,
 		`"layers":["Glass"]`,
 		`"wind":"north-west"`,
-		`"lying":"front"`,
+		`"leaning":"front"`,
 		`"big":12345678901234567890`,
 		`"order":["post","lamp"]`,
 	} {
@@ -171,7 +174,7 @@ func TestParseNamesWhatIsWrong(t *testing.T) {
 		`{"version":0}`:                                          "is none",
 		`{"size":{"by":"width","mm":0}}`:                         "The width must be between 0.1 and 100000 mm",
 		`{"size":{"by":"height","mm":1e9}}`:                      "The height must be between 0.1 and 100000 mm",
-		`{"size":{"by":"breadth","mm":5}}`:                       "width or height",
+		`{"size":{"by":"breadth","mm":5}}`:                       "width, height or distance",
 		`{"tolerance":0}`:                                        "The tolerance must be between 0.0005 and 10 mm",
 		`{"overlap":"melt"}`:                                     "cut or kept",
 		`{"default":{"depth":-1}}`:                               "The depth must be between 0.01 and 100000 mm",

@@ -30,6 +30,8 @@ type EditSheet struct {
 	Slot   int   `json:"slot"`
 	Page   *int  `json:"page"`
 	Beside *bool `json:"beside"`
+
+	Shift *[2]float64 `json:"shift"`
 }
 
 // Apply is part of Edit.
@@ -41,6 +43,7 @@ func (e *EditSheet) Apply(r *Recipe, _ *artwork.Sheet) error {
 	list := slices.Clone(r.Sheets.All())
 	give(e.Page, &list[i].Page)
 	give(e.Beside, &list[i].Beside)
+	give(e.Shift, &list[i].Shift)
 	r.Sheets.List = list
 	return nil
 }

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"bildhauer/core/artwork"
@@ -39,6 +40,7 @@ func (c Change) Apply(r Recipe, on *artwork.Sheet) (Recipe, error) {
 var kinds = map[string]func() Edit{
 	"name":       func() Edit { return &SetName{} },
 	"size":       func() Edit { return &SetSize{} },
+	"frame":      func() Edit { return &KeepFrame{} },
 	"choose":     func() Edit { return &Choose{} },
 	"shapes":     func() Edit { return &EditShapes{} },
 	"groupNames": func() Edit { return &NameGroups{} },
@@ -98,6 +100,15 @@ type SetSize struct {
 	MM        *float64 `json:"mm"`
 	Tolerance *float64 `json:"tolerance"`
 	Overlap   *string  `json:"overlap"`
+
+	Between  *[2][2]float64 `json:"between"`
+	Stretch  *float64       `json:"stretch"`
+	Origin   *string        `json:"origin"`
+	Lying    *string        `json:"lying"`
+	Up       *string        `json:"up"`
+	Frame    *Frame         `json:"frame"` // one without a name takes it away
+	Measures *string        `json:"measures"`
+	Scale    float64        `json:"scale"` // of depths and bevels; 0 leaves them
 }
 
 // Apply is part of Edit.
@@ -106,6 +117,46 @@ func (e *SetSize) Apply(r *Recipe, _ *artwork.Sheet) error {
 	give(e.MM, &r.Size.MM)
 	give(e.Tolerance, &r.Size.Tolerance)
 	give(e.Overlap, &r.Size.Overlap)
+	give(e.Between, &r.Size.Between)
+	give(e.Stretch, &r.Size.Stretch)
+	give(e.Origin, &r.Size.Origin)
+	give(e.Lying, &r.Size.Lying)
+	give(e.Up, &r.Size.Up)
+	give(e.Measures, &r.Size.Measures)
+	if e.Frame != nil {
+		own := *e.Frame
+		if r.Size.Frame = &own; own.Name == "" {
+			r.Size.Frame = nil
+		}
+	}
+	if e.Scale > 0 {
+		r.Parts.scaleMeasures(e.Scale)
+	}
+	return nil
+}
+
+// KeepFrame keeps a frame by its name, in the place of one of that name; Drop
+// forgets it.
+type KeepFrame struct {
+	Frame Frame `json:"frame"`
+	Drop  bool  `json:"drop"`
+}
+
+// Apply is part of Edit.
+func (e *KeepFrame) Apply(r *Recipe, _ *artwork.Sheet) error {
+	name := strings.TrimSpace(e.Frame.Name)
+	if name == "" {
+		return errors.New("a frame needs a name")
+	}
+	list := slices.DeleteFunc(slices.Clone(r.Size.Frames), func(f Frame) bool { return f.Name == name })
+	if e.Drop && len(list) == len(r.Size.Frames) {
+		return errors.New("this frame is not kept any more")
+	}
+	if !e.Drop {
+		e.Frame.Name = name
+		list = append(list, e.Frame)
+	}
+	r.Size.Frames = list
 	return nil
 }
 

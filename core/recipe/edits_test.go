@@ -183,6 +183,7 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 		&AddMends{List: []Mend{{Do: "drop", Shapes: []string{"a"}}, {Do: "weld", Shapes: []string{"2:c"}, MM: []float64{1}}}},
 		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{1, 2}}}},
 		&SetMendLimits{map[string]float64{"tip": 9}},
+		&KeepFrame{Frame: Frame{"Bed", 220, 200, 5}},
 	)
 	before, _ := json.Marshal(r)
 	twoSheets := []Edit{
@@ -198,6 +199,8 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 		&EditMend{ID: "m2", To: ptr(0)}, &EditMend{ID: "m1", Off: ptr(true)}, &DropMends{[]string{"m1"}},
 		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{1, 2}}}, Reopen: true},
 		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{3, 2}}}}, &SetMendLimits{map[string]float64{"tip": 15}},
+		&KeepFrame{Frame: Frame{Name: "Bed"}, Drop: true}, &KeepFrame{Frame: Frame{"Bed", 100, 100, 5}},
+		&SetSize{Frame: &Frame{"Sign", 300, 80, 4}, Lying: ptr(Upright), Scale: 2}, &EditSheet{Slot: 3, Shift: &[2]float64{4, 5}},
 		&ExchangeSheet{
 			Slot:     1,
 			Replaces: "aa01",
@@ -232,6 +235,11 @@ func TestEditsThatDoNotFit(t *testing.T) {
 		"The length in a mend must be between":            &AddMends{List: []Mend{{Do: "grow", MM: []float64{math.Inf(1)}}}},
 		"lies too far away":                               &AddMends{List: []Mend{{Do: "move", At: [][2]float64{{1e300, 0}}}}},
 		"The length of a lettering":                       &AddMends{List: []Mend{{Do: "lettering", Text: strings.Repeat("a", 500)}}},
+		"the margin of the frame leaves no room":          &KeepFrame{Frame: Frame{"Bed", 20, 20, 10}},
+		"a frame needs a name":                            &KeepFrame{Frame: Frame{"", 20, 20, 1}},
+		"this frame is not kept any more":                 &KeepFrame{Frame: Frame{"Bed", 20, 20, 1}, Drop: true},
+		"the lying can't be":                              &SetSize{Lying: ptr("askew")},
+		"The stretch of the height must be":               &SetSize{Stretch: ptr(40.0)},
 		"this finding is open already":                    &LeaveFindings{List: []Leave{{Kind: "tip"}}, Reopen: true},
 		"The width must be between":                       &SetSize{MM: ptr(-3.0)},
 		"a shape of this change is not in the piece":      &Choose{map[string]bool{"a": true, "lost": true}},
@@ -278,7 +286,8 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"shapes","shapes":{"a":{"color":"#010203","name":""}}},{"kind":"groupNames","names":{"g0":"x"}},{"kind":"newGroup","key":"new1","name":"Group 1"},
 		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"},
 		{"kind":"mends","list":[{"do":"drop","shapes":["a"]}]},{"kind":"mend","id":"m1","off":true},{"kind":"dropMends","ids":["m1"]},
-		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}}]`,
+		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}},
+		{"kind":"frame","frame":{"name":"Bed","width":220,"height":220,"margin":5}}]`,
 		),
 	)
 	if err != nil || len(list) != len(kinds) {

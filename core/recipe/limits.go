@@ -29,6 +29,10 @@ var (
 	// single-precision noise in the formats that leave.
 	ToleranceLimit = Limit{"tolerance", "The tolerance", 0.0005, 10, "mm", 0.01}
 
+	// Beyond ten times the drawing is no longer known.
+	StretchLimit = Limit{"stretch", "The stretch of the height", 0.1, 10, "", 0.1}
+	FramesLimit  = Limit{"frames", "The number of own frames", 0, 200, "", 0}
+
 	DepthLimit       = Limit{"depth", "The depth", 0.01, 100_000, "mm", 0.5}
 	BevelWidthLimit  = Limit{"bevelWidth", "The bevel's width", 0, 100_000, "mm", 0.5}
 	BevelHeightLimit = Limit{"bevelHeight", "The bevel's height", 0, 100_000, "mm", 0.5}
@@ -59,7 +63,8 @@ var (
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
-		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit}
+		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
+		StretchLimit, FramesLimit}
 }
 
 // Check returns a sentence for a value outside the limit.

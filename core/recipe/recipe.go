@@ -130,6 +130,7 @@ func (r Recipe) Clone() Recipe {
 	r.Sheets = r.Sheets.clone()
 	r.Intake = r.Intake.clone()
 	r.Mends = r.Mends.clone()
+	r.Size = r.Size.clone()
 	r.Parts = r.Parts.clone()
 	return r
 }

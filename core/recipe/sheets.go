@@ -14,11 +14,12 @@ type Sheets struct {
 // Sheet is one artwork file of a piece. Its slot stays when the file changes;
 // keys of its shapes go by it (see Key).
 type Sheet struct {
-	Slot   int    `json:"slot"`
-	File   string `json:"file"` // id in the store
-	Name   string `json:"name"`
-	Page   int    `json:"page,omitempty"`   // from 1; 0 for the first
-	Beside bool   `json:"beside,omitempty"` // to the right of those before, not over them
+	Slot   int        `json:"slot"`
+	File   string     `json:"file"` // id in the store
+	Name   string     `json:"name"`
+	Page   int        `json:"page,omitempty"`   // from 1; 0 for the first
+	Beside bool       `json:"beside,omitempty"` // to the right of those before, not over them
+	Shift  [2]float64 `json:"shift,omitzero"`   // from there, px of the page, y down
 }
 
 // Font is a font added to a piece.

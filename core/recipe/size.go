@@ -1,20 +1,42 @@
 package recipe
 
-import "errors"
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+)
 
-// Size is the section of how large the piece really is and how closely its
-// outlines follow the artwork.
+// Size is the section of how large the piece really is, how it lies, and how
+// closely its outlines follow the artwork.
 type Size struct {
-	By        string  `json:"by"`        // the side that is fixed, Width or Height; the other follows
-	MM        float64 `json:"mm"`        // its length
-	Tolerance float64 `json:"tolerance"` // how far outlines may depart from the curves, mm
-	Overlap   string  `json:"overlap"`   // Cut or Keep
+	By        string        `json:"by"`                 // what is fixed: Width, Height or Distance; the rest follows
+	MM        float64       `json:"mm"`                 // its length
+	Between   [2][2]float64 `json:"between,omitzero"`   // of Distance: two places, px of the page
+	Stretch   float64       `json:"stretch,omitempty"`  // the height beyond what the ratio gives, as a factor; 0 for 1
+	Tolerance float64       `json:"tolerance"`          // how far outlines may depart from the curves, mm
+	Overlap   string        `json:"overlap"`            // Cut or Keep
+	Origin    string        `json:"origin,omitempty"`   // of what leaves: "" the middle of what it lies on
+	Lying     string        `json:"lying,omitempty"`    // "" on its back, face up
+	Up        string        `json:"up,omitempty"`       // "" z
+	Frame     *Frame        `json:"frame,omitempty"`    // that is drawn around the piece
+	Frames    []Frame       `json:"frames,omitempty"`   // the person's own
+	Measures  string        `json:"measures,omitempty"` // what a change of size does to depths and bevels; "" asks
 }
 
-// The sides that a size may fix.
+// Frame is a plate or bed that the piece fits into.
+type Frame struct {
+	Name   string  `json:"name"`
+	Width  float64 `json:"width"`
+	Height float64 `json:"height"`
+	Margin float64 `json:"margin"` // kept free all round
+}
+
+// What a size may fix.
 const (
-	Width  = "width"
-	Height = "height"
+	Width    = "width"
+	Height   = "height"
+	Distance = "distance" // between two places of the drawing
 )
 
 // What becomes of shapes that overlap: upper ones cut the lower ones, so that
@@ -24,11 +46,46 @@ const (
 	Keep = "keep"
 )
 
+// Where the origin of what leaves is, and how it lies.
+const (
+	OriginCentre = "centre" // the middle of the body
+	OriginCorner = "corner" // its lowest corner
+	FaceDown     = "down"
+	Upright      = "upright"
+	UpY          = "y"
+)
+
+// What a change of size does to depths and bevels.
+const (
+	MeasuresStay  = "stay"
+	MeasuresScale = "scale"
+)
+
 func newSize() Size { return Size{By: Width, MM: 100, Tolerance: 0.02, Overlap: Cut} }
 
+// Ratio returns how much higher the piece is than the drawing has it.
+func (s *Size) Ratio() float64 {
+	if s.Stretch == 0 {
+		return 1
+	}
+	return s.Stretch
+}
+
+// Posed reports whether the piece leaves in another place than it is built in.
+func (s *Size) Posed() bool { return s.Origin != "" || s.Lying != "" || s.Up != "" }
+
+func (s Size) clone() Size {
+	s.Frames = slices.Clone(s.Frames)
+	if s.Frame != nil {
+		own := *s.Frame
+		s.Frame = &own
+	}
+	return s
+}
+
 func (s *Size) check() error {
-	if s.By != Width && s.By != Height {
-		return errors.New("the size goes by width or height")
+	if s.By != Width && s.By != Height && s.By != Distance {
+		return errors.New("the size goes by width, height or distance")
 	}
 	if err := SideLimit.checkAs("The "+s.By, s.MM); err != nil {
 		return err
@@ -39,5 +96,69 @@ func (s *Size) check() error {
 	if s.Overlap != Cut && s.Overlap != Keep {
 		return errors.New("overlaps are cut or kept (\"cut\", \"keep\")")
 	}
+	if err := StretchLimit.Check(s.Ratio()); err != nil {
+		return err
+	}
+	for _, p := range s.Between {
+		if !(math.Abs(p[0]) <= farAway && math.Abs(p[1]) <= farAway) {
+			return errors.New("a place of the distance lies too far away")
+		}
+	}
+	for name, c := range map[string]struct {
+		v    string
+		have []string
+	}{
+		"origin":   {s.Origin, []string{"", OriginCentre, OriginCorner}},
+		"lying":    {s.Lying, []string{"", FaceDown, Upright}},
+		"up axis":  {s.Up, []string{"", UpY}},
+		"measures": {s.Measures, []string{"", MeasuresStay, MeasuresScale}},
+	} {
+		if !slices.Contains(c.have, c.v) {
+			return fmt.Errorf("the %s can't be %.40q", name, c.v)
+		}
+	}
+	if err := FramesLimit.Check(float64(len(s.Frames))); err != nil {
+		return err
+	}
+	all := s.Frames
+	if s.Frame != nil {
+		all = append(slices.Clone(all), *s.Frame)
+	}
+	for i := range all {
+		if err := all[i].check(); err != nil {
+			return err
+		}
+	}
 	return nil
+}
+
+func (f *Frame) check() error {
+	if err := checkName("A frame's name", f.Name); err != nil {
+		return err
+	}
+	for _, v := range [2]float64{f.Width, f.Height} {
+		if err := SideLimit.checkAs("A side of the frame", v); err != nil {
+			return err
+		}
+	}
+	if !(f.Margin >= 0 && 2*f.Margin < min(f.Width, f.Height)) {
+		return errors.New("the margin of the frame leaves no room")
+	}
+	return nil
+}
+
+// scaleMeasures multiplies all depths and bevels, within their limits.
+func (p *Parts) scaleMeasures(k float64) {
+	one := func(m *Measures) {
+		by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, math.Round(*v*k*1e4)/1e4)) }
+		by(&m.Depth, DepthLimit)
+		by(&m.BevelWidth, BevelWidthLimit)
+		by(&m.BevelHeight, BevelHeightLimit)
+	}
+	one(&p.Default)
+	for i := range p.List {
+		if p.List[i].How != nil {
+			one(p.List[i].How)
+		}
+	}
 }

@@ -46,6 +46,9 @@ func chooseInput(j Made[*Joined], r *recipe.Recipe) ChooseInput {
 // regionsInput chooses the grid.
 func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 	half := max(s.Value.Width, s.Value.Height) / 2
+	if r.Size.Posed() { // it may leave with its origin at an end
+		half *= 2
+	}
 	return RegionsInput{Sized: s, Overlap: r.Size.Overlap, Step: GridStep(half, r.Parts.Deepest())}
 }
 

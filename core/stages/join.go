@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
 )
 
 // JoinInput is the sheets of a piece in their order.
@@ -14,6 +15,7 @@ type JoinSheet struct {
 	Sheet  Made[*artwork.Sheet]
 	Slot   int
 	Beside bool
+	Shift  [2]float64
 }
 
 // Joined is the sheets put together, and what is known of each.
@@ -30,7 +32,8 @@ var Join = Stage[JoinInput, *Joined]{
 		out := &Joined{}
 		var placed []artwork.Placed
 		for _, s := range in.Sheets {
-			placed = append(placed, artwork.Placed{Sheet: s.Sheet.Value, Slot: s.Slot, Beside: s.Beside})
+			placed = append(placed, artwork.Placed{Sheet: s.Sheet.Value, Slot: s.Slot, Beside: s.Beside,
+				Shift: geom.Vec{X: s.Shift[0], Y: s.Shift[1]}})
 			out.Pages = append(out.Pages, s.Sheet.Value.Pages)
 			out.Names = append(out.Names, s.Sheet.Value.Name)
 		}

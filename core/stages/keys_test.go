@@ -60,6 +60,8 @@ func other(t *testing.T, v reflect.Value) {
 		v.SetFloat(0.7)
 	case reflect.Bool:
 		v.SetBool(true)
+	case reflect.Array:
+		other(t, v.Index(0))
 	case reflect.Map:
 		v.Set(reflect.MakeMap(v.Type()))
 		v.SetMapIndex(reflect.ValueOf("a"), reflect.Zero(v.Type().Elem()))

@@ -56,7 +56,7 @@ func (l *Line) Joined(ctx context.Context) (Made[*Joined], error) {
 		if err != nil {
 			return Made[*Joined]{}, err
 		}
-		in.Sheets = append(in.Sheets, JoinSheet{sheet, s.Slot, s.Beside})
+		in.Sheets = append(in.Sheets, JoinSheet{sheet, s.Slot, s.Beside, s.Shift})
 	}
 	return Join.Make(ctx, l.Keep, in)
 }
@@ -87,7 +87,7 @@ func (l *Line) RegionsOfMended(ctx context.Context, mended *Mended) (Made[*Regio
 		return none, err
 	}
 	size := l.Recipe.Size
-	sized, err := Size.Make(ctx, l.Keep, SizeInput{chosen, size.By, size.MM, size.Tolerance})
+	sized, err := Size.Make(ctx, l.Keep, SizeInput{chosen, size.By, size.MM, size.Tolerance, size.Between, size.Ratio()})
 	if err != nil {
 		return none, err
 	}

@@ -246,7 +246,8 @@ func (l *Line) pxPerMM(w *mend.Work) float64 {
 			box = box.Union(w.Sheet.Shapes[i].Box())
 		}
 	}
-	px := side(l.Recipe.Size.By, box) / l.Recipe.Size.MM
+	size := &l.Recipe.Size
+	px := spanOf(size.By, size.Between, size.Ratio(), box) / size.MM
 	if !(px > 0) {
 		return 1
 	}

@@ -26,6 +26,7 @@ type Regions struct {
 	Step          float64 // mm per grid unit
 	Width, Height float64 // of all shapes taken in, mm
 	PxPerMM       float64 // of the page
+	Stretch       float64 // of the height beyond that
 	Center        geom.Vec
 	Parts         []Outline
 }
@@ -62,7 +63,7 @@ var Resolve = Stage[RegionsInput, *Regions]{
 
 func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	s := in.Sized.Value
-	out := &Regions{Step: in.Step, Width: s.Width, Height: s.Height, PxPerMM: s.PxPerMM, Center: s.Center}
+	out := &Regions{Step: in.Step, Width: s.Width, Height: s.Height, PxPerMM: s.PxPerMM, Stretch: s.Stretch, Center: s.Center}
 	out.Parts = make([]Outline, len(s.Chosen.Parts))
 	for i, p := range s.Chosen.Parts {
 		out.Parts[i] = Outline{ID: p.ID, Color: p.Color}
@@ -98,7 +99,7 @@ func (s *Sized) layers(step float64) []plane.Layer {
 	grid := 1 / (s.PxPerMM * step)
 	snap := func(outline [][]geom.Vec) []plane.Loop {
 		return plane.Snap(outline, func(v geom.Vec) (x, y float64) {
-			return (v.X - s.Center.X) * grid, (s.Center.Y - v.Y) * grid
+			return (v.X - s.Center.X) * grid, (s.Center.Y - v.Y) * grid * s.Stretch
 		})
 	}
 	areas := map[*artwork.Clip]*plane.Area{}

@@ -16,6 +16,8 @@ type SizeInput struct {
 	By        string  // recipe.Width or recipe.Height
 	MM        float64 // that side
 	Tolerance float64 // mm
+	Between   [2][2]float64
+	Stretch   float64 // of the height
 }
 
 // Sized is the outlines flattened within the tolerance, in px of the page, and
@@ -23,6 +25,7 @@ type SizeInput struct {
 type Sized struct {
 	Width, Height float64 // of all shapes taken in, mm
 	PxPerMM       float64 // of the page
+	Stretch       float64 // of the height beyond that
 	Center        geom.Vec
 	Tolerance     float64 // px
 	Chosen        *Chosen
@@ -42,9 +45,17 @@ var Size = Stage[SizeInput, *Sized]{
 	Need: func(in SizeInput) int64 { return 64 * int64(len(in.Chosen.Value.Take)) },
 }
 
-func side(by string, b geom.Box) float64 {
-	if by == recipe.Height {
-		return b.H()
+// span returns the length in px of the page that the size is given for.
+func (in *SizeInput) span(b geom.Box) float64 {
+	return spanOf(in.By, in.Between, in.Stretch, b)
+}
+
+func spanOf(by string, between [2][2]float64, stretch float64, b geom.Box) float64 {
+	switch by {
+	case recipe.Height:
+		return b.H() * stretch
+	case recipe.Distance:
+		return math.Hypot(between[1][0]-between[0][0], (between[1][1]-between[0][1])*stretch)
 	}
 	return b.W()
 }
@@ -55,10 +66,10 @@ func size(ctx context.Context, in SizeInput) (*Sized, error) {
 	for _, i := range c.Take {
 		box = box.Union(c.Sheet.Shapes[i].Box())
 	}
-	if !(side(in.By, box) > 0) {
+	if !(in.span(box) > 0) || box.Empty() {
 		return nil, problem(NoSide, in.By)
 	}
-	out := &Sized{Chosen: c, Tolerance: in.Tolerance * side(in.By, box) / in.MM}
+	out := &Sized{Chosen: c, Stretch: in.Stretch, Tolerance: in.Tolerance * in.span(box) / in.MM / math.Max(1, in.Stretch)}
 	tooMany := problem(TooManyPoints, units.MM(in.Tolerance), units.Count(MaxPoints))
 	if c.flatCount(out.Tolerance) > 2*MaxPoints {
 		return nil, tooMany
@@ -85,12 +96,12 @@ func size(ctx context.Context, in SizeInput) (*Sized, error) {
 			return nil, tooMany
 		}
 	}
-	if !(side(in.By, box) > 0) {
+	if !(in.span(box) > 0) {
 		return nil, problem(NoArea)
 	}
-	scale := in.MM / side(in.By, box)
+	scale := in.MM / in.span(box)
 	out.PxPerMM, out.Center = 1/scale, box.Center()
-	out.Width, out.Height = box.W()*scale, box.H()*scale
+	out.Width, out.Height = box.W()*scale, box.H()*scale*in.Stretch
 	if most := math.Max(out.Width, out.Height); most > recipe.SideLimit.Max {
 		return nil, problem(TooLong, in.By, most/1000)
 	}

@@ -381,7 +381,7 @@ func TestAttributes(t *testing.T) {
 		{
 			"a bitmap",
 			`<image id="photo" x="5" y="6" width="20" height="10" href="a.png"/><rect width="2" height="2"/>`,
-			"fill #000000 0,0 2,2; left out: bitmap (photo)",
+			"fill #9a9a9a 5,6 25,16; fill #000000 0,0 2,2; left out: bitmap (photo)",
 		},
 		{
 			"a script",

@@ -1,12 +1,21 @@
-// Size: how large the piece really is, with dimension lines.
+// Size: how large the piece really is, how it fits a frame, how it lies; with
+// dimension lines and a tape.
 
-import { el, plain } from "../lib/page.js";
+import { ask, bigChoice, el, plain } from "../lib/page.js";
 import { choice, lengthField } from "../lib/field.js";
 import { Drawing } from "../lib/drawing.js";
 import { figure, mm } from "../lib/length.js";
 import { All } from "../frame/parts.js";
+import { frames } from "./frames.js";
+import { draw } from "./lines.js";
+import { placing } from "./placing.js";
+import { Tape } from "./tape.js";
 
-export const keys = [["F", "Fit the drawing into the view"]];
+export const keys = [
+  ["F", "Fit the drawing into the view"],
+  ["T", "The tape: measure between two points"],
+  ["Escape", "Put the tape away"],
+];
 
 const mmPerPx = 25.4 / 96; // CSS pixels, in which the artwork's page is measured
 
@@ -15,23 +24,57 @@ export function mount(ctx) {
   const drawing = new Drawing(ctx, view, "The piece from the front with its measures");
   const veil = el("div", { class: "veil", hidden: true }, el("p", {}));
   view.append(veil);
-  ctx.on(window, "keydown", (e) => {
-    if (plain(e) && e.key.toLowerCase() === "f") drawing.fit();
-  });
+  const tape = new Tape(ctx, drawing, () => redraw());
 
-  const side = (by, label) => (v) => piece.change(label, { kind: "size", by, mm: v });
-  const setWidth = side("width", "Width");
-  const scaled = (v) => setWidth(Number(v.toFixed(4)));
-  const plainField = (name, label, value, more) =>
-    lengthField({ name, label, slider: false, value, ...more });
-  const width = plainField("width", "Width", 0, { figure: "side", arrow: 1, done: setWidth });
-  const height = plainField("height", "Height", 0, {
-    figure: "side",
-    arrow: 1,
-    done: side("height", "Height"),
-  });
+  // resize asks once what becomes of depths and bevels when the size changes.
+  const resize = async (label, patch, factor) => {
+    const edit = { kind: "size", ...patch };
+    const { measures } = piece.state.size;
+    if (Math.abs(factor - 1) < 1e-9 || measures === "stay") return piece.change(label, edit);
+    if (measures === "scale") return piece.change(label, { ...edit, scale: factor });
+    const answer = await askMeasures(factor);
+    if (!answer) {
+      update(piece.state); // the figure goes back to what it was
+      return false;
+    }
+    if (answer === "scale") edit.scale = factor;
+    return piece.change(label, { ...edit, measures: answer });
+  };
+  const locked = () => ratio.value === "locked";
+  const setWidth = (v) => {
+    const s = piece.state;
+    const k = v / s.width;
+    if (locked()) return resize("Width", { by: "width", mm: v }, k);
+    return resize("Width", { by: "width", mm: v, stretch: stretchFor(s, v, s.height) }, 1);
+  };
+  const setHeight = (v) => {
+    const s = piece.state;
+    if (locked()) return resize("Height", { by: "height", mm: v }, v / s.height);
+    return resize("Height", { by: "width", mm: s.width, stretch: stretchFor(s, s.width, v) }, 1);
+  };
+  const scaled = (k, label = "Size") => {
+    const s = piece.state;
+    const v = Number((s.size.mm * k).toFixed(4));
+    return resize(label, { by: s.size.by, mm: v }, k);
+  };
+  const field = (name, label, value, more) =>
+    lengthField({ name, label, slider: false, value, figure: "side", arrow: 1, ...more });
+  const width = field("width", "Width", 0, { done: setWidth });
+  const height = field("height", "Height", 0, { done: setHeight });
+  const ratio = { value: "locked" };
+  const lock = choice(
+    "Ratio",
+    [
+      ["locked", "kept"],
+      ["free", "free"],
+    ],
+    "locked",
+    (v) => {
+      ratio.value = v;
+    },
+  );
   const setTolerance = (v) => piece.change("Tolerance", { kind: "size", tolerance: v });
-  const tolerance = plainField("tolerance", "Tolerance", 0.02, { arrow: 0.01, done: setTolerance });
+  const tolerance = field("tolerance", "Tolerance", 0.02, { figure: "tolerance", arrow: 0.01, done: setTolerance });
   const overlap = choice(
     "Overlaps",
     [
@@ -41,23 +84,31 @@ export function mount(ctx) {
     "cut",
     (v) => piece.change("Overlaps", { kind: "size", overlap: v }),
   );
-  const ratio = el("p", { class: "soft" });
+  const note = el("p", { class: "soft" });
+  const warning = el("div", { class: "limited absurd", hidden: true });
   const button = (text, act) =>
     el("button", { class: "button is-small", type: "button", onclick: act }, text);
   const quick = el(
     "div",
     { class: "buttons are-small mt-2" },
-    button("As drawn in the file", () => scaled(drawnWidth(piece.state))),
-    button("÷ 2", () => scaled(piece.state.width / 2)),
-    button("× 2", () => scaled(piece.state.width * 2)),
-    button("× 10", () => scaled(piece.state.width * 10)),
+    button("As drawn in the file", () => scaled(drawnWidth(piece.state) / piece.state.width, "As drawn")),
+    button("÷ 2", () => scaled(0.5)),
+    button("× 2", () => scaled(2)),
+    button("× 10", () => scaled(10)),
   );
+  const frameBox = frames(piece, (label, k) => scaled(k, label));
+  const place = placing(piece);
   panel.append(
     el("h2", {}, "Real size"),
+    warning,
     width.row,
     height.row,
-    ratio,
+    lock.row,
+    note,
     quick,
+    tape.panel((length) => resize("Distance", tapeEdit(tape, length), length / tape.length())),
+    frameBox.box,
+    place.box,
     el("h2", {}, "Outlines"),
     tolerance.row,
     el(
@@ -72,68 +123,111 @@ export function mount(ctx) {
       "Cut: a shape on top is cut out of the ones below, so that the parts fit like inlays. Keep: every part stays whole.",
     ),
   );
+  ctx.on(window, "keydown", (e) => {
+    if (!plain(e)) return;
+    if (e.key.toLowerCase() === "f") drawing.fit();
+    if (e.key.toLowerCase() === "t") tape.toggle();
+    if (e.key === "Escape") tape.stop();
+  });
+  drawing.grab = (e) => tape.grab(e) || place.grab(e, drawing, redraw);
 
-  let framed = 0;
-  return {
-    update(s) {
-      veil.hidden = !s.problem;
-      veil.firstChild.textContent = s.problem ?? "";
-      if (s.problem) {
-        drawing.svg.replaceChildren();
-        return;
-      }
-      width.set(s.width);
-      height.set(s.height);
-      tolerance.set(s.size.tolerance);
-      overlap.set(s.size.overlap);
-      ratio.textContent = `The sides keep their ratio, ${figure(s.width / s.height)} to 1. In the file the artwork is ${mm(drawnWidth(s))} wide.`;
-      const most = Math.max(s.width, s.height);
-      if (most !== framed) {
-        const p = most * 0.2;
-        drawing.frame(-s.width / 2 - p, -s.height / 2 - p * 0.45, s.width + p * 1.5, s.height + p * 1.35);
-        framed = most;
-      }
-      drawing.svg.replaceChildren(...draw(s, piece.selected));
-    },
-    select() {
-      if (!piece.state.problem) drawing.svg.replaceChildren(...draw(piece.state, piece.selected));
-    },
-  };
+  let framed = "";
+  function redraw() {
+    const s = piece.state;
+    if (!s || s.problem) return;
+    drawing.svg.replaceChildren(...draw(s, piece.selected === All ? null : piece.selected), ...tape.overlay());
+  }
+  function update(s) {
+    veil.hidden = !s.problem;
+    veil.firstChild.textContent = s.problem ?? "";
+    if (s.problem) {
+      drawing.svg.replaceChildren();
+      return;
+    }
+    width.set(s.width);
+    height.set(s.height);
+    tolerance.set(s.size.tolerance);
+    overlap.set(s.size.overlap);
+    if (s.size.stretch) {
+      ratio.value = "free";
+      lock.set("free");
+    }
+    const sides = `${figure(s.width / s.height)} to 1`;
+    const stretched = s.size.stretch
+      ? ` The height is ${figure(s.size.stretch)} times that of the drawing.`
+      : "";
+    note.textContent = `The sides are ${sides}.${stretched} In the file the artwork is ${mm(drawnWidth(s))} wide.`;
+    warn(warning, s, (k) => scaled((drawnWidth(s) * k) / s.width, "As meant"));
+    frameBox.update(s);
+    place.update(s);
+    tape.update(s);
+    const f = s.size.frame;
+    const w = Math.max(s.width, f?.width ?? 0);
+    const h = Math.max(s.height, f?.height ?? 0);
+    const now = `${w} ${h}`;
+    if (now !== framed) {
+      const p = Math.max(w, h) * 0.2;
+      drawing.frame(-w / 2 - p, -h / 2 - p * 0.45, w + p * 1.5, h + p * 1.35);
+      framed = now;
+    }
+    redraw();
+  }
+  return { update, select: redraw };
 }
+
+// tapeEdit fixes the distance that the tape lies along.
+const tapeEdit = (tape, length) => ({ by: "distance", mm: length, between: tape.onPage() });
 
 const drawnWidth = (s) => s.width * s.pxPerMm * mmPerPx;
 
-// draw returns the parts and the dimension lines.
-function draw(s, selected) {
-  const w = s.width;
-  const h = s.height;
-  const side = Math.max(w, h);
-  const off = side * 0.09; // of the lines from the piece
-  const tick = side * 0.014;
-  const x = -w / 2;
-  const y = -h / 2;
-  const kids = s.parts.map((p) => {
-    const opacity = p.out ? 0.12 : selected === All || selected === p.id ? 1 : 0.25;
-    return el("path", { d: p.path, fill: p.color, "fill-opacity": opacity, "fill-rule": "evenodd" });
-  });
-  const line = (d) => kids.push(el("path", { class: "dimline", d }));
-  const text = (v, tx, ty, turned) => {
-    const turn = turned ? `rotate(-90 ${tx} ${ty})` : null;
-    kids.push(
-      el("text", { class: "dimtext", x: tx, y: ty, "font-size": side * 0.03, transform: turn }, mm(v)),
+// stretchFor is what makes the piece that wide and that high.
+function stretchFor(s, width, height) {
+  const k = ((height / width) * (s.width / s.height) * (s.size.stretch || 1)).toFixed(6);
+  return Number(k) === 1 ? 0 : Number(k);
+}
+
+// askMeasures returns "stay", "scale", or null.
+function askMeasures(factor) {
+  return new Promise((done) => {
+    let answer = null;
+    const pick = (v) => () => {
+      answer = v;
+      d.close();
+    };
+    const times = factor > 1 ? `${figure(factor)} times larger` : `${figure(1 / factor)} times smaller`;
+    const d = ask(
+      `The piece becomes ${times}`,
+      "measures",
+      el("p", {}, "What becomes of depths and bevels? You are asked once for a piece."),
+      bigChoice("They stay as they are in mm", "A sign of another size in the same sheet of material", pick("stay")),
+      bigChoice("They change along", "The same body, larger or smaller", pick("scale")),
+      el("button", { class: "button is-small", type: "button", onclick: () => d.close() }, "Leave the size"),
     );
-  };
-  const below = -y + off;
-  line(
-    `M${x} ${below}H${-x}M${x} ${below - tick}v${2 * tick}M${-x} ${below - tick}v${2 * tick}` +
-      `M${x} ${-y + tick}V${below - tick}M${-x} ${-y + tick}V${below - tick}`,
+    d.addEventListener("close", () => done(answer));
+  });
+}
+
+// warn says when the file's own size can hardly be meant, and what it may mean.
+function warn(box, s, take) {
+  const drawn = drawnWidth(s);
+  const absurd = drawn < 1 || drawn > 5000;
+  box.hidden = !absurd;
+  if (!absurd) return;
+  const meanings = [
+    ["pixels were millimetres", 1 / mmPerPx],
+    ["millimetres were centimetres", 10],
+    ["millimetres were inches", 25.4],
+    ["millimetres were metres", 1000],
+    ["micrometres were meant", 0.001],
+  ].filter(([, k]) => drawn * k >= 5 && drawn * k <= 3000);
+  box.replaceChildren(
+    el("p", {}, `In the file the artwork is ${mm(drawn)} wide. Its units can hardly be meant so.`),
+    ...meanings.map(([text, k]) =>
+      el(
+        "button",
+        { class: "button is-small", type: "button", onclick: () => take(k) },
+        `${mm(drawn * k)}, as if ${text}`,
+      ),
+    ),
   );
-  text(w, 0, below + side * 0.042, false);
-  const left = x - off;
-  line(
-    `M${left} ${y}V${-y}M${left - tick} ${y}h${2 * tick}M${left - tick} ${-y}h${2 * tick}` +
-      `M${x - tick} ${y}H${left + tick}M${x - tick} ${-y}H${left + tick}`,
-  );
-  text(h, left - side * 0.02, 0, true);
-  return kids;
 }

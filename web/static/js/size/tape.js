@@ -1,0 +1,112 @@
+// The tape: the distance between two picked points, which can be made any
+// length.
+
+import { el } from "../lib/page.js";
+import { lengthField } from "../lib/field.js";
+import { mm } from "../lib/length.js";
+
+export class Tape {
+  constructor(ctx, drawing, redraw) {
+    this.piece = ctx.piece;
+    this.drawing = drawing;
+    this.redraw = redraw;
+    this.on = false;
+    this.points = []; // mm from the middle, y down
+  }
+
+  toggle() {
+    if (this.on) this.stop();
+    else {
+      this.on = true;
+      this.points = [];
+      this.show();
+    }
+  }
+
+  stop() {
+    this.on = false;
+    this.points = [];
+    this.show();
+  }
+
+  show() {
+    this.drawing.svg.classList.toggle("taping", this.on);
+    this.button.setAttribute("aria-pressed", String(this.on));
+    this.says.textContent = !this.on
+      ? "Measure between two points, or make that distance a length you know."
+      : this.points.length < 2
+        ? `Click the ${this.points.length ? "second" : "first"} point.`
+        : `${mm(this.length())}: ${mm(Math.abs(this.points[1][0] - this.points[0][0]))} across, ${mm(Math.abs(this.points[1][1] - this.points[0][1]))} up`;
+    this.make.row.hidden = this.points.length < 2;
+    if (this.points.length === 2) this.make.set(this.length());
+    this.redraw();
+  }
+
+  length() {
+    const [a, b] = this.points;
+    return Math.hypot(b[0] - a[0], b[1] - a[1]);
+  }
+
+  // onPage returns both points in px of the page.
+  onPage() {
+    const { pxPerMm, middle, size } = this.piece.state;
+    return this.points.map(([x, y]) => [middle[0] + x * pxPerMm, middle[1] + (y * pxPerMm) / (size.stretch || 1)]);
+  }
+
+  panel(make) {
+    this.says = el("p", { class: "soft" });
+    this.button = el(
+      "button",
+      { class: "button is-small", type: "button", "aria-pressed": "false", title: "T", onclick: () => this.toggle() },
+      "Tape",
+    );
+    this.make = lengthField({
+      name: "distance",
+      label: "Make it",
+      slider: false,
+      figure: "side",
+      arrow: 1,
+      value: 0,
+      done: (v) => make(v),
+    });
+    const box = el("div", { class: "tape" }, this.button, this.says, this.make.row);
+    queueMicrotask(() => this.show());
+    return box;
+  }
+
+  // update follows a change of size, so that the tape stays on its points.
+  update(s) {
+    if (this.was && this.points.length && this.was.pxPerMm !== s.pxPerMm) {
+      const k = this.was.pxPerMm / s.pxPerMm;
+      this.points = this.points.map(([x, y]) => [x * k, y * k]);
+      this.show();
+    }
+    this.was = { pxPerMm: s.pxPerMm };
+  }
+
+  grab(e) {
+    if (!this.on) return false;
+    if (this.points.length === 2) this.points = [];
+    this.points.push(this.drawing.place(e));
+    this.show();
+    return true;
+  }
+
+  overlay() {
+    if (!this.points.length) return [];
+    const [a, b] = this.points;
+    const dot = ([x, y]) => el("path", { class: "nodedots picked", d: `M${x} ${y}h0` });
+    if (!b) return [dot(a)];
+    const side = Math.max(this.piece.state.width, this.piece.state.height);
+    return [
+      el("path", { class: "dimline tapeline", d: `M${a[0]} ${a[1]}L${b[0]} ${b[1]}` }),
+      dot(a),
+      dot(b),
+      el(
+        "text",
+        { class: "dimtext", x: (a[0] + b[0]) / 2, y: (a[1] + b[1]) / 2 - side * 0.015, "font-size": side * 0.03 },
+        mm(this.length()),
+      ),
+    ];
+  }
+}
