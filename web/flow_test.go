@@ -36,6 +36,9 @@ func TestFromDropToDownload(t *testing.T) {
 		`(f => { f.focus(); f.value = "2 in"; f.dispatchEvent(new Event("input")); f.dispatchEvent(new Event("change"));` +
 			` })(document.querySelector('[data-field=width]'))`,
 	)
+	// What becomes of depths is asked once.
+	w.wait("document.querySelector('dialog.measures .bigchoice') !== null")
+	w.js("document.querySelector('dialog.measures .bigchoice').click()")
 	w.wait("document.getElementById('m-size').textContent.startsWith('50.8 × 25.4')")
 
 	// Dragging the slider shows the new solid at once and keeps it on release.

@@ -33,9 +33,9 @@ func TestInspect(t *testing.T) {
 	if err := json.Unmarshal([]byte(lines[1]), &r); err != nil {
 		t.Fatal(err)
 	}
-	if r.Shapes != 15 || r.Texts != 2 || r.Hidden != 2 || r.WidthMM != 95.25 || len(r.Layers) != 7 ||
-		len(r.Notes) != 1 ||
-		len(r.Colours) != 7 {
+	if r.Shapes != 17 || r.Texts != 2 || r.Hidden != 2 || r.WidthMM != 95.25 || len(r.Layers) != 8 ||
+		len(r.Notes) != 3 ||
+		len(r.Colours) != 9 {
 		t.Errorf("%+v", r)
 	}
 }
@@ -104,7 +104,7 @@ func TestMakeAndClean(t *testing.T) {
 	}
 	code, out, _ = call(t, "inspect", flat)
 	var r inspected
-	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || r.Strokes != 0 || r.Shapes != 13 ||
+	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || r.Strokes != 0 || r.Shapes != 15 ||
 		r.Texts != 0 ||
 		r.WidthMM != 95.25 {
 		t.Errorf("cleaned: %+v, %v", r, err)

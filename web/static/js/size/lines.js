@@ -14,12 +14,13 @@ export function draw(s, selected) {
   const tick = side * 0.014;
   const x = -w / 2;
   const y = -h / 2;
-  const kids = [...frameLines(s.size.frame, side)];
-  kids.push(el("rect", { class: "groundrect", x, y, width: w, height: h, fill: s.ground }));
+  const kids = [...frameLines(s.size.frame)];
   for (const p of s.parts) {
     const opacity = p.out ? 0.12 : !selected || selected === p.id ? 1 : 0.25;
-    kids.push(el("path", { d: p.path, fill: p.color, "fill-opacity": opacity, "fill-rule": "evenodd" }));
+    const look = { fill: p.color, "fill-opacity": opacity, "fill-rule": "evenodd" };
+    kids.push(el("path", { class: "partshape", d: p.path, ...look }));
   }
+  kids.push(...frameName(s.size.frame, side));
   kids.push(...sheetFrames(s.sheets, side));
   const line = (d) => kids.push(el("path", { class: "dimline", d }));
   const text = (v, tx, ty, turned) => {
@@ -44,12 +45,19 @@ export function draw(s, selected) {
 }
 
 // frameLines draws the plate or bed and its margin.
-function frameLines(frame, side) {
+function frameLines(frame) {
   if (!frame) return [];
   const { width: w, height: h, margin: m } = frame;
   return [
     el("rect", { class: "bedframe", x: -w / 2, y: -h / 2, width: w, height: h }),
     el("rect", { class: "bedmargin", x: m - w / 2, y: m - h / 2, width: w - 2 * m, height: h - 2 * m }),
+  ];
+}
+
+function frameName(frame, side) {
+  if (!frame) return [];
+  const { width: w, height: h } = frame;
+  return [
     el(
       "text",
       { class: "bedtext", x: w / 2, y: -h / 2 - side * 0.015, "font-size": Math.max(w, h) * 0.024 },
