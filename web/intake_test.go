@@ -16,7 +16,7 @@ import (
 func TestIntake(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/pieces/"+s.id("Tide clock")+"/intake")
-	w.wait("document.querySelectorAll('.shaperow').length === 15")
+	w.wait("document.querySelectorAll('.shaperow').length === 17")
 	if got := w.text("document.querySelector('.report').innerText"); !strings.Contains(
 		got,
 		"gradient became its mean colour",
@@ -26,14 +26,14 @@ func TestIntake(t *testing.T) {
 	}
 	w.js("document.querySelector('[aria-label=\"Take in Water\"]').click()")
 	w.wait(
-		"document.getElementById('undo').title.includes('Leave out Water') && document.querySelectorAll('.outshape').length === 5",
+		"document.getElementById('undo').title.includes('Leave out Water') && document.querySelectorAll('.outshape').length === 7",
 	)
 	w.js("document.querySelector('[aria-label^=\"Take in drill-guide\"]').click()")
 	w.wait(
-		"document.getElementById('undo').title.includes('drill-guide') && document.querySelectorAll('.outshape').length === 4",
+		"document.getElementById('undo').title.includes('drill-guide') && document.querySelectorAll('.outshape').length === 6",
 	)
 	w.do(chromedp.Navigate(s.address + "/pieces/" + s.id("Tide clock") + "/intake"))
-	w.wait("document.querySelectorAll('.outshape').length === 4")
+	w.wait("document.querySelectorAll('.outshape').length === 6")
 	// With all left out the page says so and nobody is locked in.
 	id := s.id("Tide clock")
 	p, err := s.studio.Piece(t.Context(), id)

@@ -37,6 +37,7 @@ func (w *tab) showsStep(key string) {
 	w.t.Helper()
 	drawn := map[string]string{
 		"intake": "document.querySelectorAll('.shaperow').length > 0", "size": "document.querySelectorAll('.dimtext').length === 2",
+		"mend": "document.body.dataset.mended !== undefined",
 		"raise": "document.body.dataset.solids && document.querySelector('.cutview')", "release": "document.body.dataset.checked",
 	}
 	w.wait(
@@ -63,11 +64,11 @@ func TestStepsComeAndGo(t *testing.T) {
 	}
 	round := func(i int) {
 		t.Helper()
-		for n, key := range []string{"intake", "size", "release", "raise"} {
+		for n, key := range []string{"intake", "mend", "size", "release", "raise"} {
 			if (i+n)%2 == 0 {
 				w.js("document.querySelector('.rail a[data-step=" + key + "]').click()")
 			} else {
-				w.do(chromedp.KeyEvent(map[string]string{"intake": "1", "size": "2", "raise": "3", "release": "4"}[key]))
+				w.do(chromedp.KeyEvent(map[string]string{"intake": "1", "mend": "2", "size": "3", "raise": "4", "release": "5"}[key]))
 			}
 			w.showsStep(key)
 		}
@@ -143,6 +144,8 @@ func TestTwoWindows(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	id := s.id("Compass badge")
 	base := s.address + "/pieces/" + id
+	stay := recipe.MeasuresStay
+	s.change(id, "Depths stay", &recipe.SetSize{Measures: &stay})
 	one, two := open(t, base+"/raise"), open(t, base+"/size")
 	one.wait(settled)
 	two.showsStep("size")
