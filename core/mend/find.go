@@ -130,7 +130,9 @@ type seenPart struct {
 }
 
 func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
-	l := &look{Work: w, limits: limits, tol: 4 * w.tol()}
+	// Coarser than deeds look, but not so that arcs seem thinner than they are: a
+	// hundredth of a millimetre is a hundredth of the usual smallest width.
+	l := &look{Work: w, limits: limits, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
 			l.taken = append(l.taken, i)

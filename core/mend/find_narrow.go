@@ -128,9 +128,9 @@ func findSlots(l *look) []Finding {
 		if b := l.boxOf(plane.Region{{Outer: lp}}); math.Max(b.W(), b.H()) < l.px(dustMM) {
 			continue
 		}
-		if k := owners.of(vecOf(lp[0])); k >= 0 {
+		if of := owners.all(lp); len(of) > 0 {
 			box := l.boxOf(plane.Region{{Outer: lp}})
-			out = append(out, l.slot(k, k, box.Center(), box, math.Min(box.W(), box.H())/l.PxPerMM, true))
+			out = append(out, l.slot(of, box.Center(), box, math.Min(box.W(), box.H())/l.PxPerMM, true))
 		}
 	}
 	g := newGauge(loops)
@@ -143,17 +143,13 @@ func findSlots(l *look) []Finding {
 		if j < 0 || k < 0 || j != k && whole[b.loop] != whole[g.loopOfEdge(b.edge)] {
 			continue
 		}
-		out = append(out, l.slot(j, k, l.fromGrid(b.c), l.spotBox(spot), l.mm(2*b.r), false))
+		of := []int{min(j, k), max(j, k)}
+		out = append(out, l.slot(slices.Compact(of), l.fromGrid(b.c), l.spotBox(spot), l.mm(2*b.r), false))
 	}
 	return out
 }
 
-func (l *look) slot(j, k int, at geom.Vec, box geom.Box, wide float64, hole bool) Finding {
-	of := []int{j}
-	if k != j {
-		of = append(of, k)
-	}
-	slices.Sort(of)
+func (l *look) slot(of []int, at geom.Vec, box geom.Box, wide float64, hole bool) Finding {
 	keys := l.keys(of)
 	limit := l.limits.Slot
 	m := recipe.Mend{Shapes: keys, At: [][2]float64{pair(at)}}

@@ -224,6 +224,18 @@ func (o *owners) of(p geom.Vec) int {
 	return o.shape[i]
 }
 
+// all returns the shapes on whose outlines a loop runs.
+func (o *owners) all(l plane.Loop) []int {
+	var out []int
+	for _, p := range l {
+		if k := o.of(vecOf(p)); k >= 0 && !slices.Contains(out, k) {
+			out = append(out, k)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
 // findTouches finds places where what is seen of a colour hangs together in a
 // point only.
 func findTouches(l *look) []Finding {

@@ -192,16 +192,26 @@ func (w *Work) wider(r plane.Region, at geom.Vec, width float64) (plane.Region, 
 	return patch(spot, width/2*1.01)
 }
 
-// holeAt returns the hole of a region that a point lies in, or nil.
+// holeAt returns the hole of a region that a point lies in, or else the small
+// one whose outline is nearest to it (the middle of a bent one lies beside it),
+// or nil.
 func holeAt(r plane.Region, p plane.Point) plane.Loop {
+	var best plane.Loop
+	far := math.Inf(1)
 	for _, poly := range r {
 		for _, h := range poly.Holes {
 			if h.Contains(p) {
 				return h
 			}
+			lo, hi, _ := plane.Region{{Outer: h}}.Bounds()
+			size := float64(max(hi.X-lo.X, hi.Y-lo.Y))
+			f := plane.NewLoopIndex([]plane.Loop{h}).Nearest(float64(p.X), float64(p.Y), math.Min(far, size))
+			if f.Edge >= 0 {
+				best, far = h, f.Dist
+			}
 		}
 	}
-	return nil
+	return best
 }
 
 // smallHole reports whether a hole is about as long as wide and no disc of the
