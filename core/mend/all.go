@@ -27,14 +27,14 @@ type Taken struct {
 //  2. A fix that fails, or after which its finding is still there, is not taken.
 func TakeAll(ctx context.Context, w *Work, limits Limits, ids func() string, kinds ...string) (Taken, error) {
 	out := Taken{Work: w}
-	refused := map[string]bool{}
+	useless := map[string]bool{}
 	for range rounds {
 		before := len(out.Mends)
 		for _, k := range Kinds {
 			if len(kinds) > 0 && !slices.Contains(kinds, k.Name) {
 				continue
 			}
-			if err := out.takeKind(ctx, limits, k.Name, ids, refused); err != nil {
+			if err := out.takeKind(ctx, limits, k.Name, ids, useless); err != nil {
 				return out, err
 			}
 		}
@@ -47,36 +47,114 @@ func TakeAll(ctx context.Context, w *Work, limits Limits, ids func() string, kin
 	return out, err
 }
 
-// takeKind takes the proposals of one kind and takes those back that did not
-// help.
-func (t *Taken) takeKind(ctx context.Context, limits Limits, kind string, ids func() string, refused map[string]bool) error {
+// takeKind takes the proposals of one kind. Those after which the same finding
+// is there again are taken back, and noted as useless.
+func (t *Taken) takeKind(
+	ctx context.Context,
+	limits Limits,
+	kind string,
+	ids func() string,
+	useless map[string]bool,
+) error {
+	failed := map[string]bool{}
+	found, err := Find(ctx, t.Work, limits, kind)
+	if err != nil {
+		return err
+	}
 	for range rounds {
-		found, err := Find(ctx, t.Work, limits, kind)
-		if err != nil {
-			return err
-		}
-		took := 0
+		var list []Finding
 		for _, f := range found {
-			if ctx.Err() != nil {
-				return ctx.Err()
+			if !useless[f.sign()] && !failed[f.sign()] {
+				list = append(list, f)
 			}
-			if refused[f.sign()] {
-				continue
-			}
-			// Tried once; if it is there again, it was no help.
-			refused[f.sign()] = true
-			next, mends, err := t.Work.take(f.Fixes[0], ids)
-			if err != nil {
-				continue
-			}
-			t.Work, t.Mends = next, append(t.Mends, mends...)
-			took++
+		}
+		if len(list) == 0 {
+			return nil
+		}
+		work, mends, took := t.Work.takeList(ctx, list, ids, failed)
+		if ctx.Err() != nil {
+			return ctx.Err()
 		}
 		if took == 0 {
 			return nil
 		}
+		after, err := Find(ctx, work, limits, kind)
+		if err != nil {
+			return err
+		}
+		again := false
+		for _, f := range after {
+			for _, g := range list {
+				if s := f.sign(); s == g.sign() && !failed[s] {
+					useless[s], again = true, true
+				}
+			}
+		}
+		if again { // once more without them
+			continue
+		}
+		t.Work, t.Mends, found = work, append(t.Mends, mends...), after
 	}
 	return nil
+}
+
+// takeList applies the proposals of findings; those that fail are noted.
+func (w *Work) takeList(
+	ctx context.Context,
+	list []Finding,
+	ids func() string,
+	failed map[string]bool,
+) (*Work, []recipe.Mend, int) {
+	var mends []recipe.Mend
+	took := 0
+	for _, g := range gathered(list) {
+		if ctx.Err() != nil {
+			break
+		}
+		next, more, err := w.take(g.fix, ids)
+		if err != nil {
+			for _, s := range g.of {
+				failed[s] = true
+			}
+			continue
+		}
+		w, mends = next, append(mends, more...)
+		took++
+	}
+	return w, mends, took
+}
+
+// gathering is the proposals of several findings in one.
+type gathering struct {
+	fix Fix
+	of  []string // signs of the findings
+}
+
+// gathered puts proposals that do the same to the same shapes in several places
+// into one, where the deed takes several.
+func gathered(list []Finding) []gathering {
+	var out []gathering
+	index := map[string]int{}
+	for i := range list {
+		f, s := list[i].Fixes[0], list[i].sign()
+		m := f.Do[0]
+		if len(f.Do) > 1 || !deeds[m.Do].places {
+			out = append(out, gathering{f, []string{s}})
+			continue
+		}
+		key := fmt.Sprint(m.Do, m.How, m.Shapes, m.MM)
+		k, ok := index[key]
+		if !ok {
+			index[key] = len(out)
+			out = append(out, gathering{Fix{f.Will, []recipe.Mend{m}}, []string{s}})
+			continue
+		}
+		one := &out[k].fix.Do[0]
+		one.At = append(slices.Clone(one.At), m.At...)
+		one.Name = fmt.Sprintf("%s, in %d places", f.Will, len(one.At))
+		out[k].of = append(out[k].of, s)
+	}
+	return out
 }
 
 // take applies the deeds of a fix.

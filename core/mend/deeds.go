@@ -32,6 +32,7 @@ type deed struct {
 	shapes int  // how many shapes it names at least
 	mm     int  // how many lengths it reads at least
 	at     int  // how many places
+	places bool // it does the same in any number of places
 }
 
 // deeds are all kinds of change, by the name that recipes give them.
@@ -50,7 +51,7 @@ func init() {
 		// areas
 		"drop":      {do: drop, shapes: 1},
 		"only":      {do: only, shapes: 1},
-		"shed":      {do: shed, shapes: 1, at: 1},
+		"shed":      {do: shed, shapes: 1, at: 1, places: true},
 		"unite":     {do: unite, shapes: 2},
 		"subtract":  {do: subtract, shapes: 2},
 		"intersect": {do: intersect, shapes: 2},
@@ -62,10 +63,10 @@ func init() {
 		"ring":      {do: ringShapes, sized: true, shapes: 1, mm: 1},
 		"seam":      {do: closeSeam, sized: true, shapes: 2, mm: 1},
 		"part":      {do: partTouch, sized: true, shapes: 1, mm: 1, at: 1},
-		"blunt":     {do: blunt, sized: true, shapes: 1, mm: 1, at: 1},
-		"thicken":   {do: thicken, sized: true, shapes: 1, mm: 1, at: 1},
-		"widen":     {do: widen, sized: true, shapes: 1, mm: 1, at: 1},
-		"plug":      {do: plug, shapes: 1, at: 1},
+		"blunt":     {do: blunt, sized: true, shapes: 1, mm: 1, at: 1, places: true},
+		"thicken":   {do: thicken, sized: true, shapes: 1, mm: 1, at: 1, places: true},
+		"widen":     {do: widen, sized: true, shapes: 1, mm: 1, at: 1, places: true},
+		"plug":      {do: plug, shapes: 1, at: 1, places: true},
 		"bridge":    {do: bridge, sized: true, shapes: 1, mm: 1, at: 2},
 		// place
 		"move":   {do: moveShapes, shapes: 1, at: 1},

@@ -298,18 +298,33 @@ func shortest(a, b []plane.Loop) (p, q geom.Vec) {
 	return p, q
 }
 
-// shed takes the piece of shapes that At[0] lies on, or nearest to, away.
+// shed takes the pieces of shapes that At lie on, or nearest to, away.
 func shed(w *Work, m *recipe.Mend) error {
 	which, err := w.named(m)
 	if err != nil {
 		return err
 	}
-	x, y := w.toGrid(vec(m.At[0]))
+	done := false
+	for _, at := range m.At {
+		one, err := w.shedOne(which, at)
+		if err != nil {
+			return err
+		}
+		done = done || one
+	}
+	if !done {
+		return lost("the piece")
+	}
+	return nil
+}
+
+func (w *Work) shedOne(which []int, at [2]float64) (bool, error) {
+	x, y := w.toGrid(vec(at))
 	for _, i := range which {
 		src := newSources()
 		r, err := w.region(i, src)
 		if err != nil {
-			return err
+			return false, err
 		}
 		best, far := -1, 512.0 // grid units: the place lies on an outline flattened otherwise
 		for k := range r {
@@ -322,7 +337,7 @@ func shed(w *Work, m *recipe.Mend) error {
 			continue
 		}
 		w.setRegion(i, slices.Delete(slices.Clone(r), best, best+1), src)
-		return nil
+		return true, nil
 	}
-	return lost("the piece")
+	return false, nil
 }

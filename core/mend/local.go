@@ -1,6 +1,7 @@
 package mend
 
 import (
+	"errors"
 	"math"
 	"slices"
 
@@ -17,21 +18,44 @@ import (
 // spot may face each other.
 const slantOfSpots = 30 * math.Pi / 180
 
-// spotNear returns the narrow spot of a region nearest to a place, its balls
-// within the reach of the spot's own width; nil if there is none near.
-func (w *Work) spotNear(r plane.Region, at geom.Vec, width float64, outside bool) []ball {
-	g := newGauge(loopsOf(r))
-	var best []ball
-	x, y := w.toGrid(at)
-	near := width
-	for _, s := range spots(g.narrow(width, outside, slantOfSpots), width*0.6) {
-		for _, b := range s {
-			if d := b.c.Sub(geom.Vec{X: x, Y: y}).Len(); d < near {
-				best, near = s, d
+// spotsNear returns the narrow spots of a region at places, each the one that
+// has a ball nearest to it and within the width; places without one are passed
+// over.
+func (w *Work) spotsNear(r plane.Region, places [][2]float64, width float64, outside bool) [][]ball {
+	all := spots(newGauge(loopsOf(r)).narrow(width, outside, slantOfSpots), width*0.6)
+	chosen := make([]bool, len(all))
+	for _, p := range places {
+		x, y := w.toGrid(vec(p))
+		best, near := -1, width
+		for i, s := range all {
+			if d := nearestBall(s, geom.Vec{X: x, Y: y}); d < near {
+				best, near = i, d
 			}
 		}
+		if best >= 0 {
+			chosen[best] = true
+		}
 	}
-	return best
+	var out [][]ball
+	for i, s := range all {
+		if chosen[i] {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// patches returns the area within radius of the middles of several spots' balls.
+func patches(list [][]ball, radius float64) (plane.Region, error) {
+	var all []plane.Region
+	for _, s := range list {
+		one, err := patch(s, radius)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, one)
+	}
+	return union(all)
 }
 
 // patch returns the area within radius of the middles of a spot's balls, but for
@@ -92,22 +116,26 @@ func capsule(a, b geom.Vec, r float64) plane.Loop {
 	return l
 }
 
-// thicken makes shapes at least MM[0] wide at the thin spot at At[0].
+// thicken makes shapes at least MM[0] wide at the thin spots at At.
 func thicken(w *Work, m *recipe.Mend) error {
 	which, r, src, err := w.together(m)
 	if err != nil {
 		return err
 	}
 	width := w.units(m.MM[0])
-	spot := w.spotNear(r, vec(m.At[0]), width, false)
-	if spot == nil {
+	list := w.spotsNear(r, m.At, width, false)
+	if list == nil {
 		return lost("the thin spot")
 	}
-	extra, err := patch(spot, width/2*1.02)
-	if err != nil {
-		return err
+	var add []extra
+	for _, spot := range list {
+		area, err := patch(spot, width/2*1.02)
+		if err != nil {
+			return err
+		}
+		add = append(add, extra{area, w.fromGrid(narrowest(spot).c)})
 	}
-	return w.addTo(which, extra, vec(m.At[0]), src)
+	return w.addTo(which, add, src)
 }
 
 // together returns the shapes that a mend names and their common area.
@@ -125,37 +153,56 @@ func (w *Work) together(m *recipe.Mend) ([]int, plane.Region, *sources, error) {
 	return which, r, src, err
 }
 
-// addTo unites an area with the one of the shapes that is nearest to a place.
-func (w *Work) addTo(which []int, area plane.Region, at geom.Vec, src *sources) error {
-	best, far := which[0], math.Inf(1)
-	var own plane.Region
-	for _, i := range which {
-		r, err := w.region(i, nil)
+// extra is an area that is added to the nearest of some shapes.
+type extra struct {
+	area plane.Region
+	at   geom.Vec // px of the page
+}
+
+// addTo unites areas each with the one of the shapes that is nearest to its
+// place.
+func (w *Work) addTo(which []int, list []extra, src *sources) error {
+	own := make([]plane.Region, len(which))
+	index := make([]*plane.SegmentIndex, len(which))
+	for k, i := range which {
+		var err error
+		if own[k], err = w.region(i, nil); err != nil {
+			return err
+		}
+		index[k] = plane.NewLoopIndex(loopsOf(own[k]))
+	}
+	more := make([][]plane.Region, len(which))
+	for _, e := range list {
+		x, y := w.toGrid(e.at)
+		best, far := 0, math.Inf(1)
+		for k := range which {
+			if d := index[k].Nearest(x, y, far); d.Edge >= 0 {
+				best, far = k, d.Dist
+			}
+		}
+		more[best] = append(more[best], e.area)
+	}
+	for k, i := range which {
+		if len(more[k]) == 0 {
+			continue
+		}
+		r, err := union(append(more[k], own[k]))
 		if err != nil {
 			return err
 		}
-		x, y := w.toGrid(at)
-		d := plane.NewLoopIndex(loopsOf(r)).Nearest(x, y, math.Inf(1)).Dist
-		if d < far || own == nil {
-			best, far, own = i, d, r
-		}
+		w.setRegion(i, r, src)
 	}
-	r, err := plane.Combine(own, area, plane.Union)
-	if err != nil {
-		return err
-	}
-	w.setRegion(best, r, src)
 	return nil
 }
 
-// widen makes the hole or slot at At[0] at least MM[0] wide.
+// widen makes the holes or slots at At at least MM[0] wide.
 func widen(w *Work, m *recipe.Mend) error {
 	which, r, src, err := w.together(m)
 	if err != nil {
 		return err
 	}
 	width := w.units(m.MM[0])
-	extra, err := w.wider(r, vec(m.At[0]), width)
+	extra, err := w.wider(r, m.At, width)
 	if err != nil {
 		return err
 	}
@@ -178,18 +225,32 @@ func widen(w *Work, m *recipe.Mend) error {
 	return nil
 }
 
-// wider returns the area that makes the hole or slot at a place wide enough.
-func (w *Work) wider(r plane.Region, at geom.Vec, width float64) (plane.Region, error) {
-	if h := holeAt(r, w.onGrid(at)); h != nil && smallHole(h, width) {
+// wider returns the area that makes the holes and slots at places wide enough.
+func (w *Work) wider(r plane.Region, places [][2]float64, width float64) (plane.Region, error) {
+	var all []plane.Region
+	var slots [][2]float64
+	for _, p := range places {
+		h := holeAt(r, w.onGrid(vec(p)))
+		if h == nil || !smallHole(h, width) {
+			slots = append(slots, p)
+			continue
+		}
 		lo, hi, _ := plane.Region{{Outer: h}}.Bounds()
-		mid := vecOf(lo).Lerp(vecOf(hi), 0.5)
-		return plane.Region{{Outer: disc(mid, width/2*1.01)}}, nil
+		all = append(all, plane.Region{{Outer: disc(vecOf(lo).Lerp(vecOf(hi), 0.5), width/2*1.01)}})
 	}
-	spot := w.spotNear(r, at, width, true)
-	if spot == nil {
-		return nil, lost("the slot")
+	if len(slots) > 0 {
+		list := w.spotsNear(r, slots, width, true)
+		more, err := patches(list, width/2*1.01)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, more)
 	}
-	return patch(spot, width/2*1.01)
+	out, err := union(all)
+	if err == nil && len(out) == 0 {
+		err = lost("the slot")
+	}
+	return out, err
 }
 
 // holeAt returns the hole of a region that a point lies in, or else the small
@@ -225,29 +286,41 @@ func smallHole(h plane.Loop, width float64) bool {
 	return err == nil && len(left) == 0
 }
 
-// plug fills the hole of shapes that At[0] lies in; with a width MM[0] the slot
-// there that is narrower than that.
+// plug fills the holes of shapes that At lie in; with a width MM[0] the slots
+// there that are narrower than that.
 func plug(w *Work, m *recipe.Mend) error {
 	which, r, src, err := w.together(m)
 	if err != nil {
 		return err
 	}
-	p := w.onGrid(vec(m.At[0]))
+	var add []extra
 	if len(m.MM) > 0 && m.MM[0] > 0 {
-		spot := w.spotNear(r, vec(m.At[0]), w.units(m.MM[0]), true)
-		if spot == nil {
+		list := w.spotsNear(r, m.At, w.units(m.MM[0]), true)
+		if list == nil {
 			return lost("the slot")
 		}
-		var extra plane.Region
-		if extra, err = w.closing(r, spot, w.units(m.MM[0])); err != nil {
-			return err
+		for _, spot := range list {
+			area, err := w.closing(r, spot, w.units(m.MM[0]))
+			if err != nil {
+				return err
+			}
+			add = append(add, extra{area, w.fromGrid(narrowest(spot).c)})
 		}
-		return w.addTo(which, extra, vec(m.At[0]), src)
+		return w.addTo(which, add, src)
 	}
-	if h := holeAt(r, p); h != nil {
-		return w.addTo(which, plane.Region{{Outer: reversed(h)}}, vec(m.At[0]), src)
+	for _, p := range m.At {
+		if h := holeAt(r, w.onGrid(vec(p))); h != nil {
+			area, err := w.rimmed(plane.Region{{Outer: reversed(h)}})
+			if err != nil {
+				return err
+			}
+			add = append(add, extra{area, vec(p)})
+		}
 	}
-	return lost("the hole")
+	if len(add) == 0 {
+		return lost("the hole")
+	}
+	return w.addTo(which, add, src)
 }
 
 // closing returns what closes a slot: the area within its balls' reach that
@@ -328,7 +401,7 @@ func bridge(w *Work, m *recipe.Mend) error {
 		return refuse("the bridge does not reach from one piece to another")
 	}
 	// Ends in the piece, so that the bar holds.
-	return w.addTo(which, bar, vec(m.At[0]), src)
+	return w.addTo(which, []extra{{bar, vec(m.At[0])}}, src)
 }
 
 // touching reports whether a bar closes a place where outlines touch.
@@ -368,7 +441,7 @@ func partTouch(w *Work, m *recipe.Mend) error {
 	return nil
 }
 
-// blunt rounds the tip at At[0] with the radius MM[0], or cuts it flat there
+// blunt rounds the tips at At with the radius MM[0], or cuts them flat there
 // (How "flat").
 func blunt(w *Work, m *recipe.Mend) error {
 	which, err := w.named(m)
@@ -379,7 +452,25 @@ func blunt(w *Work, m *recipe.Mend) error {
 	if !(radius > 0) {
 		return refuse("a tip is blunted by a radius above nothing")
 	}
-	p := w.onGrid(vec(m.At[0]))
+	done := false
+	for _, at := range m.At {
+		err := w.bluntOne(which, w.onGrid(vec(at)), radius, m.How)
+		var no *Refusal
+		if errors.As(err, &no) && no.Lost && len(m.At) > 1 {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		done = true
+	}
+	if !done {
+		return lost("the tip")
+	}
+	return nil
+}
+
+func (w *Work) bluntOne(which []int, p plane.Point, radius float64, how string) error {
 	for _, i := range which {
 		src := newSources()
 		r, err := w.region(i, src)
@@ -396,7 +487,7 @@ func blunt(w *Work, m *recipe.Mend) error {
 		if len(off) == 0 {
 			return refuse("the tip is blunter than that already")
 		}
-		if m.How == "flat" {
+		if how == "flat" {
 			if off, err = flatTip(r, off, p, radius); err != nil {
 				return err
 			}
