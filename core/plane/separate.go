@@ -5,9 +5,13 @@ import "math"
 // Separate parts what touches in a point: where a region's loops visit a
 // point more than once, the corners there are cut off at a distance of gap
 // grid units, so that walls raised on the loops share no edge. Corners that
-// take up a half turn or more stay. Regions without such points are returned
-// as they are.
+// take up a half turn or more stay. Spikes without width go. Regions without
+// either are returned as they are.
 func (r Region) Separate(gap float64) (Region, error) {
+	r, err := r.withoutNeedles()
+	if err != nil {
+		return nil, err
+	}
 	for try := 0; try < 10; try++ {
 		visits := map[Point]int{}
 		r.Loops(func(l Loop) {
@@ -24,7 +28,6 @@ func (r Region) Separate(gap float64) (Region, error) {
 		}
 		var loops []Loop
 		r.Loops(func(l Loop) { loops = append(loops, l.cutCorners(visits, gap)) })
-		var err error
 		if r, err = Fill(loops, Positive); err != nil {
 			return nil, err
 		}
