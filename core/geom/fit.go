@@ -21,6 +21,13 @@ func Fit(pts []Vec, closed bool, tol float64) Contour {
 	if len(pts) == 0 {
 		return Contour{Closed: closed}
 	}
+	if len(pts) < 3 && closed || len(pts) == 1 { // no area, no length
+		out := Contour{Start: pts[0], Closed: closed}
+		for _, p := range pts[1:] {
+			out.Segs = append(out.Segs, Segment{Kind: Line, To: p}, Segment{Kind: Line, To: pts[0]})
+		}
+		return out
+	}
 	if !closed {
 		out := Contour{Start: pts[0]}
 		f := fitter{tol: tol}
@@ -165,25 +172,38 @@ func (f *fitter) run(pts []Vec) {
 	f.cubic(pts, f.startTangent(pts), f.endTangent(pts), 0)
 }
 
-// startTangent looks as far as the tolerance reaches twice, so that small steps
-// do not turn it.
+// startTangent returns the direction in which a polyline begins: that of the
+// parabola through its begin and two points further on, so far that steps
+// within the tolerance do not turn it.
 func (f *fitter) startTangent(pts []Vec) Vec {
-	for i := 1; i < len(pts); i++ {
-		if d := pts[i].Sub(pts[0]); d.Len() > 2*f.tol || i == len(pts)-1 {
-			return d.Unit()
-		}
-	}
-	return Vec{}
+	n := len(pts)
+	return f.beginning(n, func(i int) Vec { return pts[i] })
 }
 
+// endTangent returns the direction from the end back into the polyline.
 func (f *fitter) endTangent(pts []Vec) Vec {
-	n := len(pts) - 1
-	for i := n - 1; i >= 0; i-- {
-		if d := pts[i].Sub(pts[n]); d.Len() > 2*f.tol || i == 0 {
-			return d.Unit()
+	n := len(pts)
+	return f.beginning(n, func(i int) Vec { return pts[n-1-i] })
+}
+
+func (f *fitter) beginning(n int, at func(i int) Vec) Vec {
+	beyond := func(from int, far float64) int {
+		for i := from; i < n; i++ {
+			if at(i).Sub(at(0)).Len() > far {
+				return i
+			}
 		}
+		return n - 1
 	}
-	return Vec{}
+	i := beyond(1, 4*f.tol)
+	j := beyond(i+1, 8*f.tol)
+	a, b := at(i).Sub(at(0)), at(j).Sub(at(i))
+	h, k := a.Len(), b.Len()
+	if j <= i || h == 0 || k == 0 || a.Dot(b) <= 0.5*h*k {
+		return a.Unit()
+	}
+	// The derivative at the first of three points by arc length.
+	return a.Mul((2*h + k) / h).Sub(b.Mul(h / k)).Unit()
 }
 
 // tangentAt returns the direction at an inner point.
@@ -229,6 +249,9 @@ func (f *fitter) cubic(pts []Vec, t0, t1 Vec, depth int) {
 			f.segs = append(f.segs, Segment{Kind: Line, To: p})
 		}
 		return
+	}
+	if worst < 40*f.tol { // nearly: halves are the fairest pieces
+		at, _ = slices.BinarySearch(chordLengths(pts), 0.5)
 	}
 	at = max(1, min(n-2, at))
 	mid := f.tangentAt(pts, at)
