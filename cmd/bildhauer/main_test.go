@@ -179,3 +179,100 @@ func TestPagesAndFonts(t *testing.T) {
 		t.Errorf("no font: %d %s", code, errs)
 	}
 }
+
+// faulty is a plate with a waist of 0.2 mm at a width of 100 mm, a crumb, and a
+// disc that lies twice.
+const faulty = `<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100">` +
+	`<path id="plate" fill="#336699" d="M0 0H90V49.8H110V0H200V100H110V50.2H90V100H0Z"/><rect x="30" y="120" width=".3" height=".3"/>` +
+	`<circle id="one" cx="40" cy="40" r="12" fill="#a33333"/><circle id="two" cx="40" cy="40" r="12" fill="#a33333"/></svg>`
+
+// TestMendCommand lists findings, takes some or all of them, and raises what was
+// mended.
+func TestMendCommand(t *testing.T) {
+	dir := t.TempDir()
+	file := filepath.Join(dir, "plate.svg")
+	if err := os.WriteFile(file, []byte(strings.Replace(faulty, `y="120"`, `y="96" fill="#a33333"`, 1)), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	kinds := func(path string) string {
+		t.Helper()
+		code, out, errs := call(t, "mend", path, "--list")
+		if code != 0 {
+			t.Fatalf("list: %s", errs)
+		}
+		var list []string
+		for _, line := range strings.Split(strings.TrimSpace(out), "\n") {
+			var f listed
+			if line == "" {
+				continue
+			}
+			if err := json.Unmarshal([]byte(line), &f); err != nil || f.File != path || f.Fix == "" || f.Measure == "" || len(f.Shapes) == 0 {
+				t.Errorf("%s: %+v, %v", line, f, err)
+			}
+			list = append(list, f.Kind)
+		}
+		return strings.Join(list, " ")
+	}
+	if got := kinds(file); got != "twice scrap thin" {
+		t.Errorf("found %q", got)
+	}
+	for fix, left := range map[string]string{"scrap": "twice thin", "scrap,twice": "thin", "all": ""} {
+		out := filepath.Join(dir, "mended.svg")
+		if code, _, errs := call(t, "mend", file, "-o", out, "--fix", fix); code != 0 {
+			t.Fatalf("%s: %s", fix, errs)
+		}
+		if got := kinds(out); got != left {
+			t.Errorf("after %s there is %q, want %q", fix, got, left)
+		}
+	}
+	code, out, _ := call(t, "inspect", file)
+	var r inspected
+	if err := json.Unmarshal([]byte(out), &r); err != nil || code != 0 || len(r.Findings) != 3 || r.Findings[2].Measure != "0.2 mm wide" {
+		t.Errorf("inspect: %+v, %v", r.Findings, err)
+	}
+	volume := func(args ...string) float64 {
+		t.Helper()
+		args = append([]string{"make", file, "-o", filepath.Join(dir, "plate.stl"), "--stats", "--bevel", "0"}, args...)
+		code, out, errs := call(t, args...)
+		var st stats
+		if err := json.Unmarshal([]byte(out), &st); err != nil || code != 0 || !st.Watertight {
+			t.Fatalf("%v: %s %s", args, out, errs)
+		}
+		return st.VolumeMM3
+	}
+	plain, mended, dropped := volume(), volume("--mend", "all"), volume("--mend", "scrap")
+	if mended <= plain+1 || dropped > plain {
+		t.Errorf("volumes: %g as it came, %g mended, %g without the crumb", plain, mended, dropped)
+	}
+	for _, args := range [][]string{
+		{"mend"}, {"mend", file}, {"mend", file, "-o", filepath.Join(dir, "x.svg"), "--fix", "everything"},
+		{"make", file, "-o", filepath.Join(dir, "x.stl"), "--mend", "tips"}, {"mend", file, "--list", "--width", "1e9mm"},
+	} {
+		if code, _, errs := call(t, args...); code != 2 || errs == "" {
+			t.Errorf("%v: code %d, %q", args, code, errs)
+		}
+	}
+	if code, _, errs := call(t, "mend", file, filepath.Join(dir, "none.svg"), "-d", filepath.Join(dir)); code != 1 ||
+		!strings.Contains(errs, "none.svg can't be opened") {
+		t.Errorf("a missing file: code %d, %q", code, errs)
+	}
+}
+
+// TestCleanKeepsTheLight writes painted light as it was drawn, and make leaves it
+// out.
+func TestCleanKeepsTheLight(t *testing.T) {
+	dir := t.TempDir()
+	out := filepath.Join(dir, "clock.svg")
+	if code, _, errs := call(t, "clean", clock, "-o", out); code != 0 {
+		t.Fatal(errs)
+	}
+	data, err := os.ReadFile(out)
+	if err != nil || strings.Count(string(data), "<path") != 15 || !strings.Contains(string(data), `fill-opacity="0.5"`) {
+		t.Errorf("%d paths, %v", strings.Count(string(data), "<path"), err)
+	}
+	_, text, _ := call(t, "make", clock, "-o", filepath.Join(dir, "clock.stl"), "--stats")
+	var st stats
+	if err := json.Unmarshal([]byte(text), &st); err != nil || st.Parts != 6 {
+		t.Errorf("%d parts, %v", st.Parts, err)
+	}
+}

@@ -134,7 +134,7 @@ func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, kin
 	tol := w.Grid * (1 << 23) / 10_000
 	return create(
 		func(to []io.Writer) error {
-			return write.CleanSVG(ctx, to[0], withUnits(w.Sheet), func(i int) bool { return w.In[i] }, tol)
+			return write.CurvesSVG(ctx, to[0], withUnits(w.Sheet), func(i int) bool { return w.In[i] }, tol)
 		},
 		target,
 	)

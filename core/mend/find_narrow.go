@@ -67,6 +67,12 @@ func (l *look) dust(spot []ball) bool {
 	return math.Max(box.W(), box.H()) < l.px(2*dustMM) || l.mm(2*narrowest(spot).r) < dustMM/5
 }
 
+// scrappy reports whether a piece is found as a scrap.
+func (l *look) scrappy(p plane.Polygon) bool {
+	b := l.boxOf(plane.Region{p})
+	return math.Max(b.W(), b.H()) < l.px(l.limits.Scrap)
+}
+
 // findThin finds places where what is seen of a colour is thinner than the
 // smallest width, between outlines of its own.
 func findThin(l *look) []Finding {
@@ -78,13 +84,14 @@ func findThin(l *look) []Finding {
 	var out []Finding
 	for i := range l.parts {
 		part := &l.parts[i]
+		piece := pieceOfLoop(part.region)
 		mine := func(p geom.Vec) bool {
 			k := owners.of(p)
 			return k >= 0 && l.Color[l.taken[k]] == part.color
 		}
 		for _, spot := range spots(newGauge(loopsOf(part.region)).narrow(width*0.99, false, slantOfSpots), width*0.6) {
 			b := narrowest(spot)
-			if !even(spot) || l.dust(spot) || !mine(b.at) || !mine(b.q) {
+			if !even(spot) || l.dust(spot) || l.scrappy(part.region[piece[b.loop]]) || !mine(b.at) || !mine(b.q) {
 				continue
 			}
 			at := l.fromGrid(b.c)

@@ -36,6 +36,9 @@ func findOverlaps(l *look) []Finding {
 				continue
 			}
 			pairs++
+			if l.same(j, k, math.Max(l.units(l.limits.Weld), 4)) {
+				continue // found as lying twice
+			}
 			both, err := plane.Combine(l.region[j], l.region[k], plane.Intersect)
 			if err != nil || l.area(both) < 1e-3 {
 				continue

@@ -117,8 +117,9 @@ var Find = Stage[FindInput, []mend.Finding]{
 }
 
 // sizeRounds bounds how often mends are applied again because they changed the
-// size that they are measured by (a background left out, a border added).
-const sizeRounds = 4
+// size that they are measured by (a background left out, a border added). Each
+// round brings the scale nearer by the share that is not measured in mm.
+const sizeRounds = 16
 
 // Mended returns the artwork after all mends.
 func (l *Line) Mended(ctx context.Context) (*Mended, error) {

@@ -20,7 +20,7 @@ func Place(parts []write.Part, s *recipe.Size, standing bool) []write.Part {
 	if s.Up == recipe.UpY && !standing {
 		turn = turn.Then(mesh.YUp)
 	}
-	if len(parts) == 0 || turn == mesh.AsItIs && s.Origin == "" {
+	if !s.Posed() || len(parts) == 0 || standing && turn == mesh.AsItIs && s.Origin == "" {
 		return parts
 	}
 	up := 2

@@ -70,3 +70,31 @@ func RegionPath(b []byte, r plane.Region, at func(plane.Point) geom.Vec, number 
 func Upright(step float64) func(plane.Point) geom.Vec {
 	return func(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X) * step, Y: -float64(p.Y) * step} }
 }
+
+// CurvePath appends a contour with its curves as SVG path data, filled: closed.
+func CurvePath(b []byte, c geom.Contour, number Number) []byte {
+	point := func(v geom.Vec) {
+		b = append(number(b, v.X), ' ')
+		b = number(b, v.Y)
+	}
+	b = append(b, 'M')
+	point(c.Start)
+	for _, s := range c.Segs {
+		switch s.Kind {
+		case geom.Quad:
+			b = append(b, 'Q')
+			point(s.C1)
+			b = append(b, ' ')
+		case geom.Cubic:
+			b = append(b, 'C')
+			point(s.C1)
+			b = append(b, ' ')
+			point(s.C2)
+			b = append(b, ' ')
+		default:
+			b = append(b, 'L')
+		}
+		point(s.To)
+	}
+	return append(b, 'Z')
+}

@@ -19,6 +19,18 @@ import (
 // outlines without crossings, strokes included, and writes them in the
 // artwork's colours and order on its own page. tol is in px of the page.
 func CleanSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64) error {
+	return writeShapes(ctx, w, s, take, tol, false)
+}
+
+// CurvesSVG does the same, but writes the contours of filled shapes as they are,
+// with their curves; strokes and clipped shapes are resolved.
+func CurvesSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64) error {
+	return writeShapes(ctx, w, s, take, tol, true)
+}
+
+func writeShapes(
+	ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i int) bool, tol float64, curves bool,
+) error {
 	b := bufio.NewWriterSize(w, 1<<16)
 	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg"`)
 	for _, a := range [...][2]string{{"width", s.SourceWidth}, {"height", s.SourceHeight}, {"viewBox", s.SourceViewBox}, {"preserveAspectRatio", s.SourceAspect}} {
@@ -68,8 +80,18 @@ func CleanSVG(ctx context.Context, w io.Writer, s *artwork.Sheet, take func(i in
 		if sh.Gradient == nil && sh.Opacity < 1 {
 			fmt.Fprintf(b, ` fill-opacity="%s"`, num(sh.Opacity, 4))
 		}
+		if curves && sh.Stroke == nil && len(sh.Clips) == 0 {
+			if sh.EvenOdd {
+				b.WriteString(` fill-rule="evenodd"`)
+			}
+			line = line[:0]
+			for _, c := range sh.Contours {
+				line = CurvePath(line, c.Transform(back.Mul(sh.Matrix)), number)
+			}
+		} else {
+			line = RegionPath(line[:0], r, place, number)
+		}
 		b.WriteString(` d="`)
-		line = RegionPath(line[:0], r, place, number)
 		b.Write(line)
 		b.WriteString("\"/>\n")
 	}
