@@ -176,11 +176,7 @@ func TestHandWork(t *testing.T) {
 	if s.document(id) != kept {
 		t.Error("a refused change left something behind")
 	}
-	for w.text("document.getElementById('undo').disabled") != "true" {
-		had := w.text("document.getElementById('redo').title")
-		w.key("z", ctrlKey)
-		w.wait("document.getElementById('redo').title !== '" + had + "'")
-	}
+	s.undoAll(w, id)
 	if after := s.document(id); after != before {
 		t.Errorf("undo left\n%s\ninstead of\n%s", after, before)
 	}
@@ -193,4 +189,99 @@ func (s *site) mustRefuse(id string, e recipe.Edit, want string) {
 	if err == nil || !strings.Contains(strings.ToLower(err.Error()), want) {
 		s.t.Errorf("%T: %v, want %q", e, err, want)
 	}
+}
+
+const threeShapes = `<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">` +
+	`<rect id="a" x="5" y="5" width="30" height="30" fill="#336699"/><rect id="b" x="45" y="5" width="30" height="30" fill="#336699"/>` +
+	`<rect id="c" x="5" y="50" width="90" height="40" fill="#a33333"/></svg>`
+
+// TestChoosing chooses by click, with Shift, by a rope and by likeness, and holds
+// the outlines as they came while a key is down.
+func TestChoosing(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("three.svg", threeShapes)
+	w := open(t, s.address+"/pieces/"+id+"/mend")
+	w.wait(mended)
+	w.key("s")
+	chosen := func(n int) {
+		t.Helper()
+		w.wait(fmt.Sprintf("document.querySelectorAll('.chosen path').length === %d", n))
+	}
+	at := func(key string) [2]float64 {
+		return w.place("document.querySelector('.mendart [data-key=" + key + "]').getBoundingClientRect()")
+	}
+	click := func(p [2]float64) { w.drag(p, p) }
+	click(at("a"))
+	chosen(1)
+	w.js("[...document.querySelectorAll('.toolbox button')].find(b => b.textContent === 'colour').click()")
+	chosen(2)
+	w.js("[...document.querySelectorAll('.toolbox button')].find(b => b.textContent === 'size').click()")
+	chosen(2)
+	click(at("c"))
+	chosen(1)
+	w.key("\x1b")
+	chosen(0)
+	// A rope round the two above.
+	a, b := at("a"), at("b")
+	rope := [][2]float64{{a[0] - 105, a[1] - 105}, {b[0] + 105, b[1] - 105}, {b[0] + 105, b[1] + 60}, {a[0] - 105, a[1] + 60}, {a[0] - 105, a[1] - 90}}
+	w.rope(rope)
+	chosen(2)
+	// Dragged by the pointer.
+	had := w.text("document.body.dataset.mended")
+	a = at("a")
+	w.drag(a, [2]float64{a[0], a[1] + 25})
+	w.wait("document.body.dataset.mended !== '" + had + "' && " + mended)
+	w.undone("Move 2 shapes by 0 mm")
+	// What lies under the pointer is said.
+	w.do(chromedp.MouseEvent("mouseMoved", at("c")[0], at("c")[1]))
+	w.wait("document.querySelector('.depthlabel').textContent === 'solid, depth 0'")
+	// The state of before, as long as the key is held.
+	w.js(`dispatchEvent(new KeyboardEvent("keydown", {key: "b"}))`)
+	w.wait("document.querySelector('.sheet').classList.contains('asitcame')")
+	w.js(`dispatchEvent(new KeyboardEvent("keyup", {key: "b"}))`)
+	w.wait("!document.querySelector('.sheet').classList.contains('asitcame')")
+	// United, then taken apart in the list of what was done.
+	w.js("[...document.querySelectorAll('.toolbox button')].find(b => b.textContent === 'unite').click()")
+	w.wait("document.querySelectorAll('.mends li').length === 2 && " + mended)
+	w.js("document.querySelector('[data-mend=unite] [aria-label=Earlier]').click()")
+	w.wait("document.querySelector('.mends li').dataset.mend === 'unite' && " + mended)
+	w.wait("document.querySelectorAll('.mends .limited').length === 1") // the move does not find its shapes any more
+	w.js("document.querySelector('[data-mend=unite] [aria-label=\"Take away\"]').click()")
+	w.wait("document.querySelectorAll('.mends li').length === 1 && document.querySelectorAll('.mends .limited').length === 0 && " + mended)
+}
+
+// rope draws a line with the pointer while Shift is held.
+func (w *tab) rope(points [][2]float64) {
+	w.t.Helper()
+	shift := chromedp.ButtonModifiers(shiftKey)
+	for i, p := range points {
+		if i == 0 {
+			w.do(chromedp.MouseEvent("mousePressed", p[0], p[1], chromedp.Button("left"), shift))
+		}
+		w.do(chromedp.MouseEvent("mouseMoved", p[0], p[1], chromedp.Button("left"), shift))
+	}
+	last := points[len(points)-1]
+	w.do(chromedp.MouseEvent("mouseReleased", last[0], last[1], chromedp.Button("left"), shift))
+}
+
+// TestLimitsOfFindings changes what counts as a finding on the page.
+func TestLimitsOfFindings(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("bar.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="100" height="50"><path d="M0 0H40V24H60V0H100V50H60V25H40V50H0Z"/></svg>`)
+	w := open(t, s.address+"/pieces/"+id+"/mend")
+	w.wait(mended + " && document.querySelector('.nothing') !== null")
+	w.js("document.querySelector('.limits').open = true")
+	w.set("limit-thin", "1.5")
+	w.wait("document.querySelectorAll('[data-finding=thin]').length === 1 && " + mended)
+	if got := w.text("document.querySelector('.finding.on').innerText"); !strings.Contains(got, "1 mm wide") || !strings.Contains(got, "Thicken it to 1.5 mm") {
+		t.Errorf("the finding says %q", got)
+	}
+	// Another way than the proposal.
+	w.js(`(f => { f.value = "1"; f.dispatchEvent(new Event("change")); })(document.querySelector('.otherways'))`)
+	w.wait("document.querySelector('.finding.on p').textContent.startsWith('Grow the whole shape')")
+	w.key("\r")
+	w.wait("document.querySelectorAll('[data-finding]').length === 0 && document.querySelector('[data-mend=grow]') !== null && " + mended)
+	// Its figure can be changed where it stands.
+	w.js(`(f => { f.value = "0.1 mm"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-mend=grow] .num'))`)
+	w.wait("document.querySelectorAll('[data-finding=thin]').length === 1 && " + mended)
 }

@@ -37,7 +37,7 @@ func (w *tab) showsStep(key string) {
 	w.t.Helper()
 	drawn := map[string]string{
 		"intake": "document.querySelectorAll('.shaperow').length > 0", "size": "document.querySelectorAll('.dimtext').length === 2",
-		"mend": "document.body.dataset.mended !== undefined",
+		"mend":  "document.body.dataset.mended !== undefined",
 		"raise": "document.body.dataset.solids && document.querySelector('.cutview')", "release": "document.body.dataset.checked",
 	}
 	w.wait(

@@ -18,6 +18,8 @@ export class OutlineView {
     this.chosen = el("g", { class: "chosen" });
     this.marks = el("g", { class: "findmarks" });
     this.over = el("g", { class: "handwork" });
+    // What is only asked about must be in the page to answer.
+    this.probes = el("g", { visibility: "hidden", "pointer-events": "none" });
     this.drawing.svg.append(
       el("defs", {}, this.hatch),
       this.art,
@@ -28,6 +30,7 @@ export class OutlineView {
       this.chosen,
       this.marks,
       this.over,
+      this.probes,
     );
     this.label = el("div", { class: "depthlabel", hidden: true });
     this.lasso = el("path", { class: "lasso" });
@@ -134,7 +137,10 @@ export class OutlineView {
       this.label.hidden = true;
       return;
     }
-    this.rings ??= this.desk.data.loops.map((l) => el("path", { d: l.path }));
+    if (!this.rings) {
+      this.rings = this.desk.data.loops.map((l) => el("path", { d: l.path }));
+      this.probes.replaceChildren(...this.rings);
+    }
     const p = new DOMPoint(...this.drawing.place(e));
     let n = 0;
     for (const r of this.rings) if (r.isPointInFill(p)) n++;
@@ -183,7 +189,9 @@ export class OutlineView {
         this.lasso.setAttribute("d", "");
         this.lasso.remove();
         const area = el("path", { d });
+        this.probes.append(area);
         end(moved ? (x, y) => area.isPointInFill(new DOMPoint(x, y)) : null, f);
+        area.remove();
       },
     );
   }
