@@ -267,3 +267,28 @@ func TestFilesAndPages(t *testing.T) {
 	w.js("document.getElementById('undo').click()")
 	w.wait("document.querySelectorAll('.shaperow').length === 1")
 }
+
+// TestShineOnThePage finds painted light by its filter and takes it in with one
+// click; undo leaves it out again.
+func TestShineOnThePage(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	w := open(t, s.address+"/pieces/"+s.id("Tide clock")+"/intake")
+	w.wait("document.querySelectorAll('.shaperow').length === 17")
+	w.wait("document.querySelector('.report').innerText.includes('shine or shade')")
+	w.js("[...document.querySelectorAll('.chip')].find(c => c.textContent.startsWith('Shine and shade')).click()")
+	w.wait("document.querySelectorAll('.shaperow').length === 2 && document.querySelectorAll('.shaperow.off').length === 2")
+	w.js("[...document.querySelectorAll('.report .button')].find(b => b.textContent === 'Take it in').click()")
+	w.wait("document.querySelectorAll('.shaperow.off').length === 0 && document.getElementById('saved').textContent === 'kept'")
+	w.js("document.getElementById('undo').click()")
+	w.wait("document.querySelectorAll('.shaperow.off').length === 2")
+	// White artwork lies on a ground on which it is seen.
+	id := s.made("snow.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><circle cx="10" cy="10" r="9" fill="#fff"/></svg>`)
+	pale := open(t, s.address+"/pieces/"+id+"/intake")
+	pale.wait("document.querySelector('.sheet .page') !== null")
+	if got := pale.text("getComputedStyle(document.querySelector('.sheet .page')).fill"); got == "rgb(255, 255, 255)" {
+		t.Errorf("white artwork lies on %s", got)
+	}
+	if thumb := string(s.get("/pieces/" + id + "/thumb.svg")); !strings.Contains(thumb, "<rect") {
+		t.Errorf("the thumbnail has no ground: %s", thumb)
+	}
+}

@@ -304,3 +304,48 @@ func TestClientsThatLeave(t *testing.T) {
 		t.Errorf("the home page: %d", code)
 	}
 }
+
+// TestMendingByRequest asks for what the Mend step shows, and for what is not
+// there.
+func TestMendingByRequest(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Gull crest")
+	var m struct {
+		Shapes   []outlineState
+		Findings []findingState
+		Loops    []loopState
+		Before   seenState
+		Limits   []struct{ Name, Unit string }
+		Kinds    []struct{ Name, Title string }
+	}
+	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/mending"), &m); err != nil {
+		t.Fatal(err)
+	}
+	if len(m.Shapes) != 14 || len(m.Findings) < 9 || len(m.Loops) == 0 || m.Before.Pieces == 0 || len(m.Limits) != 7 || len(m.Kinds) != 17 {
+		t.Errorf("%d shapes, %d findings, %d loops, %+v, %d limits", len(m.Shapes), len(m.Findings), len(m.Loops), m.Before, len(m.Limits))
+	}
+	for _, f := range m.Findings {
+		if len(f.Fixes) == 0 || f.Fixes[0].Will == "" || len(f.Fixes[0].Do) == 0 || f.Box[2] < 0 {
+			t.Errorf("finding %+v", f)
+		}
+	}
+	var n struct {
+		Contours []struct {
+			Closed   bool
+			At       [][6]float64
+			Straight []bool
+		}
+	}
+	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/nodes?shape="+m.Shapes[0].Key), &n); err != nil || len(n.Contours) != 1 || len(n.Contours[0].At) < 4 {
+		t.Errorf("nodes %+v, %v", n, err)
+	}
+	r, err := http.Get(s.address + "/pieces/" + id + "/data/nodes?shape=nobody")
+	if err != nil || r.StatusCode != 422 {
+		t.Errorf("nodes of nobody: %v, %v", r.StatusCode, err)
+	}
+	r.Body.Close()
+	var count struct{ Open, Mends int }
+	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/findings"), &count); err != nil || count.Open != len(m.Findings) || count.Mends != 0 {
+		t.Errorf("%+v, %v", count, err)
+	}
+}

@@ -15,6 +15,7 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/read"
 )
 
 // wedge is a tetrahedron with legs of 1 mm, flat normals for its shading.
@@ -307,5 +308,40 @@ func TestLinear(t *testing.T) {
 		if got := linear(artwork.Color{R: v})[0]; math.Abs(got-want) > 1e-5 {
 			t.Errorf("%d is %g, want %g", v, got, want)
 		}
+	}
+}
+
+// TestCurvesSVG writes contours as they are and reads the same back: curves stay
+// curves, strokes become outlines.
+func TestCurvesSVG(t *testing.T) {
+	const text = `<svg xmlns="http://www.w3.org/2000/svg" width="50mm" height="40mm" viewBox="0 0 500 400">` +
+		`<path fill="#336699" fill-rule="evenodd" d="M10 10H200V200H10ZM50 50Q100 20 150 50C160 90 160 120 150 150H50Z"/>` +
+		`<path fill="none" stroke="#a33333" stroke-width="20" d="M250 50H450"/></svg>`
+	s, err := read.Sheet("a.svg", []byte(text))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := CurvesSVG(context.Background(), &b, s, func(int) bool { return true }, 0.01); err != nil {
+		t.Fatal(err)
+	}
+	again, err := read.Sheet("b.svg", b.Bytes())
+	if err != nil {
+		t.Fatalf("%v\n%s", err, b.String())
+	}
+	if len(again.Shapes) != 2 || !again.Shapes[0].EvenOdd || again.Shapes[1].Stroke != nil || again.SourceWidth != "50mm" {
+		t.Fatalf("read back: %s", b.String())
+	}
+	was, is := s.Shapes[0].Contours, again.Shapes[0].Contours
+	for k := range was {
+		for i := range was[k].Segs {
+			x, y := was[k].Segs[i], is[k].Segs[i]
+			if x.Kind != y.Kind || x.To.Sub(y.To).Len() > 1e-3 || x.C1.Sub(y.C1).Len() > 1e-3 || x.C2.Sub(y.C2).Len() > 1e-3 {
+				t.Errorf("contour %d, segment %d: %+v became %+v", k, i, x, y)
+			}
+		}
+	}
+	if d := again.Shapes[1].Box().W() - s.Shapes[1].Box().W(); math.Abs(d) > 0.01 {
+		t.Errorf("the stroke's outline is %g px wider", d)
 	}
 }

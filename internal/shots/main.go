@@ -43,7 +43,9 @@ var shots = []shot{
 	},
 	{"raise-tag", "Pier key tag", "raise", "", "document.body.dataset.solids"},
 	{"raise-rope", "Rope mark", "raise", "", "document.body.dataset.solids"},
-	{"size", "Compass badge", "size", "", "document.querySelectorAll('.dimtext').length"},
+	{"mend", "Gull crest", "mend", "", "document.body.dataset.mended !== undefined"},
+	{"mend-nodes", "Rope mark", "mend", nodesScript, "document.body.dataset.mended !== undefined"},
+	{"size", "Compass badge", "size", sizeScript, "document.querySelectorAll('.dimtext').length"},
 	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
 	{
 		"raise-clock",
@@ -62,6 +64,21 @@ var shots = []shot{
 	},
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
 }
+
+// nodesScript shows the nodes of a shape, some of them chosen.
+const nodesScript = `(async () => {
+	const key = (k, o) => dispatchEvent(new KeyboardEvent("keydown", {key: k, ...o}));
+	const rest = () => new Promise(r => setTimeout(r, 300));
+	key("s");
+	await rest();
+	for (let i = 0; i < 2; i++) key(".");
+	key("n");
+	await rest();
+	for (let i = 0; i < 4; i++) key(".", {shiftKey: true});
+})()`
+
+// sizeScript draws a frame around the piece.
+const sizeScript = "(f => { f.value = '0'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-frame]'))"
 
 // exchangeScript drops a changed artwork on the page and chooses to compare it.
 const exchangeScript = `(async () => {
