@@ -61,18 +61,26 @@ func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
 	return out
 }
 
-// OpenFindings counts the findings that are neither taken nor left.
+// lookUpTo is up to how many nodes findings are counted without being asked for:
+// some two seconds of work.
+const lookUpTo = 150_000
+
+// OpenFindings counts the findings that are neither taken nor left; -1 for
+// artwork so large that it is looked at only in Mend itself.
 func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
 	line := s.line(ctx, p)
 	m, err := line.Mended(ctx)
 	if err != nil {
 		return 0, err
 	}
-	found, err := line.Findings(ctx, m)
+	w, err := line.Work(ctx, m)
 	if err != nil {
 		return 0, err
 	}
-	w, err := line.Work(ctx, m)
+	if w.Sheet.Nodes() > lookUpTo {
+		return -1, nil
+	}
+	found, err := line.Findings(ctx, m)
 	if err != nil {
 		return 0, err
 	}

@@ -113,7 +113,8 @@ func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) ([]Findi
 type look struct {
 	*Work
 	limits Limits
-	tol    float64 // of the flattened outlines, px
+	stop   func() bool // whether nobody waits any more
+	tol    float64     // of the flattened outlines, px
 
 	taken  []int          // shapes that take part
 	region []plane.Region // of each of them, on the grid
@@ -132,7 +133,7 @@ type seenPart struct {
 func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 	// Coarser than deeds look, but not so that arcs seem thinner than they are: a
 	// hundredth of a millimetre is a hundredth of the usual smallest width.
-	l := &look{Work: w, limits: limits, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
+	l := &look{Work: w, limits: limits, stop: func() bool { return ctx.Err() != nil }, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
 			l.taken = append(l.taken, i)
@@ -150,11 +151,11 @@ func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 	if err != nil {
 		return nil, err
 	}
-	return l, l.stack(func() bool { return ctx.Err() != nil })
+	return l, l.stack()
 }
 
 // stack finds what is seen of each colour, and of all.
-func (l *look) stack(stop func() bool) error {
+func (l *look) stack() error {
 	number := map[artwork.Color]int{}
 	var seen, one []plane.Layer
 	for k, i := range l.taken {
@@ -170,10 +171,10 @@ func (l *look) stack(stop func() bool) error {
 	}
 	var regions, all map[int32]plane.Region
 	err := parallel.Do(
-		func() (err error) { regions, err = plane.Stack(seen, stop); return err },
+		func() (err error) { regions, err = plane.Stack(seen, l.stop); return err },
 		func() (err error) {
 			if len(l.parts) > 1 {
-				all, err = plane.Stack(one, stop)
+				all, err = plane.Stack(one, l.stop)
 			}
 			return err
 		},

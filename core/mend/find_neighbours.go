@@ -12,7 +12,7 @@ import (
 )
 
 // maxPairs bounds the pairs of shapes that are compared.
-const maxPairs = 20_000
+const maxPairs = 5_000
 
 // neighbourShare is how much of the smaller of two shapes of different colours
 // an overlap may cover and still be one at a seam; more is one painted on the
@@ -32,7 +32,7 @@ func findOverlaps(l *look) []Finding {
 	pairs := 0
 	for k := range l.taken {
 		for j := range k {
-			if pairs > maxPairs || !l.overlapping(j, k) {
+			if pairs > maxPairs || !l.overlapping(j, k) || l.stop() {
 				continue
 			}
 			pairs++

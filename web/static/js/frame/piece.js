@@ -147,8 +147,9 @@ async function findings(mark) {
   const s = piece.state;
   const key = `${s.finding} ${s.left}`;
   const show = () => {
-    const text = openCount.open ? `${openCount.open} findings open` : "";
-    mark("mend", openCount.open ? "open" : openCount.mends ? "good" : "", text);
+    const { open, mends } = openCount;
+    const text = open > 0 ? `${open} findings open` : open < 0 ? "Large artwork is looked at in Mend itself" : "";
+    mark("mend", open > 0 ? "open" : mends && !open ? "good" : "", text);
     document.body.dataset.findings = openCount.open;
   };
   if (key === looked) {

@@ -7,10 +7,10 @@ import { figure } from "../lib/length.js";
 
 // Sizes in use for beds and sign plates, by size and not by maker.
 const ready = [
-  ["Bed 180 × 180", 180, 180, 5],
-  ["Bed 220 × 220", 220, 220, 5],
-  ["Bed 250 × 210", 250, 210, 5],
-  ["Bed 350 × 350", 350, 350, 5],
+  ["Small bed", 180, 180, 5],
+  ["Usual bed", 220, 220, 5],
+  ["Wide bed", 250, 210, 5],
+  ["Large bed", 350, 350, 5],
   ["Door plate", 150, 60, 6],
   ["House sign", 300, 200, 12],
   ["Harbour sign", 600, 400, 25],

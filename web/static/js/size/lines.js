@@ -9,7 +9,8 @@ import { mm } from "../lib/length.js";
 export function draw(s, selected) {
   const w = s.width;
   const h = s.height;
-  const side = Math.max(w, h);
+  const whole = Math.max(w, h, s.size.frame?.width ?? 0, s.size.frame?.height ?? 0);
+  const side = Math.max(Math.max(w, h), whole * 0.6); // marks stay readable within a large frame
   const off = side * 0.09; // of the lines from the piece
   const tick = side * 0.014;
   const x = -w / 2;
