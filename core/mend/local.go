@@ -400,8 +400,30 @@ func bridge(w *Work, m *recipe.Mend) error {
 		}
 		return refuse("the bridge does not reach from one piece to another")
 	}
-	// Ends in the piece, so that the bar holds.
+	if len(which) == 2 && w.mergeable(which[0], which[1]) {
+		top := max(which[0], which[1])
+		w.Sheet.Shapes[top], w.Color[top] = w.Sheet.Shapes[which[0]], w.Color[which[0]]
+		w.setRegion(top, joined, src)
+		w.remove(min(which[0], which[1]))
+		return nil
+	}
 	return w.addTo(which, []extra{{bar, vec(m.At[0])}}, src)
+}
+
+// mergeable reports whether two filled shapes of one colour may become one in
+// the place of the upper: nothing between them lies on the lower.
+func (w *Work) mergeable(i, j int) bool {
+	i, j = min(i, j), max(i, j)
+	if w.Color[i] != w.Color[j] || w.Sheet.Shapes[i].Stroke != nil || w.Sheet.Shapes[j].Stroke != nil {
+		return false
+	}
+	box := w.Sheet.Shapes[i].Box()
+	for k := i + 1; k < j; k++ {
+		if w.In[k] && w.Color[k] != w.Color[i] && w.Sheet.Shapes[k].Box().Overlaps(box) {
+			return false
+		}
+	}
+	return true
 }
 
 // touching reports whether a bar closes a place where outlines touch.

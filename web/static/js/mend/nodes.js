@@ -132,6 +132,7 @@ export class NodeTools {
       el("button", { class: "plainbutton", type: "button", title, disabled: off, onclick: act }, text);
     const row = (name, ...kids) => el("div", { class: "toolrow" }, el("span", {}, name), el("div", {}, ...kids));
     const simple = (text, title, how, label) => button(text, title, () => this.act(`${label} ${this.words()}`, how));
+    const contour = (how, title) => button(how, title, () => this.role(how));
     const snap = choice(
       "Snap to",
       [
@@ -161,6 +162,12 @@ export class NodeTools {
         simple("drop", "Keep the form as well as one curve can (Delete)", "delete", "Drop"),
         button("cut open", "", () => this.act("Cut the outline open", "cut"), this.chosen.size !== 1),
         button("join ends", "Join two ends", () => this.join(), this.chosen.size !== 2),
+      ),
+      row(
+        "Contour",
+        contour("solid", "Fill the contour of the chosen node"),
+        contour("hole", "Cut the contour of the chosen node out of the shape"),
+        contour("out", "Leave the contour of the chosen node out"),
       ),
       row(
         "Align",
@@ -204,6 +211,13 @@ export class NodeTools {
 
   add() {
     return this.act("Add a node", "add", { at: [[0.5, 0]] });
+  }
+
+  // role makes the contours of the chosen nodes solid or holes, or leaves them out.
+  role(how) {
+    const nodes = [...new Set(this.list().map(([c]) => c))].map((c) => [c, 0]);
+    const what = { solid: "Fill a contour", hole: "Make a contour a hole", out: "Leave a contour out" }[how];
+    this.desk.act(what, { do: "contour", how, shapes: [this.key_], nodes });
   }
 
   join() {
