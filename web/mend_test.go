@@ -173,7 +173,11 @@ func TestHandWork(t *testing.T) {
 	// A fix that would empty a shape is refused and changes nothing.
 	kept := s.document(id)
 	s.mustRefuse(id, &recipe.AddMends{List: []recipe.Mend{{Do: "grow", Shapes: []string{"plate"}, MM: []float64{-80}}}}, "nothing would be left")
-	s.mustRefuse(id, &recipe.AddMends{List: []recipe.Mend{{Do: "lettering", Text: "\u4e2d", MM: []float64{9}, At: [][2]float64{{50, 50}}}}}, "has no letter")
+	s.mustRefuse(
+		id,
+		&recipe.AddMends{List: []recipe.Mend{{Do: "lettering", Text: "\u4e2d", MM: []float64{9}, At: [][2]float64{{50, 50}}}}},
+		"has no letter",
+	)
 	s.mustRefuse(id, &recipe.AddMends{List: []recipe.Mend{{Do: "melt"}}}, "there is no mend")
 	if s.document(id) != kept {
 		t.Error("a refused change left something behind")
@@ -275,7 +279,10 @@ func TestLimitsOfFindings(t *testing.T) {
 	w.js("document.querySelector('.limits').open = true")
 	w.set("limit-thin", "1.5")
 	w.wait("document.querySelectorAll('[data-finding=thin]').length === 1 && " + mended)
-	if got := w.text("document.querySelector('.finding.on').innerText"); !strings.Contains(got, "1 mm wide") || !strings.Contains(got, "Thicken it to 1.5 mm") {
+	if got := w.text("document.querySelector('.finding.on').innerText"); !strings.Contains(
+		got,
+		"1 mm wide",
+	) || !strings.Contains(got, "Thicken it to 1.5 mm") {
 		t.Errorf("the finding says %q", got)
 	}
 	// Another way than the proposal.

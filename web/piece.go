@@ -87,7 +87,8 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	sheet := view.Joined.Sheet
 	out := pieceState{
 		ID: p.ID, Name: p.Recipe.Name, Undo: p.Undo, Redo: p.Redo, Rev: p.Rev,
-		Size: p.Recipe.Size, Intake: p.Recipe.Intake, Own: p.Recipe.Parts.Own(), Parts: []partState{}, Ground: paper,
+		Size: p.Recipe.Size, Intake: p.Recipe.Intake, Own: p.Recipe.Parts.Own(),
+		Parts: []partState{}, Ground: paper,
 		Page:    [2]float64{sheet.Page.W() * artwork.MMPerPx, sheet.Page.H() * artwork.MMPerPx},
 		Artwork: view.Artwork, Finding: view.Finding, Mends: len(p.Recipe.Mends.List),
 		Left: len(p.Recipe.Mends.Left), Fonts: append([]recipe.Font{}, p.Recipe.Sheets.Fonts...), Sheets: []sheetState{},
@@ -116,7 +117,8 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		region := part.Region.Value
 		path := write.RegionPath(nil, coarse(region, r.Step, side/4000), write.Upright(r.Step), write.Short)
 		out.Parts = append(out.Parts, partState{
-			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(), Path: string(path), Nodes: region.Edges(),
+			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(),
+			Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(),
 			Out: studio.Out(
 				&p.Recipe.Parts,
 				part.ID,

@@ -336,7 +336,10 @@ func TestMendingByRequest(t *testing.T) {
 			Straight []bool
 		}
 	}
-	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/nodes?shape="+m.Shapes[0].Key), &n); err != nil || len(n.Contours) != 1 || len(n.Contours[0].At) < 4 {
+	if err := json.Unmarshal(
+		s.get("/pieces/"+id+"/data/nodes?shape="+m.Shapes[0].Key),
+		&n,
+	); err != nil || len(n.Contours) != 1 || len(n.Contours[0].At) < 4 {
 		t.Errorf("nodes %+v, %v", n, err)
 	}
 	r, err := http.Get(s.address + "/pieces/" + id + "/data/nodes?shape=nobody")

@@ -26,7 +26,10 @@ func (w *tab) choose(label, choice string) {
 
 func (w *tab) undone(label string) {
 	w.t.Helper()
-	w.wait(fmt.Sprintf("document.getElementById('undo').title.startsWith(%q) && document.getElementById('saved').textContent === 'kept'", "Undo: "+label))
+	w.wait(fmt.Sprintf(
+		"document.getElementById('undo').title.startsWith(%q) && document.getElementById('saved').textContent === 'kept'",
+		"Undo: "+label,
+	))
 }
 
 func (s *site) made(name, text string) string {
@@ -171,7 +174,12 @@ func TestAbsurdUnits(t *testing.T) {
 func TestSheetsAreDragged(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	id := s.made("one.svg", square3)
-	if _, err := s.studio.AddSheet(t.Context(), id, studio.Latest, studio.File{Name: "two.svg", Data: []byte(strings.ReplaceAll(square3, "#336699", "#338855"))}); err != nil {
+	if _, err := s.studio.AddSheet(
+		t.Context(),
+		id,
+		studio.Latest,
+		studio.File{Name: "two.svg", Data: []byte(strings.ReplaceAll(square3, "#336699", "#338855"))},
+	); err != nil {
 		t.Fatal(err)
 	}
 	stay := recipe.MeasuresStay

@@ -67,6 +67,21 @@ func (s *Sheet) plain() bool {
 	return true
 }
 
+// shiftBy returns how sheet i of a piece is moved, page being that of the sheets
+// before it. The first one stays.
+func (p *Placed) shiftBy(i int, page geom.Box) geom.Matrix {
+	if i == 0 {
+		return geom.Identity
+	}
+	shift := geom.Translate(p.Shift.X, p.Shift.Y)
+	if p.Beside && !page.Empty() {
+		own := p.Sheet.Page
+		gap := 0.1 * max(page.W(), own.W())
+		shift = shift.Mul(geom.Translate(page.Max.X+gap-own.Min.X, page.Min.Y-own.Min.Y))
+	}
+	return shift
+}
+
 // Join puts several sheets together as one: their shapes in order, each under
 // a group with the sheet's name. A single sheet comes back as it is, but for
 // its keys.
@@ -80,11 +95,7 @@ func Join(parts []Placed) *Sheet {
 	out := &Sheet{Page: geom.EmptyBox(), SourceUnits: geom.Identity}
 	for i, p := range parts {
 		s := p.Sheet
-		shift := geom.Identity
-		if p.Beside && !out.Page.Empty() {
-			gap := 0.1 * max(out.Page.W(), s.Page.W())
-			shift = geom.Translate(out.Page.Max.X+gap-s.Page.Min.X, out.Page.Min.Y-s.Page.Min.Y)
-		}
+		shift := p.shiftBy(i, out.Page)
 		if i == 0 {
 			out.Name, out.Format = s.Name, s.Format
 		} else {
@@ -92,9 +103,6 @@ func Join(parts []Placed) *Sheet {
 			if out.Format != s.Format {
 				out.Format = "several"
 			}
-		}
-		if i > 0 {
-			shift = geom.Translate(p.Shift.X, p.Shift.Y).Mul(shift)
 		}
 		out.Page = out.Page.Union(s.Page.Transform(shift))
 		top := len(out.Groups)

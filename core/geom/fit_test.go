@@ -155,7 +155,12 @@ func TestFitKeepsCorners(t *testing.T) {
 		steps = append(steps, Vec{float64(i) * 0.1, float64(i/2) * 0.1})
 	}
 	within("a staircase", steps, false, 0.2, 3)
-	for name, pts := range map[string][]Vec{"nothing": nil, "a point": {{1, 1}}, "a point twice": {{1, 1}, {1, 1}}, "there and back": {{0, 0}, {5, 0}, {0, 0}}} {
+	for name, pts := range map[string][]Vec{
+		"nothing":        nil,
+		"a point":        {{1, 1}},
+		"a point twice":  {{1, 1}, {1, 1}},
+		"there and back": {{0, 0}, {5, 0}, {0, 0}},
+	} {
 		for _, closed := range []bool{false, true} {
 			if c := Fit(pts, closed, 0.1); c.Closed != closed || len(c.Segs) > 2 {
 				t.Errorf("%s: %+v", name, c)

@@ -102,7 +102,10 @@ var faults = map[string]func(s *scene){
 		g := s.between(0.025, 3)
 		r := s.between(5, 40)
 		c := geom.Contour{Start: geom.Vec{X: g / 2}, Segs: []geom.Segment{
-			{To: geom.Vec{X: r}}, {To: geom.Vec{X: r, Y: r}}, {Kind: geom.Cubic, C1: geom.Vec{X: 0, Y: r * 1.3}, C2: geom.Vec{X: -r, Y: r}, To: geom.Vec{X: -r}},
+			{To: geom.Vec{X: r}}, {To: geom.Vec{
+				X: r,
+				Y: r,
+			}}, {Kind: geom.Cubic, C1: geom.Vec{X: 0, Y: r * 1.3}, C2: geom.Vec{X: -r, Y: r}, To: geom.Vec{X: -r}},
 			{To: geom.Vec{X: -g / 2}},
 		}}
 		sh := s.add(ink, c)

@@ -29,7 +29,10 @@ func TestPaintedLight(t *testing.T) {
 		"a soft mask": {
 			body + fade("0") + `<mask id="m"><rect width="80" height="80" fill="url(#f)"/></mask><circle id="x" cx="40" cy="40" r="9" mask="url(#m)"/>`, "x",
 		},
-		"a hard mask":      {body + `<mask id="m"><rect width="80" height="80" fill="#fff"/></mask><circle id="x" cx="40" cy="40" r="9" mask="url(#m)"/>`, ""},
+		"a hard mask": {
+			body + `<mask id="m"><rect width="80" height="80" fill="#fff"/></mask><circle id="x" cx="40" cy="40" r="9" mask="url(#m)"/>`,
+			"",
+		},
 		"light on light":   {body + `<circle id="x" cx="40" cy="40" r="9" opacity=".3"/><circle id="y" cx="40" cy="40" r="5" opacity=".3"/>`, "x y"},
 		"two panes beside": {`<circle id="x" cx="30" cy="40" r="20" opacity=".5"/><circle id="y" cx="60" cy="40" r="20" opacity=".5"/>`, ""},
 	} {

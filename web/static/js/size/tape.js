@@ -32,14 +32,18 @@ export class Tape {
   show() {
     this.drawing.svg.classList.toggle("taping", this.on);
     this.button.setAttribute("aria-pressed", String(this.on));
-    this.says.textContent = !this.on
-      ? "Measure between two points, or make that distance a length you know."
-      : this.points.length < 2
-        ? `Click the ${this.points.length ? "second" : "first"} point.`
-        : `${mm(this.length())}: ${mm(Math.abs(this.points[1][0] - this.points[0][0]))} across, ${mm(Math.abs(this.points[1][1] - this.points[0][1]))} up`;
+    this.says.textContent = this.words();
     this.make.row.hidden = this.points.length < 2;
     if (this.points.length === 2) this.make.set(this.length());
     this.redraw();
+  }
+
+  words() {
+    if (!this.on) return "Measure between two points, or make that distance a length you know.";
+    const [a, b] = this.points;
+    if (!b) return `Click the ${a ? "second" : "first"} point.`;
+    const across = mm(Math.abs(b[0] - a[0]));
+    return `${mm(this.length())}: ${across} across, ${mm(Math.abs(b[1] - a[1]))} up`;
   }
 
   length() {
