@@ -31,6 +31,10 @@ func desk() *Work {
 		Stroke = &geom.StrokeStyle{Width: 1, MiterLimit: 4}
 	s.add(clay, poly(100, 0, 140, 0.5, 140, 8, 100, 0))
 	s.add(ink, box(100, 20, 10, 10))
+	// A square of 20 mm that lacks a corner.
+	s.add(ink, geom.Contour{Start: geom.Vec{X: 140, Y: 35}, Segs: []geom.Segment{
+		{To: geom.Vec{X: 140, Y: 50}}, {To: geom.Vec{X: 120, Y: 50}}, {To: geom.Vec{X: 120, Y: 30}}, {To: geom.Vec{X: 135, Y: 30}},
+	}})
 	return unturned(s)
 }
 
@@ -61,12 +65,13 @@ var deedCases = []struct {
 	touched          string // shapes that change or go; the others stay to the bit
 }{
 	{"close a line", "close", "s3", recipe.Mend{How: "straight", Nodes: [][2]int{{0, 0}}}, 21, "s3"},
+	{"extend to a corner", "close", "s6", recipe.Mend{How: "extend"}, 12.5, "s6"},
 	{"link ends", "link", "s3", recipe.Mend{Nodes: [][2]int{{0, 1}, {1, 0}}}, 0.255, "s3"},
 	{"weld", "weld", "s0", recipe.Mend{MM: []float64{0.01}}, 0, ""},
 	{"resolve", "resolve", "s0", recipe.Mend{}, 0, "s0"},
 	{"refit", "refit", "s2", recipe.Mend{MM: []float64{0.1}}, 0.443, "s2?"},
 	{"drop", "drop", "s2", recipe.Mend{}, -25 * math.Pi, "s2"},
-	{"only", "only", "s2", recipe.Mend{}, math.NaN(), "s0 s1 s3 s4 s5"},
+	{"only", "only", "s2", recipe.Mend{}, math.NaN(), "s0 s1 s3 s4 s5 s6"},
 	{"shed", "shed", "s2", recipe.Mend{At: [][2]float64{{65, 15}}}, -25 * math.Pi, "s2"},
 	{"unite", "unite", "s0 s2", recipe.Mend{}, 0, "s0 s2"},
 	{"subtract", "subtract", "s0 s1", recipe.Mend{}, -64 * math.Pi, "s0 s1"},
@@ -102,7 +107,7 @@ var deedCases = []struct {
 	},
 	{"stake", "plate", "", recipe.Mend{MM: []float64{4, 12, 0, 0, 5, 5}, How: "square,square,point,point", At: [][2]float64{{80, 45}}}, 48 - 10, ""},
 	{"disc", "disc", "", recipe.Mend{MM: []float64{6, 4}, At: [][2]float64{{80, 45}}}, 5 * math.Pi, ""},
-	{"border", "border", "", recipe.Mend{MM: []float64{1}}, 396, ""},
+	{"border", "border", "", recipe.Mend{MM: []float64{1}}, 476.3, ""},
 	{"strip", "strip", "", recipe.Mend{MM: []float64{2, 1, 0.2}}, 0.8*142 + 1.2*142, "s3?"},
 	{"eyelet", "eyelet", "", recipe.Mend{MM: []float64{6, 3}, At: [][2]float64{{105, 35}}}, 27.0 / 4 * math.Pi, "s5?"},
 	{"punch", "punch", "", recipe.Mend{MM: []float64{4}, At: [][2]float64{{20, 10}}}, -4 * math.Pi, "s0"},

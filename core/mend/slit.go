@@ -1,0 +1,53 @@
+package mend
+
+import (
+	"slices"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+)
+
+// findSlits finds narrow slits between different shapes.
+func findSlits(l *look) []Finding {
+	var out []Finding
+	seen := func(at geom.Vec) bool {
+		return slices.ContainsFunc(out, func(f Finding) bool { return f.At.Sub(at).Len() < l.px(l.limits.Gap)*2 })
+	}
+	width := l.units(l.limits.Gap)
+	if width < 8 {
+		return nil
+	}
+	owners := l.owners()
+	regions := []plane.Region{l.all}
+	if len(l.parts) > 1 {
+		for i := range l.parts {
+			regions = append(regions, l.parts[i].region)
+		}
+	}
+	for _, r := range regions {
+		for _, spot := range spots(newGauge(loopsOf(r)).narrow(width, true, slantOfSpots), width*0.6) {
+			b := narrowest(spot)
+			if !even(spot) || l.mm(2*b.r) < dustMM/5 {
+				continue
+			}
+			j, k := owners.of(b.at), owners.of(b.q)
+			at := l.fromGrid(b.c)
+			if j < 0 || k < 0 || j == k || seen(at) {
+				continue
+			}
+			j, k = min(j, k), max(j, k)
+			if l.shape(j).Stroke != nil && l.shape(k).Stroke != nil {
+				continue // lines drawn side by side are meant to be apart
+			}
+			m := recipe.Mend{
+				Do: "seam", Shapes: l.keys([]int{j, k}), MM: []float64{l.limits.Gap}, At: [][2]float64{pair(at)},
+			}
+			out = append(out, Finding{
+				Shapes: m.Shapes, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.r)) + " wide",
+				Fixes: []Fix{fix(m, "Close the slit: both grow to the middle of it")},
+			})
+		}
+	}
+	return out
+}

@@ -1,0 +1,216 @@
+package mend
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+)
+
+// tipReach is how far from a tip in mm its angle is measured: what the eye and
+// the finger take for the tip.
+const tipReach = 0.3
+
+// findTips finds corners of what is seen that are sharper than the limit.
+func findTips(l *look) []Finding {
+	var out []Finding
+	owners := l.owners()
+	radius := math.Max(l.limits.Thin/4, 0.05)
+	for i := range l.parts {
+		l.parts[i].region.Loops(func(lp plane.Loop) {
+			for k, p := range lp {
+				n := len(lp)
+				a, b := vecOf(lp[(k+n-1)%n]).Sub(vecOf(p)), vecOf(lp[(k+1)%n]).Sub(vecOf(p))
+				// Solid lies on the left: a tip turns left by nearly half a turn.
+				if b.Cross(a) <= 0 || angleOf(a, b) > 60*math.Pi/180 {
+					continue
+				}
+				far := l.units(tipReach)
+				a, b = walk(lp, k, p, far, false).Sub(vecOf(p)), walk(lp, (k+n-1)%n, p, far, true).Sub(vecOf(p))
+				angle := degrees(angleOf(a, b))
+				if angle >= l.limits.Tip || a.Len() < far/2 || b.Len() < far/2 {
+					continue
+				}
+				own := owners.of(vecOf(p))
+				if own < 0 || l.Color[l.taken[own]] != l.parts[i].color || !hasPoint(l.region[own], p) {
+					continue // made by what lies on top
+				}
+				out = append(out, l.tip(own, l.place(p), angle, radius))
+			}
+		})
+	}
+	return out
+}
+
+func angleOf(a, b geom.Vec) float64 { return math.Abs(math.Atan2(a.Cross(b), a.Dot(b))) }
+
+func (l *look) tip(k int, at geom.Vec, angle, radius float64) Finding {
+	m := recipe.Mend{Do: "blunt", Shapes: []string{l.key(k)}, MM: []float64{radius}, At: [][2]float64{pair(at)}}
+	flat := m
+	flat.How = "flat"
+	return Finding{
+		Shapes: m.Shapes, At: at, Box: l.around(at, 1.5), Measure: fmt.Sprintf("tip %s°", units.Figure(units.Round(angle, 1))),
+		Fixes: []Fix{
+			fix(m, "Round the tip with a radius of %s", mmOf(radius)),
+			fix(flat, "Cut the tip off where it is %s wide", mmOf(2*radius)),
+		},
+	}
+}
+
+// blunt rounds the tips at At with the radius MM[0], or cuts them flat there
+// (How "flat").
+func blunt(w *Work, m *recipe.Mend) error {
+	which, err := w.named(m)
+	if err != nil {
+		return err
+	}
+	radius := w.units(m.MM[0])
+	if !(radius > 0) {
+		return refuse("a tip is blunted by a radius above nothing")
+	}
+	done := false
+	for _, at := range m.At {
+		err := w.bluntOne(which, w.onGrid(vec(at)), radius, m.How)
+		var no *Refusal
+		if errors.As(err, &no) && no.Lost && len(m.At) > 1 {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		done = true
+	}
+	if !done {
+		return lost("the tip")
+	}
+	return nil
+}
+
+func (w *Work) bluntOne(which []int, p plane.Point, radius float64, how string) error {
+	for _, i := range which {
+		src := newSources()
+		r, err := w.region(i, src)
+		if err != nil {
+			return err
+		}
+		if !hasPoint(r, p) {
+			continue
+		}
+		off, err := w.tipBeyond(r, p, radius)
+		if err != nil {
+			return err
+		}
+		if len(off) == 0 {
+			return refuse("the tip is blunter than that already")
+		}
+		if how == "flat" {
+			if off, err = flatTip(r, off, p, radius); err != nil {
+				return err
+			}
+		}
+		if off, err = w.rimmed(off); err != nil {
+			return err
+		}
+		left, err := plane.Combine(r, off, plane.Subtract)
+		if err != nil {
+			return err
+		}
+		if len(left) == 0 {
+			return refuse("nothing would be left of %s; use a smaller radius", nameOf(&w.Sheet.Shapes[i]))
+		}
+		w.setRegion(i, left, src)
+		return nil
+	}
+	return lost("the tip")
+}
+
+// hasPoint reports whether a region has a vertex within a few grid units of p.
+func hasPoint(r plane.Region, p plane.Point) bool {
+	found := false
+	r.Loops(func(l plane.Loop) {
+		for _, q := range l {
+			if abs(q.X-p.X) < 8 && abs(q.Y-p.Y) < 8 {
+				found = true
+			}
+		}
+	})
+	return found
+}
+
+func abs(v int32) int32 { return max(v, -v) }
+
+// tipBeyond returns what of a region lies around the tip p and where no ball of
+// the radius reaches: opening by the radius, looked at near the tip alone.
+func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.Region, error) {
+	// A tip of 2 degrees is cut 57 radii from its point.
+	near := plane.Region{{Outer: disc(vecOf(p), radius*80)}}
+	local, err := plane.Combine(r, near, plane.Intersect)
+	if err != nil {
+		return nil, err
+	}
+	for _, poly := range local {
+		piece := plane.Region{poly}
+		if !hasPoint(piece, p) {
+			continue
+		}
+		open, err := w.offsetBy(piece, -radius, "")
+		if err != nil {
+			return nil, err
+		}
+		// A little more than it was thinned by, lest roundings leave slivers
+		// along the sides.
+		if open, err = w.offsetBy(open, radius+4, ""); err != nil {
+			return nil, err
+		}
+		rest, err := plane.Combine(piece, open, plane.Subtract)
+		if err != nil {
+			return nil, err
+		}
+		for _, q := range rest {
+			if hasPoint(plane.Region{q}, p) {
+				return plane.Region{q}, nil
+			}
+		}
+	}
+	return nil, nil
+}
+
+// flatTip returns what a straight cut takes off a tip, of which off is the part
+// that rounding would take: beyond where its sides are two radii apart.
+func flatTip(r, off plane.Region, p plane.Point, radius float64) (plane.Region, error) {
+	tip := vecOf(p)
+	far := 0.0
+	for _, q := range off[0].Outer {
+		far = math.Max(far, vecOf(q).Sub(tip).Len())
+	}
+	mid, n := geom.Vec{}, 0.0
+	for _, q := range off[0].Outer {
+		if vecOf(q).Sub(tip).Len() > far*0.9 {
+			mid, n = mid.Add(vecOf(q)), n+1
+		}
+	}
+	dir := mid.Mul(1 / n).Sub(tip).Unit()
+	side := dir.Left().Mul(2*radius + far)
+	a, back := tip.Add(dir.Mul(far)), tip.Sub(dir.Mul(far))
+	box := plane.Loop{}
+	for _, v := range [4]geom.Vec{a.Add(side), back.Add(side), back.Sub(side), a.Sub(side)} {
+		box = append(box, plane.Point{X: int32(math.Round(v.X)), Y: int32(math.Round(v.Y))})
+	}
+	if box.Area2() < 0 {
+		box = reversed(box)
+	}
+	cut, err := plane.Combine(r, plane.Region{{Outer: box}}, plane.Intersect)
+	if err != nil {
+		return nil, err
+	}
+	for _, q := range cut {
+		if hasPoint(plane.Region{q}, p) {
+			return plane.Region{q}, nil
+		}
+	}
+	return off, nil
+}
