@@ -162,6 +162,10 @@ func TestHandWork(t *testing.T) {
 	w.key(".")
 	w.wait("document.querySelector('.nodedots.picked').getAttribute('d') !== ''")
 	at := w.place("document.querySelector('.nodedots.picked').getBoundingClientRect()")
+	step("handle by figures", func() { w.set("outup", "3 mm") }, "Pull a handle")
+	w.key(",")
+	w.key(".")
+	w.wait("document.querySelector('[data-field=outup]')?.value === '3 mm'")
 	step("drag", func() { w.drag(at, [2]float64{at[0] + 30, at[1] - 24}) }, "Move a node by")
 	step("delete", func() { w.key(deleteKey) }, "Drop a node")
 	// A hole by figures.

@@ -200,7 +200,40 @@ export class NodeTools {
     return [
       field("nodex", "Right of the middle", desk.mm(p[0] - mid[0]), (d) => [d, 0]),
       field("nodey", "Above the middle", desk.mm(mid[1] - p[1]), (d) => [0, d]),
+      ...this.handleFields(id, p),
     ];
+  }
+
+  // handleFields are where the handles of a node lie, from the node.
+  handleFields(id, p) {
+    const { desk } = this;
+    return [
+      [2, "in", "Handle before"],
+      [4, "out", "Handle behind"],
+    ].flatMap(([side, how, label]) =>
+      [0, 1].map((axis) => {
+        const sign = axis ? -1 : 1;
+        const value = sign * desk.mm(p[side + axis] - p[axis]);
+        const done = (v) => {
+          const to = [p[side], p[side + 1]];
+          to[axis] = p[axis] + sign * desk.px(v);
+          const keep = this.chosen;
+          this.chosen = new Set([id]);
+          this.act("Pull a handle", how, { at: [to] });
+          this.chosen = keep;
+        };
+        const where = axis ? "up" : "right";
+        return lengthField({
+          name: `${how}${where}`,
+          label: `${label}, ${where}`,
+          slider: false,
+          figure: "mendLength",
+          arrow: 0.1,
+          value,
+          done,
+        }).row;
+      }),
+    );
   }
 
   moveBy(x, y) {
