@@ -49,6 +49,16 @@ func (s *Studio) Mending(ctx context.Context, p Piece) (*Mending, error) {
 	return out, nil
 }
 
+// Mended returns the outlines of a piece as mended, without looking for findings.
+func (s *Studio) Mended(ctx context.Context, p Piece) (*mend.Work, error) {
+	line := s.line(ctx, p)
+	m, err := line.Mended(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return line.Work(ctx, m)
+}
+
 // leftOf tells which findings were left as they are.
 func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
 	far := w.Grid * (1 << 24) * leaveReach

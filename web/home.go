@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/csrf"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/plane"
 	"bildhauer/core/read"
 	"bildhauer/core/stages"
 	"bildhauer/core/write"
@@ -115,13 +116,69 @@ func (h *server) thumb(c fiber.Ctx) error {
 // paper is the usual ground of pictures.
 const paper = "#ffffff"
 
-// groundOf returns the colour on which all parts are seen.
+// groundOf returns the colour on which all parts are seen that lie on the ground
+// and not on others.
 func groundOf(r *stages.Regions) string {
-	var colors []artwork.Color
+	var all, lying []artwork.Color
 	for i := range r.Parts {
-		colors = append(colors, r.Parts[i].Color)
+		all = append(all, r.Parts[i].Color)
 	}
-	return artwork.Ground(colors).Hex()
+	if artwork.Ground(all).Hex() == paper {
+		return paper
+	}
+	for i, own := range onGround(r) {
+		if own {
+			lying = append(lying, r.Parts[i].Color)
+		}
+	}
+	return artwork.Ground(lying).Hex()
+}
+
+// groundPoints is up to how many points it is looked at which parts lie on the
+// ground.
+const groundPoints = 200_000
+
+// onGround tells of each part whether it borders the ground: a tenth of the
+// points of its outer loops is shared with no other part. Parts that are cut out
+// of others share their borders with them.
+func onGround(r *stages.Regions) []bool {
+	out := make([]bool, len(r.Parts))
+	owner := map[plane.Point]int{}
+	total := 0
+	for i := range r.Parts {
+		total += r.Parts[i].Region.Value.Edges()
+	}
+	if total > groundPoints {
+		for i := range out {
+			out[i] = true
+		}
+		return out
+	}
+	const shared = -1
+	for i := range r.Parts {
+		r.Parts[i].Region.Value.Loops(func(l plane.Loop) {
+			for _, p := range l {
+				if k, ok := owner[p]; ok && k != i {
+					owner[p] = shared
+				} else if !ok {
+					owner[p] = i
+				}
+			}
+		})
+	}
+	for i := range r.Parts {
+		own, points := 0, 0
+		for _, p := range r.Parts[i].Region.Value {
+			for _, v := range p.Outer {
+				points++
+				if owner[v] == i {
+					own++
+				}
+			}
+		}
+		out[i] = own*10 > points
+	}
+	return out
 }
 
 func (h *server) duplicate(c fiber.Ctx) error {

@@ -281,6 +281,10 @@ func TestShineOnThePage(t *testing.T) {
 	w.wait("document.querySelectorAll('.shaperow.off').length === 0 && document.getElementById('saved').textContent === 'kept'")
 	w.js("document.getElementById('undo').click()")
 	w.wait("document.querySelectorAll('.shaperow.off').length === 2")
+	// What is pale and lies on brass needs no ground of its own.
+	if got := w.text("getComputedStyle(document.querySelector('.sheet .page')).fill"); got != "rgb(255, 255, 255)" {
+		t.Errorf("the clock lies on %s", got)
+	}
 	// White artwork lies on a ground on which it is seen.
 	id := s.made("snow.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><circle cx="10" cy="10" r="9" fill="#fff"/></svg>`)
 	pale := open(t, s.address+"/pieces/"+id+"/intake")

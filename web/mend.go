@@ -181,15 +181,15 @@ func (h *server) nodes(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	m, err := h.studio.Mending(ctx, p)
+	w, err := h.studio.Mended(ctx, p)
 	if err != nil {
 		return err
 	}
-	i := m.Work.Find(c.Query("shape"))
+	i := w.Find(c.Query("shape"))
 	if i < 0 {
 		return &studio.ErrInput{Text: "This shape is not in the artwork any more."}
 	}
-	sh := &m.Work.Sheet.Shapes[i]
+	sh := &w.Sheet.Shapes[i]
 	type contour struct {
 		Closed   bool         `json:"closed"`
 		At       [][6]float64 `json:"at"`

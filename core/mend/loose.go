@@ -63,7 +63,7 @@ func (l *look) loose(i int, owners *owners) (Finding, bool) {
 	}
 	b := l.boxOf(l.all[i : i+1])
 	next := nearestPiece(l.all, i, q)
-	if l.mm(q.Sub(p).Len())*l.PxPerMM > 1.2*math.Max(b.W(), b.H()) ||
+	if q.Sub(p).Len()*l.Grid > 1.2*math.Max(b.W(), b.H()) ||
 		float64(l.all[i].Area2()) > looseShare*float64(l.all[next].Area2()) {
 		return Finding{}, false
 	}
