@@ -12,10 +12,12 @@ const (
 	Bevel
 	Side
 	Back
+	BackBevel
+	Inside // of what is hollow
 )
 
 // Groups lists the names of the face groups in their order.
-var Groups = [...]string{"front", "bevel", "side", "back"}
+var Groups = [...]string{"front", "bevel", "side", "back", "backbevel", "inside"}
 
 // Mesh is an indexed triangle mesh. Positions are integers of a grid whose
 // step is a power of two in millimetres, at most 2^24 in size, so that 32-bit
@@ -25,6 +27,8 @@ type Mesh struct {
 	Verts [][3]int32 // positions; z points out of the front
 	Tris  [][3]int32 // corners, counter-clockwise seen from outside
 	Group []Group    // of each triangle
+	Part  []int32    // of each triangle: whose face it is, a number given by the caller; nil for all 0
+	Open  bool       // some side has no cap, on purpose
 
 	// Normals for shading: a table of unit vectors and, for each triangle,
 	// the entries of its corners. Both are empty until asked for.

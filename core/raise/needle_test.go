@@ -23,11 +23,15 @@ func TestNeedle(t *testing.T) {
 	const step = 1.0 / (1 << 17)
 	for _, width := range []float64{0, 0.2, 0.5, 1, 3} {
 		b := Bevel{Profile: Round, Width: width, Height: width, Segments: 4}
-		plan, err := NewPlan(t.Context(), plane.Region{p}, b, step)
+		form := Form{Depth: 8, Front: b}
+		plans, err := NewPlans(t.Context(), plane.Region{p}, form, step)
 		if err != nil {
 			t.Fatal(err)
 		}
-		m := plan.Solid(Spec{Depth: 8, Height: width}, step)
+		m, err := plans.Solid(form, step, false)
+		if err != nil {
+			t.Fatal(err)
+		}
 		if c := mesh.Check(m, true); !c.Sound() {
 			t.Errorf("bevel %g mm: %+v", width, c)
 		}

@@ -21,7 +21,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 	own := make([]dir, len(p.Tris))
 	angle := make([][3]float32, len(p.Tris))
 	start := make([]int32, len(p.Pts)+1)
-	plateau := uint8(len(p.Ts) - 1)
+	plateau := uint8(len(p.Facets))
 	for i, t := range p.Tris {
 		if p.Ring[i] != plateau {
 			for _, v := range t {
@@ -87,53 +87,64 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 	return out
 }
 
-// Shade adds the normals for shading to a solid that p.Solid made with the
-// same spec: level on the flat sides, along the bevel from the slope of its
-// profile and the direction of the outline, on walls from the outline.
-// Outline corners sharper than crease degrees stay hard. b must be the bevel
-// of the plan.
-func (p *Plan) Shade(m *mesh.Mesh, spec Spec, b Bevel, crease float64) {
-	cosCrease := math.Cos(crease * math.Pi / 180)
+// shade returns the normals of all corners of the plan lifted as l says, as if it
+// were a front: level on flat places, along the bevel from the slope of its profile
+// and the direction of the outline. Outline corners sharper than the crease stay
+// hard.
+func (p *Plan) shade(l *lifting) [][3][3]float32 {
 	p.dirsMu.Lock()
 	defer p.dirsMu.Unlock()
-	if p.dirs == nil || p.dirsAt != cosCrease {
+	if cosCrease := math.Cos(l.crease * math.Pi / 180); p.dirs == nil || p.dirsAt != cosCrease {
 		p.dirs, p.dirsAt = p.directions(cosCrease), cosCrease
 	}
-	steep := 0.0
-	if p.Width > 0 {
-		steep = float64(p.fitHeight(spec, spec.depthUnits(m.Step), m.Step)) / p.Width
-	}
-	m.Normals = append(m.Normals[:0], [3]float32{0, 0, 1}, [3]float32{0, 0, -1})
-	m.Corner = make([][3]int32, len(m.Tris))
-	table := &normals{m: m, first: make([]int32, len(m.Verts)), next: []int32{0, 0}}
-	slope := func(v int32, g dir, up float64) [3]float32 {
-		s := steep * b.slope(float64(p.Dist[v])/p.Width)
-		x, y := -s*float64(g.x), -s*float64(g.y)
-		l := math.Sqrt(x*x + y*y + 1)
-		return [3]float32{float32(x / l), float32(y / l), float32(up / l)}
-	}
-	front := len(p.Tris)
-	for i := range p.Tris {
-		if m.Group[i] == mesh.Front {
-			continue // entry 0
+	tangents := p.tangents(l)
+	out := make([][3][3]float32, len(p.Tris))
+	parallel.Light(len(p.Tris), func(i int) {
+		ring := p.Ring[i]
+		if int(ring) >= len(p.Facets) {
+			out[i] = [3][3]float32{{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}
+			return
 		}
-		for j := range 3 {
-			v := m.Tris[i][j]
-			m.Corner[i][j] = table.put(v, slope(v, p.dirs[i][j], 1))
+		at := &tangents[ring]
+		for j, v := range p.Tris[i] {
+			s := p.share(v, ring)
+			dt, df := at[0][0]*(1-s)+at[1][0]*s, at[0][1]*(1-s)+at[1][1]*s
+			g := p.dirs[i][j]
+			x, y := -df*float64(g.x), -df*float64(g.y)
+			if g == (dir{}) {
+				dt = 1
+			}
+			if n := math.Sqrt(x*x + y*y + dt*dt); n > 0 {
+				out[i][j] = [3]float32{float32(x / n), float32(y / n), float32(dt / n)}
+			} else {
+				out[i][j] = [3]float32{0, 0, 1}
+			}
+		}
+	})
+	return out
+}
+
+// tangents returns the directions of the profile at both ends of each facet, in
+// grid units along and up, of length 1.
+func (p *Plan) tangents(l *lifting) [][2][2]float64 {
+	high := math.Abs(float64(l.high))
+	out := make([][2][2]float64, len(p.Facets))
+	for i, f := range p.Facets {
+		ends := [2][2]float64{f.d0, f.d1}
+		if l.heights != nil {
+			d := [2]float64{f.t1 - f.t0, l.heights[i].to - l.heights[i].from}
+			ends = [2][2]float64{d, d}
+		}
+		for k, d := range ends {
+			dt, df := d[0]*p.Width, d[1]*high
+			n := math.Hypot(dt, df)
+			if n == 0 {
+				dt, n = 1, 1
+			}
+			out[i][k] = [2]float64{dt / n, df / n}
 		}
 	}
-	rimAt := len(m.Tris) - 2*len(p.Rim)
-	for i := front; i < rimAt; i++ {
-		if m.Group[i] == mesh.Back {
-			m.Corner[i] = [3]int32{1, 1, 1}
-			continue
-		}
-		k := i - front // mirrored: corners 0, 2, 1
-		for j, c := range [3]int{0, 2, 1} {
-			m.Corner[i][j] = table.put(m.Tris[i][j], slope(p.Tris[k][c], p.dirs[k][c], -1))
-		}
-	}
-	p.shadeWalls(table, rimAt, cosCrease)
+	return out
 }
 
 // normals is the table of a mesh's normals while it is filled: those met so far
@@ -163,38 +174,56 @@ func (t *normals) put(v int32, n [3]float32) int32 {
 	return k
 }
 
-// shadeWalls gives the two triangles of each rim edge, from rimAt on, level
-// normals, which blend into those of the next edge where the corner is no
-// crease.
-func (p *Plan) shadeWalls(table *normals, rimAt int, cosCrease float64) {
-	m := table.m
-	out := make([]dir, len(p.Rim))
-	leave := make([]int32, len(p.Pts)) // rim edge that leaves a point, +1
-	enter := make([]int32, len(p.Pts))
-	for i, e := range p.Rim {
-		a, c := p.Pts[e[0]], p.Pts[e[1]]
-		dx, dy := float64(c.X-a.X), float64(c.Y-a.Y)
+// shadeWalls gives walls level normals, which blend into those of the next wall
+// where the corner is no crease.
+func (b *builder) shadeWalls(crease float64) {
+	limit := float32(math.Cos(crease * math.Pi / 180))
+	out := make([]dir, len(b.strips))
+	enter, leave := newLists(len(b.at), len(b.strips)), newLists(len(b.at), len(b.strips))
+	for i, s := range b.strips {
+		p, q := b.at[s.p], b.at[s.q]
+		dx, dy := float64(q.X-p.X), float64(q.Y-p.Y)
 		l := math.Hypot(dx, dy)
 		out[i] = dir{float32(dy / l), float32(-dx / l)}
-		leave[e[0]], enter[e[1]] = int32(i)+1, int32(i)+1
+		leave.put(s.p, int32(i))
+		enter.put(s.q, int32(i))
 	}
-	blend := func(i, o int32) [3]float32 {
-		g, h := out[i], dir{}
-		if o > 0 {
-			h = out[o-1]
+	blend := func(i int32, at int32, others *lists) [3]float32 {
+		g := out[i]
+		best, cos := g, limit
+		for k := others.first[at]; k != 0; k = others.next[k-1] {
+			h := out[k-1]
+			if c := g.x*h.x + g.y*h.y; c >= cos && b.strips[k-1].riser == b.strips[i].riser {
+				best, cos = h, c
+			}
 		}
-		if float64(g.x*h.x+g.y*h.y) < cosCrease {
-			return [3]float32{g.x, g.y, 0}
-		}
-		x, y := g.x+h.x, g.y+h.y
+		x, y := g.x+best.x, g.y+best.y
 		l := float32(math.Hypot(float64(x), float64(y)))
 		return [3]float32{x / l, y / l, 0}
 	}
-	for i, e := range p.Rim {
-		na, nb := blend(int32(i), enter[e[0]]), blend(int32(i), leave[e[1]])
-		k := rimAt + 2*i
-		t, u := m.Tris[k], m.Tris[k+1] // back a, back b, b and back a, b, a
-		m.Corner[k] = [3]int32{table.put(t[0], na), table.put(t[1], nb), table.put(t[2], nb)}
-		m.Corner[k+1] = [3]int32{table.put(u[0], na), table.put(u[1], nb), table.put(u[2], na)}
+	for i, s := range b.strips {
+		at := [2][3]float32{blend(int32(i), s.p, enter), blend(int32(i), s.q, leave)}
+		p := b.at[s.p]
+		for k := s.tris[0]; k < s.tris[1]; k++ {
+			for j, v := range b.m.Tris[k] {
+				n := at[1]
+				if x := b.m.Verts[v]; x[0] == p.X && x[1] == p.Y {
+					n = at[0]
+				}
+				b.m.Corner[k][j] = b.normals.put(v, n)
+			}
+		}
 	}
+}
+
+// lists is a list of numbers for each of some places.
+type lists struct{ first, next []int32 }
+
+func newLists(places, numbers int) *lists {
+	return &lists{make([]int32, places), make([]int32, numbers)}
+}
+
+func (l *lists) put(at, n int32) {
+	l.next[n] = l.first[at]
+	l.first[at] = n + 1
 }

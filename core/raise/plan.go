@@ -10,19 +10,20 @@ import (
 	"bildhauer/core/plane"
 )
 
-// Plan is a part seen from above: the region triangulated for its bevel, each
-// point with its distance from the outline. It does not depend on the depth
-// or the height of the bevel, so that changing those needs no new plan.
+// Plan is one side of a part seen from above: the region triangulated for its
+// bevel, each point with its distance from the rim. It does not depend on the
+// depth or the height of the bevel, so that changing those needs no new plan.
 type Plan struct {
-	Pts   []plane.Point
-	Dist  []float32  // of each point from the outline, grid units, at most Width
-	Tris  [][3]int32 // the front, counter-clockwise
-	Ring  []uint8    // of each triangle: number of the ring it lies in, len(Ts)-1 for the plateau
-	Rim   [][2]int32 // edges of the outline, inside on the left
-	Cap   [][3]int32 // the outline alone triangulated, for flat sides
-	Width float64    // of the bevel, grid units; 0 for none
-	Ts    []float64  // rings, as shares of Width
-	Fs    []float64  // share of the height reached at each ring
+	Pts    []plane.Point
+	Dist   []float32  // of each point from the rim, grid units, at most Width
+	Tris   [][3]int32 // the front, counter-clockwise
+	Ring   []uint8    // of each triangle: the facet it lies in, len(Facets) for the plateau
+	Rim    [][2]int32 // edges of the outline, inside on the left
+	Cap    [][3]int32 // the outline alone triangulated, for flat sides
+	Width  float64    // of the bevel, grid units; 0 for none
+	Facets []Facet    // from the rim inward
+	Top    float64    // share of the height beyond the last facet
+	ceiled bool       // a ceiling that jumps is lifted from it, too
 
 	// Stats of the ridges, for reports and tests.
 	Ridge int // points set on ridges
@@ -66,17 +67,38 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 	if err != nil {
 		return nil, err
 	}
-	p := &Plan{Ts: []float64{0}, Fs: []float64{0}}
+	return newPlan(ctx, region, outward{}, b, step)
+}
+
+// outward says how a bevel runs outward: from where distances are measured, how far
+// from there the outline is, and how far from that it may be, in grid units.
+type outward struct {
+	source         plane.Region
+	spread, detail float64
+}
+
+// newPlan plans a region that touches itself nowhere; out.source is empty for a bevel
+// that runs inward.
+func newPlan(ctx context.Context, region plane.Region, out outward, b Bevel, step float64) (*Plan, error) {
+	p := &Plan{Top: 1}
 	if b.On() {
 		p.Width = b.Width / step
-		p.Ts, p.Fs = b.levels(minStep / p.Width)
+		p.Facets, p.Top = b.facetsFor(minStep / p.Width)
 	}
+	return p.over(ctx, region, out)
+}
+
+// over plans a region for the facets that are set.
+func (p *Plan) over(ctx context.Context, region plane.Region, out outward) (*Plan, error) {
 	if p.Width < 4 {
-		p.Width, p.Ts, p.Fs = 0, []float64{0}, []float64{0}
+		p.Width, p.Facets, p.Top = 0, nil, 1
 	}
 	pieces := make([]*Plan, len(region))
-	err = parallel.Each(len(region), func(i int) (err error) {
-		pieces[i], err = p.piece(ctx, region[i])
+	err := parallel.Each(len(region), func(i int) (err error) {
+		w := p.workOn(region[i])
+		w.out = out
+		w.out.source = within(out.source, &region[i])
+		pieces[i], err = w.plans(ctx)
 		return err
 	})
 	if ctx.Err() != nil {
@@ -89,21 +111,45 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 	return p, nil
 }
 
-// piece plans one polygon by itself.
-func (p *Plan) piece(ctx context.Context, poly plane.Polygon) (*Plan, error) {
+// workOn begins the planning of one polygon by itself.
+func (p *Plan) workOn(poly plane.Polygon) *work {
+	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled}
+	return &work{plan: q, poly: poly, n: int32(len(p.Facets))}
+}
+
+// within returns the polygons of a region that lie in a polygon.
+func within(r plane.Region, poly *plane.Polygon) plane.Region {
+	var out plane.Region
+	for _, q := range r {
+		in := poly.Outer.Contains(q.Outer[0])
+		for _, h := range poly.Holes {
+			in = in && !h.Contains(q.Outer[0])
+		}
+		if in {
+			out = append(out, q)
+		}
+	}
+	return out
+}
+
+// plans plans the polygon.
+func (w *work) plans(ctx context.Context) (*Plan, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	q := &Plan{Ts: p.Ts, Fs: p.Fs, Width: p.Width}
-	w := &work{plan: q, poly: poly, n: int32(len(p.Ts) - 1)}
+	if w.outward() {
+		_, err := w.run(ctx, false)
+		return w.plan, err
+	}
 	whole, err := w.run(ctx, true)
 	if err == nil && !whole { // rare: an edge of the innermost zipped ring was split
-		w = &work{plan: &Plan{Ts: p.Ts, Fs: p.Fs, Width: p.Width}, poly: poly, n: w.n}
-		q = w.plan
+		*w = *w.plan.workOn(w.poly)
 		_, err = w.run(ctx, false)
 	}
-	return q, err
+	return w.plan, err
 }
+
+func (w *work) outward() bool { return len(w.out.source) > 0 }
 
 // run plans the polygon of w. It reports false when the zipped bands and the
 // rest do not fit together.
@@ -159,6 +205,7 @@ type work struct {
 	plan   *Plan
 	poly   plane.Polygon
 	n      int32 // rings beyond the outline
+	out    outward
 	zip    zipped
 	from   int32 // the innermost zipped ring, 0 for none: what is triangulated begins there
 	ar     *plane.Arrangement
@@ -203,17 +250,22 @@ func (w *work) classify() { w.ar.Classify(&bandRule{make([]int32, w.n+1), w.from
 // triangulation while the next one is made.
 func (w *work) rings(ctx context.Context, zip bool) error {
 	p := w.plan
-	for _, t := range p.Ts {
-		w.levels = append(w.levels, t*p.Width)
+	w.levels = append(w.levels, 0)
+	for _, f := range p.Facets {
+		w.levels = append(w.levels, f.t1*p.Width)
 	}
 	w.ar = plane.NewArrangement()
 	w.ar.Stop = func() bool { return ctx.Err() != nil }
 	w.slack = make([]float64, w.n+1)
+	w.slack[0] = w.out.detail
 	w.zip = newZipped(w.poly)
 	made := make(chan ring, w.n+1) // room for all, so that nobody waits for good
 	err := parallel.Do(
 		func() error {
 			defer close(made)
+			if w.outward() {
+				return w.outset(ctx, made)
+			}
 			return w.inset(ctx, made, zip)
 		},
 		func() error { return w.weave(made) },
@@ -238,9 +290,24 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 	return nil
 }
 
-// weave triangulates the rings as they come.
+// riser reports whether the height may jump at ring i.
+func (w *work) riser(i int32) bool {
+	if i == 0 || i == w.n {
+		return i == w.n && (w.n == 0 || w.plan.Facets[i-1].f1 != w.plan.Top || w.plan.ceiled)
+	}
+	return w.plan.Facets[i-1].f1 != w.plan.Facets[i].f0 || w.plan.ceiled
+}
+
+// weave triangulates the rings as they come. Where walls will stand on a ring it must
+// not touch itself.
 func (w *work) weave(made <-chan ring) error {
 	for r := range made {
+		if r.level > 0 && w.riser(r.level) {
+			var err error
+			if r.region, err = r.region.Separate(gap); err != nil {
+				return err
+			}
+		}
 		w.ar.AddRegion(r.level, r.region)
 		if err := w.ar.Build(); err != nil {
 			return err
@@ -305,6 +372,26 @@ func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
 	}
 	if zip {
 		outermost()
+	}
+	return ctx.Err()
+}
+
+// outset makes the rings of a bevel that runs outward: the source, grown until it is
+// the outline; rings that lie inside the source are insets of it. Each is made from
+// the source: growing adds up only but for what simplifying takes away.
+func (w *work) outset(ctx context.Context, made chan<- ring) error {
+	made <- ring{0, plane.Region{w.poly}}
+	for i := int32(1); i <= w.n; i++ {
+		_, st := w.style(i)
+		st.ArcRadius = math.Max(st.ArcRadius, w.out.spread)
+		r, err := w.out.source, error(nil)
+		if by := w.out.spread - w.levels[i]; by != 0 {
+			r, err = r.Offset(by, st)
+		}
+		if err != nil {
+			return err
+		}
+		made <- ring{i, r}
 	}
 	return ctx.Err()
 }

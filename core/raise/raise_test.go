@@ -143,13 +143,13 @@ func region(t testing.TB, loops []plane.Loop) plane.Region {
 	return r
 }
 
+func bevel(p Profile, width, height float64, segments int) Bevel {
+	return Bevel{Profile: p, Width: width, Height: height, Segments: segments}
+}
+
 var nastyBevels = []Bevel{
-	{
-		Round,
-		0.3,
-		0.3,
-		4,
-	}, {Chamfer, 1, 1, 1}, {Round, 2, 3, 6}, {Round, 8, 4, 4}, {Chamfer, 30, 5, 1}, {Round, 100, 6, 8}, {},
+	bevel(Round, 0.3, 0.3, 4), bevel(Chamfer, 1, 1, 1), bevel(Round, 2, 3, 6), bevel(Round, 8, 4, 4),
+	bevel(Chamfer, 30, 5, 1), bevel(Round, 100, 6, 8), {},
 }
 
 // TestNastyOutlinesStaySound raises a generated set of outlines and the
@@ -194,18 +194,30 @@ func TestNastyOutlinesStaySound(t *testing.T) {
 	t.Logf("%d of %d solids sound", done.Load()-bad.Load(), done.Load())
 }
 
+// build raises a region.
+func build(r plane.Region, f Form, shaded bool) (*mesh.Mesh, error) {
+	p, err := NewPlans(context.Background(), r, f, testStep)
+	if err != nil {
+		return nil, err
+	}
+	return p.Solid(f, testStep, shaded)
+}
+
 func raiseAndCheck(t *testing.T, name string, loops []plane.Loop, b Bevel, back bool) bool {
 	r, err := plane.Fill(loops, plane.EvenOdd)
 	if err != nil {
 		t.Errorf("%s: %v", name, err)
 		return false
 	}
-	p, err := NewPlan(context.Background(), r, b, testStep)
+	f := Form{Depth: 5, Front: b}
+	if back {
+		f.Back = b
+	}
+	m, err := build(r, f, false)
 	if err != nil {
 		t.Errorf("%s, bevel %+v: %v", name, b, err)
 		return false
 	}
-	m := p.Solid(Spec{Depth: 5, Height: b.Height, BackBevel: back}, testStep)
 	rep := mesh.Check(m, true)
 	rep.Crossing = max(rep.Crossing, mesh.Crossings(m, 10)) // by pairs too, not by proof alone
 	if len(r) > 0 && !rep.Sound() {
@@ -228,7 +240,7 @@ func TestCancelledPlanStopsSoon(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	time.AfterFunc(200*time.Millisecond, cancel)
 	start := worktime.Spent()
-	if _, err := NewPlan(ctx, r, Bevel{Round, 1, 1, 4}, testStep); !errors.Is(err, context.Canceled) {
+	if _, err := NewPlan(ctx, r, bevel(Round, 1, 1, 4), testStep); !errors.Is(err, context.Canceled) {
 		t.Errorf("returned %v", err)
 	}
 	if d := worktime.Spent() - start; d > 4*time.Second {
@@ -247,7 +259,7 @@ func TestPlansDoNotDependOnCores(t *testing.T) {
 		for k, cores := range []int{1, 4} {
 			runtime.GOMAXPROCS(cores)
 			var err error
-			if plans[k], err = NewPlan(context.Background(), r, Bevel{Round, 3, 3, 4}, testStep); err != nil {
+			if plans[k], err = NewPlan(context.Background(), r, bevel(Round, 3, 3, 4), testStep); err != nil {
 				t.Fatal(err)
 			}
 			dirs[k] = plans[k].directions(math.Cos(Crease * math.Pi / 180))
@@ -267,9 +279,9 @@ func TestRidgeHeights(t *testing.T) {
 		b   Bevel
 		rms float64 // of the width
 	}{
-		{Bevel{Chamfer, 4, 4, 1}, 0.0026},
-		{Bevel{Round, 4, 4, 4}, 0.0023},
-		{Bevel{Round, 4, 4, 8}, 0.0018},
+		{bevel(Chamfer, 4, 4, 1), 0.0026},
+		{bevel(Round, 4, 4, 4), 0.0023},
+		{bevel(Round, 4, 4, 8), 0.0018},
 	} {
 		var sum, worst float64
 		n := 0
@@ -335,26 +347,23 @@ func TestKnownVolumes(t *testing.T) {
 	for _, c := range []struct {
 		name  string
 		loops []plane.Loop
-		b     Bevel
-		spec  Spec
+		f     Form
 		want  float64
 	}{
-		{"plain box", box, Bevel{}, Spec{Depth: 5}, 20 * 20 * 5},
-		{"chamfered box", box, Bevel{Chamfer, 2, 2, 1}, Spec{Depth: 5, Height: 2}, 20*20*3 + 2.0/3*(400+16*16+20*16)},
-		{"both sides", box, Bevel{Chamfer, 2, 2, 1}, Spec{Depth: 5, Height: 2, BackBevel: true}, 20*20 + 2*2.0/3*(400+16*16+20*16)},
+		{"plain box", box, Form{Depth: 5}, 20 * 20 * 5},
+		{"chamfered box", box, Form{Depth: 5, Front: bevel(Chamfer, 2, 2, 1)}, 20*20*3 + 2.0/3*(400+16*16+20*16)},
+		{"both sides", box, Form{Depth: 5, Front: bevel(Chamfer, 2, 2, 1), Back: bevel(Chamfer, 2, 2, 1)}, 20*20 + 2*2.0/3*(400+16*16+20*16)},
 		// A hipped roof: a prism over 38 mm and two half pyramids.
-		{"hipped roof", slim, Bevel{Chamfer, 5, 5, 1}, Spec{Depth: 6, Height: 5}, 40*2*1 + (38*1 + 4.0/3)},
+		{"hipped roof", slim, Form{Depth: 6, Front: bevel(Chamfer, 5, 5, 1)}, 40*2*1 + (38*1 + 4.0/3)},
 	} {
-		p, err := NewPlan(context.Background(), region(t, c.loops), c.b, testStep)
+		m, err := build(region(t, c.loops), c.f, true)
 		if err != nil {
 			t.Fatal(err)
 		}
-		m := p.Solid(c.spec, testStep)
 		rep := mesh.Check(m, true)
 		if !rep.Sound() || math.Abs(rep.VolumeMM3-c.want) > c.want*1e-3 {
 			t.Errorf("%s: %+v, want volume %g", c.name, rep, c.want)
 		}
-		p.Shade(m, c.spec, c.b, 30)
 		checkNormals(t, m)
 	}
 }
@@ -397,12 +406,15 @@ func FuzzSound(f *testing.F) {
 		}
 		r := region(t, []plane.Loop{l})
 		b := nastyBevels[int(kind)%len(nastyBevels)]
-		p, err := NewPlan(context.Background(), r, b, testStep)
+		f := Form{Depth: 5, Front: b}
+		if kind > 127 {
+			f.Back = b
+		}
+		m, err := build(r, f, false)
 		if err != nil {
 			t.Fatal(err)
 		}
-		spec := Spec{Depth: 5, Height: b.Height, BackBevel: kind > 127}
-		if rep := mesh.Check(p.Solid(spec, testStep), true); len(p.Tris) > 0 && !rep.Sound() {
+		if rep := mesh.Check(m, true); len(m.Tris) > 0 && !rep.Sound() {
 			t.Fatalf("not sound: %+v", rep)
 		}
 	})
@@ -435,29 +447,29 @@ func BenchmarkComb(b *testing.B) {
 }
 
 func benchSolid(b *testing.B, n int, waves float64) {
-	bevel := Bevel{Round, 1, 1, 4}
+	bevel := bevel(Round, 1, 1, 4)
 	loops := blossom(n, waves)
 	for b.Loop() {
-		p, err := NewPlan(context.Background(), region(b, loops), bevel, testStep)
+		m, err := build(region(b, loops), Form{Depth: 5, Front: bevel}, false)
 		if err != nil {
 			b.Fatal(err)
 		}
-		m := p.Solid(Spec{Depth: 5, Height: 1}, testStep)
 		b.ReportMetric(float64(len(m.Tris)), "triangles")
 	}
 }
 
 // BenchmarkDepthChange lifts a plan of 5,000 nodes anew.
 func BenchmarkDepthChange(b *testing.B) {
-	bevel := Bevel{Round, 1, 1, 4}
-	p, err := NewPlan(context.Background(), region(b, blossom(5000, 50)), bevel, testStep)
+	bevel := bevel(Round, 1, 1, 4)
+	f := Form{Depth: 5, Front: bevel}
+	p, err := NewPlans(context.Background(), region(b, blossom(5000, 50)), f, testStep)
 	if err != nil {
 		b.Fatal(err)
 	}
-	d := 5.0
 	for b.Loop() {
-		d += 0.001
-		spec := Spec{Depth: d, Height: 1}
-		p.Shade(p.Solid(spec, testStep), spec, bevel, 30)
+		f.Depth += 0.001
+		if _, err := p.Solid(f, testStep, true); err != nil {
+			b.Fatal(err)
+		}
 	}
 }

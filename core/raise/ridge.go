@@ -28,7 +28,7 @@ func (w *work) ridges(ctx context.Context) error {
 	if w.from == w.n {
 		return nil // nothing is left but the plateau
 	}
-	index := plane.NewSegmentIndex(w.poly)
+	index := w.index()
 	w.foot = make([]int32, len(w.dist))
 	for i := range w.foot {
 		w.foot[i] = -1
@@ -65,6 +65,46 @@ func (w *work) ridges(ctx context.Context) error {
 	return nil
 }
 
+// index returns where distances are measured from.
+func (w *work) index() *plane.SegmentIndex {
+	if !w.outward() {
+		return plane.NewSegmentIndex(w.poly)
+	}
+	var loops []plane.Loop
+	w.out.source.Loops(func(l plane.Loop) { loops = append(loops, l) })
+	return plane.NewLoopIndex(loops)
+}
+
+// beyond reports whether a band lies inside the source of a bevel that runs outward:
+// there distances grow again.
+func (w *work) beyond(band int32) bool {
+	return w.outward() && (w.levels[band]+w.levels[band+1])/2 > w.out.spread
+}
+
+// fromRim turns a distance in a band from where distances are measured into one from
+// the rim.
+func (w *work) fromRim(d float64, band int32) float64 {
+	switch {
+	case w.beyond(band):
+		return w.out.spread + d
+	case w.outward():
+		return w.out.spread - d
+	}
+	return d
+}
+
+// far returns the greatest distance from where distances are measured of a place in
+// a band whose distance from the rim lies between least and most.
+func (w *work) far(least, most float64, band int32) float64 {
+	switch {
+	case w.beyond(band):
+		return most - w.out.spread
+	case w.outward():
+		return w.out.spread - least
+	}
+	return most
+}
+
 // stretched reports whether a triangle may lie across a ridge: its corners are all
 // on one ring, or one of its edges climbs from ring to ring over much more than
 // the way that a slope needs.
@@ -92,8 +132,8 @@ type probe struct {
 	tri     int32 // the triangle it lies in
 	hint    int32 // an edge of the outline that may be near, or -1
 	x, y    float64
-	d       float64 // distance that the triangulation gives
-	reach   float64 // most that it can be
+	d       float64 // distance from the rim that the triangulation gives
+	bound   float64 // most that the distance from the source can be
 	allowed float64 // how far it may be off
 }
 
@@ -105,8 +145,8 @@ type chord struct {
 	x, y float64
 	foot plane.Foot // of x, y on the outline
 
-	ridge        bool // a point of the ridge above the foot is known
-	rx, ry, rise float64
+	ridge        bool    // a point of the ridge above the foot is known
+	rx, ry, rise float64 // rise: from the rim
 
 	tries int // how often there was no room for a point
 }
@@ -117,13 +157,14 @@ func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []c
 	all := w.weighed
 	parallel.Light(len(probes), func(i int) {
 		p := &probes[i]
-		f := index.NearestFrom(p.x, p.y, p.reach+1, p.hint)
-		if f.Edge < 0 || math.Abs(f.Dist-p.d) <= p.allowed {
+		f := index.NearestFrom(p.x, p.y, p.bound+1, p.hint)
+		if f.Edge < 0 || math.Abs(w.fromRim(f.Dist, p.band)-p.d) <= p.allowed {
 			all[i].band = -1
 			return
 		}
 		c := chord{band: p.band, tri: p.tri, x: p.x, y: p.y, foot: f}
-		c.rx, c.ry, c.rise, c.ridge = medial(index, p.x, p.y, f, w.levels[p.band+1]*1.02)
+		c.rx, c.ry, c.rise, c.ridge = medial(index, p.x, p.y, f, w.far(w.levels[p.band], w.levels[p.band+1], p.band)*1.02)
+		c.rise = w.fromRim(c.rise, p.band)
 		all[i] = c
 	})
 	for _, c := range all {
@@ -149,7 +190,7 @@ func (w *work) still(left []chord) []chord {
 	for _, c := range left {
 		p := plane.Point{X: int32(math.Round(c.x)), Y: int32(math.Round(c.y))}
 		v, label := w.ar.Triangle(w.ar.Find(p, c.tri))
-		if label == c.band+1 && math.Abs(w.level(v, c.x, c.y)-c.foot.Dist) > tol {
+		if label == c.band+1 && math.Abs(w.level(v, c.x, c.y)-w.fromRim(c.foot.Dist, c.band)) > tol {
 			kept = append(kept, c)
 		}
 	}
@@ -229,7 +270,8 @@ func (w *work) slump(k int32, v [3]int32, band int32, out []probe) []probe {
 		return out
 	}
 	hint := max(w.foot[v[0]], w.foot[v[1]], w.foot[v[2]])
-	return append(out, probe{band: band, tri: k, hint: hint, x: x, y: y, d: d, reach: reach, allowed: tol})
+	bound := w.far(least, reach, band)
+	return append(out, probe{band: band, tri: k, hint: hint, x: x, y: y, d: d, bound: bound, allowed: tol})
 }
 
 // sloping returns the corners and the band of triangle k if it lies between
@@ -265,7 +307,8 @@ func (w *work) shelves(out []probe) []probe {
 				continue
 			}
 			at := float64(w.dist[a])
-			out = append(out, probe{band: band, tri: k, hint: -1, x: x, y: y, d: at, reach: at + half, allowed: tol})
+			bound := w.far(at-half, at+half, band)
+			out = append(out, probe{band: band, tri: k, hint: -1, x: x, y: y, d: at, bound: bound, allowed: tol})
 		}
 	}
 	return out
@@ -274,7 +317,7 @@ func (w *work) shelves(out []probe) []probe {
 // setRidge puts a point on the ridge that chord c crosses and returns its
 // number, or -1 where there is no room for one.
 func (w *work) setRidge(c chord) int32 {
-	x, y, dist := c.x, c.y, c.foot.Dist
+	x, y, dist := c.x, c.y, w.fromRim(c.foot.Dist, c.band)
 	most := w.levels[c.band+1]
 	if c.ridge {
 		x, y, dist = c.rx, c.ry, c.rise
@@ -284,7 +327,7 @@ func (w *work) setRidge(c chord) int32 {
 	v, label := w.ar.Triangle(k)
 	if label != c.band+1 {
 		p = plane.Point{X: int32(math.Round(c.x)), Y: int32(math.Round(c.y))}
-		dist = c.foot.Dist
+		dist = w.fromRim(c.foot.Dist, c.band)
 		k = w.ar.Find(p, c.tri)
 		if v, label = w.ar.Triangle(k); label != c.band+1 {
 			return -1
@@ -294,7 +337,7 @@ func (w *work) setRidge(c chord) int32 {
 	near := math.Max(2, 0.01*w.plan.Width*math.Min(1, (w.levels[c.band+1]-w.levels[c.band])/w.plan.Width*4))
 	if w.crowded(p, v, near) {
 		p = plane.Point{X: int32(math.Round(c.x)), Y: int32(math.Round(c.y))}
-		dist = c.foot.Dist
+		dist = w.fromRim(c.foot.Dist, c.band)
 		k = w.ar.Find(p, c.tri)
 		if v, label = w.ar.Triangle(k); label != c.band+1 || w.crowded(p, v, near) {
 			return -1

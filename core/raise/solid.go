@@ -1,123 +1,231 @@
 package raise
 
 import (
+	"context"
 	"math"
 
 	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
 )
 
-// Spec holds the upright measures of a part, in mm.
-type Spec struct {
-	Depth  float64 // from back to front
-	Height float64 // of the bevel; less where the depth does not allow it
-	Base   float64 // z of the back
-	// BackBevel bevels the back like the front.
-	BackBevel bool
+// Form is what a part looks like cut through, lengths in mm.
+type Form struct {
+	Depth       float64 // from back to front
+	Base        float64 // z of the back
+	Front, Back Bevel   // Back without a width is flat
+	Outward     bool    // the faces keep their size and the walls stand outside of them
+	OpenFront   bool    // without a cap
+	OpenBack    bool
+	Wall        float64 // how thick the walls of a hollow part are; 0 for a solid one
+	Fine        float64 // how far arcs of the silhouette may be from true ones; 0 for what bevels need
 }
 
-// Solid lifts a plan to a solid on a grid of step mm. It needs no new
-// triangulation. Where the bevels would meet, they are lowered so that a thin
-// wall remains.
-func (p *Plan) Solid(spec Spec, step float64) *mesh.Mesh {
-	base := int32(math.Round(spec.Base / step))
-	depth := spec.depthUnits(step)
-	high := p.fitHeight(spec, depth, step)
-	n := int32(len(p.Pts))
-	m := &mesh.Mesh{Step: step}
-	tris := len(p.Tris) + len(p.Cap) + 2*len(p.Rim)
-	if spec.BackBevel {
-		tris += len(p.Tris) - len(p.Cap)
+// Plans is a part seen from above: both sides, which have the same rim.
+type Plans struct {
+	Front *Plan
+	Back  *Plan // nil for a flat back; may be Front
+	// Region is what the part covers, touching itself nowhere.
+	Region plane.Region
+}
+
+// Bytes returns about how much memory the plans hold.
+func (p *Plans) Bytes() int64 {
+	n := p.Front.Bytes()
+	if p.Back != nil && p.Back != p.Front {
+		n += p.Back.Bytes()
 	}
-	m.Verts = make([][3]int32, n, 2*int(n))
-	m.Tris = make([][3]int32, 0, tris)
-	m.Group = make([]mesh.Group, 0, tris)
-	rise := make([]int32, n) // height above the rim
-	for i := range rise {
-		if p.Width > 0 {
-			rise[i] = int32(math.Round(float64(high) * p.reach(float64(p.Dist[i])/p.Width)))
+	return n
+}
+
+// fittings bounds how often rims are fitted to each other. A ring splits an edge of
+// the rim about once in a thousand plans; that the split edge is split again has
+// not been seen.
+const fittings = 6
+
+// NewPlans triangulates both sides of a region. Errors are those of NewPlan.
+func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*Plans, error) {
+	region, err := region.Separate(gap)
+	if err != nil {
+		return nil, err
+	}
+	return f.plans(ctx, region, step)
+}
+
+// plans plans both sides of a region that touches itself nowhere.
+func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*Plans, error) {
+	outline, way, err := f.spreadOut(region, step)
+	if err != nil {
+		return nil, err
+	}
+	out := &Plans{}
+	for range fittings {
+		out.Region = outline
+		if out.Front, err = f.frontPlan(ctx, outline, way, step); err != nil {
+			return nil, err
+		}
+		if f.Wall > 0 || !f.Back.On() {
+			return out, nil
+		}
+		if sameRings(f.Front, f.Back) {
+			out.Back = out.Front
+			return out, nil
+		}
+		rim := out.Front.outline(outline)
+		if out.Back, err = newPlan(ctx, rim, way, f.Back, step); err != nil {
+			return nil, err
+		}
+		if rim.Edges() == len(out.Back.Rim) {
+			return out, nil
+		}
+		outline = out.Back.outline(rim)
+	}
+	// Never seen. The front is whole; a flat back fits any.
+	out.Back = nil
+	return out, nil
+}
+
+// frontPlan plans the front, with what a hollow part needs.
+func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward, step float64) (*Plan, error) {
+	if f.Wall <= 0 {
+		return newPlan(ctx, outline, way, f.Front, step)
+	}
+	p := &Plan{ceiled: true}
+	p.Facets, p.Top, p.Width = f.hollowed(step)
+	p.Width /= step
+	return p.over(ctx, outline, way)
+}
+
+// sameRings reports whether two bevels look the same from above.
+func sameRings(a, b Bevel) bool {
+	if !a.On() || !b.On() || a.Width != b.Width || a.Profile != b.Profile || a.Segments != b.Segments {
+		return false
+	}
+	if a.Profile != Custom {
+		return true
+	}
+	if len(a.Curve) != len(b.Curve) {
+		return false
+	}
+	for i := range a.Curve {
+		if a.Curve[i] != b.Curve[i] {
+			return false
 		}
 	}
-	for i, q := range p.Pts {
-		m.Verts[i] = [3]int32{q.X, q.Y, base + depth - high + rise[i]}
+	return true
+}
+
+// outline returns the region with the points that rings have put on its rim.
+func (p *Plan) outline(r plane.Region) plane.Region {
+	if len(p.Rim) == r.Edges() {
+		return r
 	}
-	plateau := uint8(len(p.Ts) - 1)
-	add := func(t [3]int32, g mesh.Group) {
-		m.Tris = append(m.Tris, t)
-		m.Group = append(m.Group, g)
-	}
-	for i, t := range p.Tris {
-		g := mesh.Bevel
-		if p.Ring[i] == plateau {
-			g = mesh.Front
-		}
-		add(t, g)
-	}
-	// The back: the whole plan mirrored, or the outline's points alone.
-	back := make([]int32, n)
-	if spec.BackBevel && p.Width > 0 {
-		for i, q := range p.Pts {
-			back[i] = n + int32(i)
-			m.Verts = append(m.Verts, [3]int32{q.X, q.Y, base + high - rise[i]})
-		}
-		for i, t := range p.Tris {
-			g := mesh.Bevel
-			if p.Ring[i] == plateau {
-				g = mesh.Back
-			}
-			add([3]int32{back[t[0]], back[t[2]], back[t[1]]}, g)
-		}
-	} else {
-		for _, e := range p.Rim {
-			back[e[0]] = int32(len(m.Verts))
-			q := p.Pts[e[0]]
-			m.Verts = append(m.Verts, [3]int32{q.X, q.Y, base})
-		}
-		for _, t := range p.Cap {
-			add([3]int32{back[t[0]], back[t[2]], back[t[1]]}, mesh.Back)
-		}
-	}
+	next := make(map[plane.Point]plane.Point, len(p.Rim))
 	for _, e := range p.Rim {
-		a, b := e[0], e[1]
-		add([3]int32{back[a], back[b], b}, mesh.Side)
-		add([3]int32{back[a], b, a}, mesh.Side)
+		next[p.Pts[e[0]]] = p.Pts[e[1]]
 	}
-	return m
+	walk := func(l plane.Loop) plane.Loop {
+		out := plane.Loop{l[0]}
+		for q := next[l[0]]; q != l[0] && len(out) <= len(p.Rim); q = next[q] {
+			out = append(out, q)
+		}
+		return out
+	}
+	out := make(plane.Region, len(r))
+	for i, q := range r {
+		out[i].Outer = walk(q.Outer)
+		for _, h := range q.Holes {
+			out[i].Holes = append(out[i].Holes, walk(h))
+		}
+	}
+	return out
 }
 
 // thinnest is the least height of wall, in grid units, that bevels leave.
 const thinnest = 32
 
-func (p *Plan) fitHeight(spec Spec, depth int32, step float64) int32 {
-	if p.Width == 0 {
-		return 0
+// upright is the form in grid units, within what the depth allows.
+type upright struct {
+	base, depth int32
+	front, back int32 // heights of the bevels
+}
+
+// fit brings the form to the grid. Where both bevels together are higher than the
+// depth, both are lowered alike, so that a thin wall remains.
+func (f *Form) fit(p *Plans, step float64) upright {
+	units := func(mm float64) float64 { return math.Round(mm / step) }
+	u := upright{
+		base:  int32(units(f.Base)),
+		depth: max(int32(math.Min(units(f.Depth), 1<<26)), 2*thinnest),
 	}
-	room := depth - thinnest
-	if spec.BackBevel {
-		room /= 2
+	room := float64(u.depth - thinnest)
+	front, back := 0.0, 0.0
+	// A height of some metres on a fine grid is beyond 32 bits: stay with floats.
+	if p.Front.Width > 0 && f.Front.On() {
+		front = math.Max(0, units(f.Front.Height))
 	}
-	// A height of some metres on a fine grid is beyond 32 bits: compare first.
-	high := math.Min(math.Round(spec.Height/step), float64(room))
-	return max(0, int32(high))
+	if p.Back != nil && p.Back.Width > 0 && f.Back.On() {
+		back = math.Max(0, units(f.Back.Height))
+	}
+	if sum := front + back; sum > room {
+		front, back = math.Floor(front*room/sum), math.Floor(back*room/sum)
+	}
+	u.front, u.back = int32(front), int32(back)
+	return u
 }
 
-// depthUnits returns the depth in grid units, at least two walls of thinnest.
-func (s Spec) depthUnits(step float64) int32 {
-	return max(int32(math.Round(s.Depth/step)), 2*thinnest)
+// Heights returns the heights in mm that the bevels have in a solid of this form:
+// less than asked for where the depth allows no more.
+func (f *Form) Heights(p *Plans, step float64) (front, back float64) {
+	u := f.fit(p, step)
+	return float64(u.front) * step, float64(u.back) * step
 }
 
-// BevelHeight returns the height in mm that the bevel has in a solid of this
-// spec: less than asked for where the depth allows no more.
-func (p *Plan) BevelHeight(spec Spec, step float64) float64 {
-	return float64(p.fitHeight(spec, spec.depthUnits(step), step)) * step
+// Solid lifts plans to a solid on a grid of step mm. It needs no new triangulation.
+// With shaded it has normals; outline corners sharper than Crease stay hard.
+func (p *Plans) Solid(f Form, step float64, shaded bool) (*mesh.Mesh, error) {
+	front, back := p.surfaces(&f, step, shaded)
+	m, err := assemble(step, []*Surface{front}, []*Surface{back}, Crease)
+	if err != nil {
+		return nil, err
+	}
+	if f.OpenFront {
+		m.Drop(mesh.Front)
+	}
+	if f.OpenBack {
+		m.Drop(mesh.Back)
+		m.Drop(mesh.Inside)
+	}
+	return m, nil
 }
 
-// reach returns the share of the height at share t of the width, straight
-// between the rings so that ridges lie on the same facets.
-func (p *Plan) reach(t float64) float64 {
-	for i := 1; i < len(p.Ts); i++ {
-		if t <= p.Ts[i] {
-			return p.Fs[i-1] + (p.Fs[i]-p.Fs[i-1])*(t-p.Ts[i-1])/(p.Ts[i]-p.Ts[i-1])
+// surfaces returns the front and the back.
+func (p *Plans) surfaces(f *Form, step float64, shaded bool) (front, back *Surface) {
+	u := f.fit(p, step)
+	front = p.Front.lift(lifting{
+		zero: u.base + u.depth - u.front, high: u.front,
+		slope: mesh.Bevel, plateau: mesh.Front, shaded: shaded, crease: Crease,
+	})
+	if f.Wall > 0 { // rings below the level face belong to the ceiling
+		level := 0.0
+		if f.Front.On() {
+			level = f.Front.Width / step / p.Front.Width * (1 - 1e-9)
+		}
+		for i, r := range p.Front.Ring {
+			if int(r) < len(p.Front.Facets) && p.Front.Facets[r].t0 >= level {
+				front.Group[i] = mesh.Front
+			}
 		}
 	}
-	return 1
+	switch {
+	case f.Wall > 0:
+		back = p.hollow(f, u, front, step, shaded)
+	case p.Back == nil:
+		back = p.Front.flatSurface(u.base, mesh.Back, shaded)
+	default:
+		back = p.Back.lift(lifting{
+			zero: u.base + u.back, high: -u.back,
+			slope: mesh.BackBevel, plateau: mesh.Back, shaded: shaded, crease: Crease,
+		})
+	}
+	return front, back
 }

@@ -133,7 +133,7 @@ func TestZippedAndTriangulatedPlansAgree(t *testing.T) {
 		"a ring with holes": {ringOf(0, 0, 40, 90), ringOf(0, 0, 20, -70), ringOf(30, 0, 3, -20)},
 		"a blossom":         blossom(600, 7)[0:1],
 	} {
-		for _, b := range []Bevel{{Round, 2, 2, 5}, {Chamfer, 3, 1, 1}} {
+		for _, b := range []Bevel{bevel(Round, 2, 2, 5), bevel(Chamfer, 3, 1, 1)} {
 			r := region(t, loops)
 			if len(r) != 1 {
 				t.Fatalf("%s: %d polygons", name, len(r))
@@ -141,8 +141,9 @@ func TestZippedAndTriangulatedPlansAgree(t *testing.T) {
 			var volumes [2]float64
 			for i, zip := range []bool{true, false} {
 				p := &Plan{Width: b.Width / testStep}
-				p.Ts, p.Fs = b.levels(minStep / p.Width)
-				w := &work{plan: p, poly: r[0], n: int32(len(p.Ts) - 1)}
+				p.Facets, p.Top = b.facetsFor(minStep / p.Width)
+				w := p.workOn(r[0])
+				p = w.plan
 				whole, err := w.run(context.Background(), zip)
 				if err != nil || !whole {
 					t.Fatalf("%s: %v %v", name, whole, err)
@@ -151,7 +152,14 @@ func TestZippedAndTriangulatedPlansAgree(t *testing.T) {
 					t.Errorf("%s: %d of %d bands were zipped", name, w.from, w.n)
 				}
 				for _, back := range []bool{false, true} {
-					m := p.Solid(Spec{Depth: 8, Height: b.Height, BackBevel: back}, testStep)
+					f, plans := Form{Depth: 8, Front: b}, &Plans{Front: p}
+					if back {
+						f.Back, plans.Back = b, p
+					}
+					m, err := plans.Solid(f, testStep, false)
+					if err != nil {
+						t.Fatal(err)
+					}
 					rep := mesh.Check(m, true)
 					if !rep.Sound() {
 						t.Errorf("%s, zipped %v, back %v: %+v", name, zip, back, rep)
@@ -180,8 +188,10 @@ func TestBandsThatCantBeZipped(t *testing.T) {
 		t.Fatal(len(r), err)
 	}
 	p := &Plan{Width: 2 / testStep}
-	p.Ts, p.Fs = Bevel{Round, 2, 2, 6}.levels(minStep / p.Width)
-	w := &work{plan: p, poly: r[0], n: int32(len(p.Ts) - 1)}
+	b := bevel(Round, 2, 2, 6)
+	p.Facets, p.Top = b.facetsFor(minStep / p.Width)
+	w := p.workOn(r[0])
+	p = w.plan
 	if whole, err := w.run(context.Background(), true); err != nil || !whole {
 		t.Fatal(whole, err)
 	}
@@ -191,7 +201,10 @@ func TestBandsThatCantBeZipped(t *testing.T) {
 	if p.Ridge == 0 {
 		t.Error("there is no ridge on the bridge")
 	}
-	m := p.Solid(Spec{Depth: 6, Height: 2}, testStep)
+	m, err := (&Plans{Front: p}).Solid(Form{Depth: 6, Front: b}, testStep, false)
+	if err != nil {
+		t.Fatal(err)
+	}
 	if rep := mesh.Check(m, true); !rep.Sound() {
 		t.Errorf("%+v", rep)
 	}

@@ -1,0 +1,57 @@
+package mesh
+
+import "slices"
+
+// Drop takes the triangles of a face group out, which leaves the solid open there on
+// purpose. Vertices that nothing uses any more go as well.
+func (m *Mesh) Drop(g Group) {
+	if !slices.Contains(m.Group, g) {
+		return
+	}
+	m.Open = true
+	kept := 0
+	for k := range m.Tris {
+		if m.Group[k] == g {
+			continue
+		}
+		m.Tris[kept], m.Group[kept] = m.Tris[k], m.Group[k]
+		if m.Part != nil {
+			m.Part[kept] = m.Part[k]
+		}
+		if len(m.Corner) > 0 {
+			m.Corner[kept] = m.Corner[k]
+		}
+		kept++
+	}
+	m.Tris, m.Group = m.Tris[:kept], m.Group[:kept]
+	if m.Part != nil {
+		m.Part = m.Part[:kept]
+	}
+	if len(m.Corner) > 0 {
+		m.Corner = m.Corner[:kept]
+	}
+	m.compact()
+}
+
+// compact drops vertices that no triangle uses.
+func (m *Mesh) compact() {
+	num := make([]int32, len(m.Verts))
+	for _, t := range m.Tris {
+		for _, v := range t {
+			num[v] = 1
+		}
+	}
+	kept := int32(0)
+	for v, used := range num {
+		if used == 0 {
+			continue
+		}
+		m.Verts[kept] = m.Verts[v]
+		num[v] = kept
+		kept++
+	}
+	m.Verts = m.Verts[:kept]
+	for k, t := range m.Tris {
+		m.Tris[k] = [3]int32{num[t[0]], num[t[1]], num[t[2]]}
+	}
+}

@@ -1,0 +1,158 @@
+package raise
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
+)
+
+// wave is a custom profile with risers, bends both ways and a stretch downward.
+var wave = []Knot{{0, 0.2, 0}, {0.3, 0.8, 1}, {0.3, 1, 0}, {0.6, 0.5, -1}, {0.8, 0.5, 0}, {1, 0.9, 0.5}}
+
+// someForm returns form number i of a set that has every choice with every other.
+func someForm(r *rand.Rand) Form {
+	rim := func() Bevel {
+		b := bevel(Profiles[r.IntN(len(Profiles))], 0.2*math.Pow(40, r.Float64()), 0.2+4*r.Float64(), 1+r.IntN(6))
+		if b.Profile == Custom {
+			b.Curve = wave
+		}
+		if r.IntN(5) == 0 {
+			b.Width = 0
+		}
+		return b
+	}
+	f := Form{Depth: 2 + 6*r.Float64(), Base: 4*r.Float64() - 2, Front: rim(), Back: rim(), Outward: r.IntN(3) == 0}
+	if r.IntN(3) == 0 {
+		f.Back = f.Front
+	}
+	if r.IntN(4) == 0 {
+		f.Wall = 0.05 + 2*r.Float64()
+	}
+	return f
+}
+
+// TestEveryFormIsSound raises nasty outlines in forms drawn from all profiles, both
+// sides, inward and outward, solid and hollow.
+func TestEveryFormIsSound(t *testing.T) {
+	count := 200
+	if testing.Short() {
+		count = 40
+	}
+	abc := alphabet(t)
+	for i := range count {
+		t.Run(fmt.Sprint(i), func(t *testing.T) {
+			t.Parallel()
+			r := rand.New(rand.NewPCG(uint64(i), 5))
+			name, loops := nasty(i)
+			if i%3 == 0 {
+				name, loops = "letter", abc[(i*7)%len(abc)]
+			}
+			f := someForm(r)
+			m, err := build(region(t, loops), f, i%2 == 0)
+			if err != nil {
+				t.Fatalf("%s %+v: %v", name, f, err)
+			}
+			rep := mesh.Check(m, true)
+			if len(m.Tris) > 0 && !rep.Sound() {
+				t.Errorf("%s %+v: %+v", name, f, rep)
+			}
+		})
+	}
+}
+
+// TestFormsHaveTheirVolume compares solids on a square of 20 mm with integrals worked
+// out by hand.
+func TestFormsHaveTheirVolume(t *testing.T) {
+	box := []plane.Loop{{mm(-10, -10), mm(10, -10), mm(10, 10), mm(-10, 10)}}
+	// What lies over a square whose side falls by 2x on the way, where the profile is
+	// the inverse of x: the integral of side^2 df.
+	over := func(side, width float64, t func(f float64) float64) float64 {
+		sum := 0.0
+		const n = 20000
+		for i := range n {
+			s := side - 2*width*t((float64(i)+0.5)/n)
+			sum += s * s / n
+		}
+		return sum
+	}
+	fine := func(p Profile) Bevel { return bevel(p, 4, 2, 24) }
+	for _, c := range []struct {
+		name string
+		f    Form
+		want float64
+	}{
+		{"round", Form{Depth: 5, Front: fine(Round)}, 1200 + 2*over(20, 4, func(f float64) float64 { return 1 - math.Sqrt(1-f*f) })},
+		{"cove", Form{Depth: 5, Front: fine(Cove)}, 1200 + 2*over(20, 4, func(f float64) float64 { return math.Sqrt(1 - (1-f)*(1-f)) })},
+		{"steps", Form{Depth: 5, Front: bevel(Step, 4, 2, 4)}, 1200 + 0.5*(18*18+16*16+14*14+12*12)},
+		{"custom", Form{Depth: 5, Front: Bevel{Profile: Custom, Width: 4, Height: 2, Segments: 4, Curve: []Knot{{0, 0.5, 0}, {0.5, 0.5, 0}, {0.5, 1, 0}, {1, 1, 0}}}}, 1200 + 400 + 16*16},
+		{"two sides", Form{Depth: 8, Front: fine(Chamfer), Back: bevel(Chamfer, 2, 3, 1)}, 1200 + 2*over(20, 4, func(f float64) float64 { return f }) + 3*over(20, 2, func(f float64) float64 { return f })},
+		// Outward, a square grows round corners; its walls stand 4 mm outside.
+		{"outward", Form{Depth: 5, Front: fine(Chamfer), Outward: true, Fine: 0.01}, 3*(400+4*20*4+math.Pi*16) + 2*(400+4*20*2+math.Pi*16/3)},
+		{"hollow", Form{Depth: 5, Wall: 1}, 2000 - 18*18*4},
+		{"hollow below a bevel", Form{Depth: 5, Wall: 6, Front: fine(Chamfer)}, 1200 + 2*over(20, 4, func(f float64) float64 { return f })},
+	} {
+		m, err := build(region(t, box), c.f, true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rep := mesh.Check(m, true)
+		if !rep.Sound() || math.Abs(rep.VolumeMM3-c.want) > c.want*2e-3 {
+			t.Errorf("%s: %+v, want volume %g", c.name, rep, c.want)
+		}
+		checkNormals(t, m)
+	}
+}
+
+// TestWallsOfHollowPartsAreThick measures the section of hollow parts: nowhere is the
+// ceiling nearer to the front than the wall is thick.
+func TestWallsOfHollowPartsAreThick(t *testing.T) {
+	disc := []plane.Loop{ringOf(0, 0, 30, 300)}
+	for _, p := range []Profile{Chamfer, Round, Cove, Ogee, Step} {
+		f := Form{Depth: 12, Front: bevel(p, 9, 7, 8), Wall: 2}
+		plans, err := NewPlans(t.Context(), region(t, disc), f, testStep)
+		if err != nil {
+			t.Fatal(err)
+		}
+		front, back := plans.surfaces(&f, testStep, false)
+		least := math.Inf(1)
+		for v := range back.Z {
+			b := back.Pts[back.point(int32(v))]
+			z := float64(back.Z[v]) * testStep
+			if z < 0.01 {
+				continue
+			}
+			rb := math.Hypot(float64(b.X), float64(b.Y)) * testStep
+			for u := range front.Z {
+				a := front.Pts[front.point(int32(u))]
+				ra := math.Hypot(float64(a.X), float64(a.Y)) * testStep
+				least = math.Min(least, math.Hypot(ra-rb, float64(front.Z[u])*testStep-z))
+			}
+		}
+		if least < 1.97 || least > 2.2 {
+			t.Errorf("%s: the wall is %.3f mm thick at its thinnest, want 2", p, least)
+		}
+	}
+}
+
+// TestOpenSidesAreBorders drops caps: the border is as long as the outline.
+func TestOpenSidesAreBorders(t *testing.T) {
+	loops := blossom(200, 7)
+	for _, f := range []Form{
+		{Depth: 5, Front: bevel(Round, 1, 1, 3), OpenFront: true},
+		{Depth: 5, Front: bevel(Round, 1, 1, 3), OpenBack: true},
+		{Depth: 5, OpenFront: true, OpenBack: true},
+	} {
+		m, err := build(region(t, loops), f, true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rep := mesh.Check(m, true)
+		if rep.Sound() || rep.Boundary < 150 || rep.Crowded+rep.Misoriented+rep.Crossing > 0 || !m.Open {
+			t.Errorf("%+v: %+v", f, rep)
+		}
+	}
+}
