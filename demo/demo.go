@@ -90,9 +90,10 @@ func PartID(color string) string { return (&recipe.Parts{}).Taking(color).ID }
 func (p piece) change() recipe.Change {
 	parts := map[string]recipe.PartPatch{}
 	for _, q := range p.parts {
-		parts[PartID(q.color)] = recipe.PartPatch{
-			Name: &q.name, Depth: &q.depth, BevelWidth: &q.width, BevelHeight: &q.height, Profile: &q.profile, Segments: &q.segments,
-		}
+		patch := recipe.PartPatch{Name: &q.name}
+		patch.Depth = &q.depth
+		patch.Front = recipe.RimPatch{Width: &q.width, Height: &q.height, Profile: &q.profile, Segments: &q.segments}
+		parts[PartID(q.color)] = patch
 	}
 	return recipe.Change{Label: "Demo measures", Edits: []recipe.Edit{
 		&recipe.SetSize{By: &p.by, MM: &p.mm}, &recipe.EditParts{Parts: parts},

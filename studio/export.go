@@ -36,9 +36,10 @@ type fileInput struct {
 }
 
 type filePart struct {
-	Solid stages.Made[*stages.Solid]
-	Name  string
-	Color artwork.Color
+	Solid  stages.Made[*stages.Solid]
+	Name   string
+	Color  artwork.Color
+	Paints []write.Paint
 }
 
 // outlinesInput is what a file of outlines depends on.
@@ -77,12 +78,21 @@ func (s *Studio) exportMeshes(
 	p Piece,
 	format, name string,
 ) (stages.Made[*result], error) {
-	checked, err := s.Checks(ctx, p)
+	size := p.Recipe.Size
+	in := fileInput{Format: format, Name: name, Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}}
+	var checked []Checked
+	var err error
+	if p.Recipe.Parts.Together(format) {
+		var one *Checked
+		if one, err = s.Fused(ctx, p); err == nil {
+			checked = []Checked{*one}
+		}
+	} else {
+		checked, err = s.Checks(ctx, p)
+	}
 	if err != nil {
 		return stages.Made[*result]{}, err
 	}
-	size := p.Recipe.Size
-	in := fileInput{Format: format, Name: name, Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}}
 	for _, c := range checked {
 		if !c.Report.Sound() {
 			return stages.Made[*result]{}, input(
@@ -90,7 +100,11 @@ func (s *Studio) exportMeshes(
 				c.Name,
 			)
 		}
-		in.Parts = append(in.Parts, filePart{c.Made, c.Name, c.Part.Color})
+		part := filePart{Solid: c.Made, Name: c.Name, Color: c.Part.Color}
+		for i, o := range c.Owners {
+			part.Paints = append(part.Paints, write.Paint{Name: c.Names[i], Color: o.Color})
+		}
+		in.Parts = append(in.Parts, part)
 	}
 	progress.Set(ctx, "Writing the file", 0)
 	return s.fileStage().Make(ctx, s.files, in)
@@ -103,7 +117,9 @@ func (s *Studio) fileStage() stages.Stage[fileInput, *result] {
 		Run: func(_ context.Context, in fileInput) (*result, error) {
 			var parts []write.Part
 			for _, p := range in.Parts {
-				parts = append(parts, write.Part{Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh})
+				parts = append(parts, write.Part{
+					Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh, Paints: p.Paints,
+				})
 			}
 			parts = stages.Place(parts, &in.Pose, in.Format == "glb")
 			return s.toFile(func(w io.Writer) error {
@@ -127,7 +143,7 @@ func (s *Studio) exportOutlines(ctx context.Context, p Piece) (stages.Made[*resu
 		return stages.Made[*result]{}, err
 	}
 	in := outlinesInput{Regions: regions}
-	names := stages.Names(&p.Recipe.Parts, regions.Value.Parts)
+	names := stages.Names(&p.Recipe, regions.Value)
 	for i := range regions.Value.Parts {
 		if !Out(&p.Recipe.Parts, regions.Value.Parts[i].ID) {
 			in.Parts = append(in.Parts, outlinePart{i, names[i]})

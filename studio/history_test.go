@@ -161,7 +161,7 @@ func TestWindowsAreTold(t *testing.T) {
 		t.Errorf("a slow window: %+v", e)
 	}
 	job, end := s.Begin(t.Context(), "job1", id)
-	if _, err := s.Raise(job, p, plate, recipe.PartPatch{}); err != nil {
+	if _, err := s.Raise(job, p, plate, nil); err != nil {
 		t.Fatal(err)
 	}
 	if e := next(); len(e.Jobs["job1"].What) == 0 {

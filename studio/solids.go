@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"sync/atomic"
 	"time"
 
@@ -21,7 +22,9 @@ type View struct {
 	Finding stages.Key      // of what there is to mend
 	Regions *stages.Regions // nil when there is a problem
 	Names   []string        // of the parts
-	Keys    []stages.Key    // of their solids
+	Bodies  []stages.Raised // how they are raised
+	Keys    []stages.Key    // of each part: the key of the solid that it belongs to, "" if it is left out
+	Host    []int           // of each part: the part whose solid that is, or -1
 	Problem *stages.Problem // why there are no parts
 }
 
@@ -49,106 +52,156 @@ func (s *Studio) View(ctx context.Context, p Piece) (*View, error) {
 		return nil, err
 	}
 	v.Regions = regions.Value
-	v.Names = stages.Names(&p.Recipe.Parts, v.Regions.Parts)
-	for i := range v.Regions.Parts {
-		o := &v.Regions.Parts[i]
-		v.Keys = append(v.Keys, line.SolidKey(o, v.Regions.Step, p.Recipe.Parts.Measures(o.ID)))
+	v.Names = stages.Names(&p.Recipe, v.Regions)
+	v.Bodies = stages.Arrangement(v.Regions, &p.Recipe.Parts)
+	v.Keys, v.Host = make([]stages.Key, len(v.Names)), slices.Repeat([]int{-1}, len(v.Names))
+	for i := range v.Bodies {
+		b := &v.Bodies[i]
+		key := line.BodyKey(v.Regions, b)
+		for _, part := range append([]int{b.Index}, b.Details...) {
+			v.Keys[part], v.Host[part] = key, b.Index
+		}
 	}
 	return v, nil
 }
 
-// Solid is one part raised.
+// Solid is one body raised.
 type Solid struct {
 	*stages.Solid
 	Made stages.Made[*stages.Solid]
 	Part *stages.Outline
 	Name string
 	How  recipe.Measures
+	Role recipe.Role
 	Took time.Duration // to plan and lift it, when that was done
+	// Limits says what of the measures could not be, see stages.Raised.
+	Limits []string
+	// Owners are the parts whose faces the solid has, by Mesh.Part.
+	Owners []*stages.Outline
+	Names  []string // of those
 }
 
 // buildTime bounds the building of one part.
 const buildTime = 3 * time.Minute
 
-// Raise builds one part of a piece as its recipe says, with normals, or with
-// measures that are tried.
-func (s *Studio) Raise(ctx context.Context, p Piece, part string, try recipe.PartPatch) (*Solid, error) {
+// Raise builds the body that a part of a piece belongs to as its recipe says, with
+// normals, or with measures of parts that are tried.
+func (s *Studio) Raise(
+	ctx context.Context,
+	p Piece,
+	part string,
+	try map[string]recipe.PartPatch,
+) (*Solid, error) {
 	// A depth that is tried may ask for a coarser grid, as it would when kept.
-	tried, err := recipe.Change{
-		Edits: []recipe.Edit{&recipe.EditParts{Parts: map[string]recipe.PartPatch{part: try}}},
-	}.Apply(
-		p.Recipe,
-		nil,
-	)
+	tried, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: try}}}.Apply(p.Recipe, nil)
 	if err != nil {
 		return nil, input("%v", err)
 	}
 	p.Recipe = tried
-	regions, err := s.line(ctx, p).Regions(ctx)
+	made, err := s.line(ctx, p).Regions(ctx)
 	if err != nil {
 		return nil, err
 	}
-	for i := range regions.Value.Parts {
-		if regions.Value.Parts[i].ID == part {
-			return s.raise(ctx, p, regions.Value, i)
+	r := made.Value
+	for _, b := range stages.Arrangement(r, &p.Recipe.Parts) {
+		for _, i := range append([]int{b.Index}, b.Details...) {
+			if r.Parts[i].ID == part {
+				return s.raise(ctx, p, r, &b)
+			}
 		}
 	}
 	return nil, input("this part is not in the artwork any more")
 }
 
-func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, i int) (*Solid, error) {
-	part := &r.Parts[i]
-	out := &Solid{
-		Part: part,
-		Name: stages.Names(&p.Recipe.Parts, r.Parts)[i],
-		How:  p.Recipe.Parts.Measures(part.ID),
+func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stages.Raised) (*Solid, error) {
+	names := stages.Names(&p.Recipe, r)
+	out := &Solid{Part: &r.Parts[b.Index], Name: names[b.Index], How: b.How, Role: b.Role}
+	for _, i := range append([]int{b.Index}, b.Details...) {
+		out.Owners, out.Names = append(out.Owners, &r.Parts[i]), append(out.Names, names[i])
 	}
 	progress.Set(ctx, "Raising "+out.Name, 0)
 	within, cancel := context.WithTimeout(ctx, buildTime)
 	defer cancel()
-	made, err := s.line(ctx, p).Solid(within, part, r.Step, out.How, true)
-	var tangled *stages.Problem
-	switch {
-	case err == nil:
-	case within.Err() == context.DeadlineExceeded && ctx.Err() == nil:
-		return nil, input(
-			"%s took longer than %d minutes. Raise the tolerance in Size, or use fewer segments",
-			out.Name,
-			int(buildTime.Minutes()),
-		)
-	case errors.As(err, &tangled):
-		return nil, input("%s: %v", out.Name, tangled)
-	default:
-		return nil, err
+	made, err := s.line(ctx, p).Body(within, r, b, true)
+	if err != nil {
+		return nil, tooLong(ctx, within, out.Name, err)
 	}
 	out.Solid, out.Made = made.Value, made
+	out.Limits = b.Limits(made.Value.Bodies[0])
 	out.Took = s.flights.took(made.Key)
 	return out, nil
 }
 
+// tooLong words what kept something from being built.
+func tooLong(ctx, within context.Context, what string, err error) error {
+	var tangled *stages.Problem
+	switch {
+	case within.Err() == context.DeadlineExceeded && ctx.Err() == nil:
+		return input(
+			"%s took longer than %d minutes. Raise the tolerance in Size, or use fewer segments",
+			what,
+			int(buildTime.Minutes()),
+		)
+	case errors.As(err, &tangled):
+		return input("%s: %v", what, tangled)
+	}
+	return err
+}
+
+// bodies returns the regions of a piece and the bodies that leave.
+func (s *Studio) bodies(ctx context.Context, p Piece) (*stages.Regions, []stages.Raised, error) {
+	regions, err := s.line(ctx, p).Regions(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	list := stages.Arrangement(regions.Value, &p.Recipe.Parts)
+	if len(list) == 0 {
+		return nil, nil, input("every part is left out. Take at least one in")
+	}
+	return regions.Value, list, nil
+}
+
 // Solids builds all parts that are not left out, several at a time.
 func (s *Studio) Solids(ctx context.Context, p Piece) ([]*Solid, error) {
-	regions, err := s.line(ctx, p).Regions(ctx)
+	r, list, err := s.bodies(ctx, p)
 	if err != nil {
 		return nil, err
 	}
-	r := regions.Value
-	var take []int
-	for i := range r.Parts {
-		if !Out(&p.Recipe.Parts, r.Parts[i].ID) {
-			take = append(take, i)
-		}
-	}
-	if len(take) == 0 {
-		return nil, input("every part is left out. Take at least one in")
-	}
-	out := make([]*Solid, len(take))
-	err = s.each(ctx, len(take), "Raising", func(ctx context.Context, k int) error {
+	out := make([]*Solid, len(list))
+	err = s.each(ctx, len(list), "Raising", func(ctx context.Context, k int) error {
 		var err error
-		out[k], err = s.raise(ctx, p, r, take[k])
+		out[k], err = s.raise(ctx, p, r, &list[k])
 		return err
 	})
 	return out, err
+}
+
+// Fused builds all parts that are not left out as one body, and checks it.
+func (s *Studio) Fused(ctx context.Context, p Piece) (*Checked, error) {
+	r, list, err := s.bodies(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	progress.Set(ctx, "Fusing the parts", 0)
+	within, cancel := context.WithTimeout(ctx, buildTime)
+	defer cancel()
+	line := s.line(ctx, p)
+	made, err := line.Fused(within, r, list, false)
+	if err != nil {
+		return nil, tooLong(ctx, within, "The whole piece", err)
+	}
+	report, err := line.Check(ctx, made, true)
+	if err != nil {
+		return nil, err
+	}
+	names := stages.Names(&p.Recipe, r)
+	out := &Checked{Solid: &Solid{Solid: made.Value, Made: made, Part: &r.Parts[list[0].Index], Name: p.Recipe.Name}, Report: report}
+	for _, b := range list {
+		for _, i := range append([]int{b.Index}, b.Details...) {
+			out.Owners, out.Names = append(out.Owners, &r.Parts[i]), append(out.Names, names[i])
+		}
+	}
+	return out, nil
 }
 
 // each runs f for 0 to n-1, several at a time, and reports how many are done.
@@ -199,8 +252,7 @@ func (s *Studio) Checks(ctx context.Context, p Piece) ([]Checked, error) {
 	return out, err
 }
 
-// Watertight examines one solid without looking for crossings.
-func (s *Studio) Watertight(ctx context.Context, p Piece, solid *Solid) (bool, error) {
-	r, err := s.line(ctx, p).Check(ctx, solid.Made, false)
-	return r.Watertight(), err
+// Glance examines one solid without looking for crossings.
+func (s *Studio) Glance(ctx context.Context, p Piece, solid *Solid) (mesh.Report, error) {
+	return s.line(ctx, p).Check(ctx, solid.Made, false)
 }

@@ -61,7 +61,7 @@ func TestKeysFollowTheSolids(t *testing.T) {
 			t.Errorf("%s left all keys as they were", name)
 		}
 		for part, key := range after {
-			solid, err := s.Raise(t.Context(), piece(t, s, id), part, recipe.PartPatch{})
+			solid, err := s.Raise(t.Context(), piece(t, s, id), part, nil)
 			if err != nil || solid.Made.Key != key {
 				t.Errorf("%s: the key of %s was said to be %s: %v", name, part, key, err)
 			}
@@ -86,7 +86,7 @@ func TestMeasuresStay(t *testing.T) {
 		s,
 		id,
 		"Depth",
-		&recipe.EditParts{Parts: map[string]recipe.PartPatch{pin: {Depth: &mm, Name: &name}}},
+		&recipe.EditParts{Parts: map[string]recipe.PartPatch{pin: {Name: &name, MeasuresPatch: recipe.MeasuresPatch{Depth: &mm}}}},
 	)
 	find := func(what string) {
 		t.Helper()
@@ -136,7 +136,7 @@ func TestTriesLeaveNothing(t *testing.T) {
 	id := made(t, s, File{"a.svg", []byte(square)})
 	p := piece(t, s, id)
 	deep := 19.0
-	tried, err := s.Raise(t.Context(), p, plate, recipe.PartPatch{Depth: &deep})
+	tried, err := s.Raise(t.Context(), p, plate, map[string]recipe.PartPatch{plate: depth(deep)})
 	if err != nil || tried.How.Depth != 19 || piece(t, s, id).Rev != p.Rev {
 		t.Errorf("tried: %v", err)
 	}
@@ -145,11 +145,11 @@ func TestTriesLeaveNothing(t *testing.T) {
 	}
 	bad := -1.0
 	var in *ErrInput
-	if _, err := s.Raise(t.Context(), p, plate, recipe.PartPatch{Depth: &bad}); !errors.As(err, &in) {
+	if _, err := s.Raise(t.Context(), p, plate, map[string]recipe.PartPatch{plate: depth(bad)}); !errors.As(err, &in) {
 		t.Errorf("a wrong try: %v", err)
 	}
 	for _, part := range []string{"c000000", "p9", "", "../x"} {
-		if _, err := s.Raise(t.Context(), p, part, recipe.PartPatch{}); !errors.As(err, &in) {
+		if _, err := s.Raise(t.Context(), p, part, nil); !errors.As(err, &in) {
 			t.Errorf("part %q: %v", part, err)
 		}
 	}
@@ -263,7 +263,9 @@ func TestDownloadsBesidePreviews(t *testing.T) {
 	for i := range 12 {
 		wg.Go(func() {
 			width := 0.5 + float64(i%4)
-			if _, err := s.Raise(t.Context(), p, "c24404f", recipe.PartPatch{BevelWidth: &width}); err != nil {
+			front := recipe.RimPatch{Width: &width}
+			try := map[string]recipe.PartPatch{"c24404f": {MeasuresPatch: recipe.MeasuresPatch{Front: front}}}
+			if _, err := s.Raise(t.Context(), p, "c24404f", try); err != nil {
 				t.Errorf("a preview: %v", err)
 			}
 		})

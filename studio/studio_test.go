@@ -25,7 +25,7 @@ func open(t *testing.T, dir string) *Studio {
 
 // setDepth sets the depth of the plate, the blue part of the square.
 func setDepth(mm float64) recipe.Edit {
-	return &recipe.EditParts{Parts: map[string]recipe.PartPatch{plate: {Depth: &mm}}}
+	return &recipe.EditParts{Parts: map[string]recipe.PartPatch{plate: depth(mm)}}
 }
 
 // plate is the id of the blue part of the square, pin that of the red one.
@@ -250,4 +250,9 @@ func TestExchange(t *testing.T) {
 	if p, err := s.Piece(t.Context(), copied); err != nil || len(p.Recipe.Sheets.List) != 2 {
 		t.Errorf("copy: %v", err)
 	}
+}
+
+// depth is a patch of a part's depth.
+func depth(mm float64) recipe.PartPatch {
+	return recipe.PartPatch{MeasuresPatch: recipe.MeasuresPatch{Depth: &mm}}
 }

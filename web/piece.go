@@ -27,7 +27,24 @@ type partState struct {
 	Nodes  int             `json:"nodes"`
 	Out    bool            `json:"out"`
 	How    recipe.Measures `json:"how"`
-	Key    stages.Key      `json:"key"` // of its solid
+	Own    bool            `json:"own"` // it has measures of its own
+	Role   recipe.Role     `json:"role"`
+	Key    stages.Key      `json:"key"`   // of the solid that it belongs to, "" if it is left out
+	Host   string          `json:"host"`  // the part whose solid that is
+	Base   float64         `json:"base"`  // z of its back, mm
+	Depth  float64         `json:"depth"` // with what the relief adds, mm
+	Shapes []string        `json:"shapes"`
+}
+
+// togetherState is what is decided about all parts together.
+type togetherState struct {
+	By        string          `json:"by"`
+	Relief    float64         `json:"relief"`
+	Spread    float64         `json:"spread"`
+	Clearance float64         `json:"clearance"`
+	Fused     string          `json:"fused"`
+	Curves    []recipe.Curve  `json:"curves"`
+	Default   recipe.Measures `json:"default"`
 }
 
 // pieceState is all that the page knows of a piece at a revision.
@@ -47,6 +64,7 @@ type pieceState struct {
 	Middle  [2]float64    `json:"middle"` // of the artwork, px of the page
 	Ground  string        `json:"ground"` // on which all parts are seen
 	Parts   []partState   `json:"parts"`
+	All     togetherState `json:"all"`
 	Problem string        `json:"problem,omitempty"` // why there are no parts
 
 	Sheets  []sheetState  `json:"sheets"`
@@ -101,6 +119,10 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 			},
 		)
 	}
+	all := &p.Recipe.Parts
+	out.All = togetherState{
+		all.By, all.Relief, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
+	}
 	if view.Problem != nil {
 		out.Problem = view.Problem.Error()
 		return c.JSON(out)
@@ -116,14 +138,24 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		part := &r.Parts[i]
 		region := part.Region.Value
 		path := write.RegionPath(nil, coarse(region, r.Step, side/4000), write.Upright(r.Step), write.Short)
-		out.Parts = append(out.Parts, partState{
+		one := partState{
 			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(),
-			Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(),
-			Out: studio.Out(
-				&p.Recipe.Parts,
-				part.ID,
-			), How: p.Recipe.Parts.Measures(part.ID), Key: view.Keys[i],
-		})
+			Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(), Out: studio.Out(&p.Recipe.Parts, part.ID),
+			How: p.Recipe.Parts.Measures(part.ID), Role: p.Recipe.Parts.RoleOf(part.ID), Key: view.Keys[i],
+		}
+		q := p.Recipe.Parts.Find(part.ID)
+		one.Own = q != nil && q.How != nil
+		one.Depth, one.Base = one.How.Depth, one.How.Bottom()
+		if host := view.Host[i]; host >= 0 {
+			one.Host = r.Parts[host].ID
+		}
+		for _, k := range part.Shapes {
+			one.Shapes = append(one.Shapes, r.Sheet.Shapes[k].Key)
+		}
+		out.Parts = append(out.Parts, one)
+	}
+	for _, b := range view.Bodies {
+		out.Parts[b.Index].Depth, out.Parts[b.Index].Base = b.How.Depth, b.Base
 	}
 	return c.JSON(out)
 }

@@ -12,11 +12,12 @@ import (
 	"bildhauer/core/stages"
 	"bildhauer/core/units"
 	"bildhauer/core/write"
+	"bildhauer/studio"
 )
 
 type solidRequest struct {
-	Part  string           `json:"part"`
-	Patch recipe.PartPatch `json:"patch"` // measures to try without keeping them
+	Part string                      `json:"part"`
+	Try  map[string]recipe.PartPatch `json:"try"` // measures to try without keeping them
 }
 
 // solidHead stands before the mesh of a part.
@@ -29,10 +30,22 @@ type solidHead struct {
 	Triangles int        `json:"triangles"`
 	MS        float64    `json:"ms"`
 	Sound     bool       `json:"watertight"`
-	Depth     float64    `json:"depth"`
-	Rise      float64    `json:"rise"`    // from back to the highest point, mm
-	Limited   float64    `json:"limited"` // height that the bevel got, where the depth allows no more
-	Faces     [4]int     `json:"faces"`   // triangles of front, bevel, side, back
+	Open      bool       `json:"open"` // some side has no cap on purpose
+	Rise      float64    `json:"rise"` // from back to the highest point, mm
+	High      float64    `json:"high"` // heights that the bevels got, mm
+	Low       float64    `json:"low"`
+	Reach     float64    `json:"reach,omitempty"` // how wide a pillow is, mm
+	Limits    []string   `json:"limits"`          // what could not be, a sentence each without its stop
+	Runs      []faceRun  `json:"runs"`            // triangles by whose they are and the face they belong to
+}
+
+// faceRun is triangles of one face group of one part, one after the other.
+type faceRun struct {
+	Part  string `json:"part"`
+	Color string `json:"color"`
+	Face  string `json:"face"` // one of mesh.Groups
+	Start int    `json:"start"`
+	Count int    `json:"count"`
 }
 
 // solid sends one part as a mesh: the length of a JSON head, the head padded
@@ -49,26 +62,22 @@ func (h *server) solid(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	s, err := h.studio.Raise(ctx, p, r.Part, r.Patch)
+	s, err := h.studio.Raise(ctx, p, r.Part, r.Try)
 	if err != nil {
 		return err
 	}
-	tight, err := h.studio.Watertight(ctx, p, s)
+	report, err := h.studio.Glance(ctx, p, s)
 	if err != nil {
 		return err
 	}
 	pos, nrm, idx := write.Corners(write.Part{Mesh: s.Mesh})
+	idx, runs := sorted(s, idx)
+	got := s.Bodies[0]
 	head := solidHead{
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
-		Triangles: len(
-			s.Mesh.Tris,
-		), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: tight, Depth: s.How.Depth, Rise: rise(s.Mesh),
-	}
-	if s.How.BevelWidth > 0 && s.High < s.How.BevelHeight-1e-6 {
-		head.Limited = units.Round(s.High, 4)
-	}
-	for _, g := range s.Mesh.Group {
-		head.Faces[g]++
+		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight(),
+		Open: report.Open, Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
+		Reach: units.Round(got.Reach, 4), Limits: append([]string{}, s.Limits...), Runs: runs,
 	}
 	raw, err := json.Marshal(head)
 	if err != nil {
@@ -77,6 +86,38 @@ func (h *server) solid(c fiber.Ctx) error {
 	c.Set("Content-Type", "application/octet-stream")
 	c.Set("Cache-Control", "no-store")
 	return c.Send(pack(raw, pos, nrm, idx))
+}
+
+// sorted brings the triangles into the order of whose they are and the face they belong
+// to.
+func sorted(s *studio.Solid, idx []uint32) ([]uint32, []faceRun) {
+	groups := len(mesh.Groups)
+	of := func(k int) int {
+		n := int(s.Mesh.Group[k])
+		if s.Mesh.Part != nil {
+			n += groups * int(s.Mesh.Part[k])
+		}
+		return n
+	}
+	start := make([]int, groups*len(s.Owners)+1)
+	for k := range s.Mesh.Tris {
+		start[of(k)+1]++
+	}
+	var runs []faceRun
+	for n := range groups * len(s.Owners) {
+		owner := s.Owners[n/groups]
+		if start[n+1] > 0 {
+			runs = append(runs, faceRun{owner.ID, owner.Color.Hex(), mesh.Groups[n%groups], start[n], start[n+1]})
+		}
+		start[n+1] += start[n]
+	}
+	out := make([]uint32, len(idx))
+	for k := range s.Mesh.Tris {
+		at := start[of(k)]
+		copy(out[3*at:3*at+3], idx[3*k:3*k+3])
+		start[of(k)]++
+	}
+	return out, runs
 }
 
 // pack puts a head and a mesh into one run of bytes.

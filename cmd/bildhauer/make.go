@@ -17,7 +17,6 @@ import (
 	"bildhauer/core/parallel"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
-	"bildhauer/core/units"
 	"bildhauer/core/write"
 )
 
@@ -61,7 +60,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	fs.BoolVar(&m.stats, "stats", false, "")
 	recipeFile := fs.String("recipe", "", "")
 	fixes := fs.String("mend", "", "")
-	measures := measureFlags(fs)
+	measures, last := measureFlags(fs)
 	files, err := parseFiles(fs, args, stderr)
 	if err != nil {
 		return err
@@ -82,6 +81,9 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	for _, f := range *measures {
 		f(&m.recipe)
 	}
+	if err := last(&m.recipe); err != nil {
+		return wrong(stderr, "%v", err)
+	}
 	if err := m.recipe.Check(); err != nil {
 		return wrong(stderr, "%v", err)
 	}
@@ -94,8 +96,9 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	return each(ctx, files, stdout, stderr, m.one)
 }
 
-// measureFlags adds the flags of measures; they are changes to a recipe.
-func measureFlags(fs *flag.FlagSet) *[]func(*recipe.Recipe) {
+// measureFlags adds the flags of measures; they are changes to a recipe, and one that
+// comes after all others.
+func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recipe) error) {
 	changes := &[]func(*recipe.Recipe){}
 	change := func(f func(*recipe.Recipe)) { *changes = append(*changes, f) }
 	length := func(name string, set func(r *recipe.Recipe, mm float64)) {
@@ -104,28 +107,63 @@ func measureFlags(fs *flag.FlagSet) *[]func(*recipe.Recipe) {
 	length("width", func(r *recipe.Recipe, mm float64) { r.Size.By, r.Size.MM = recipe.Width, mm })
 	length("height", func(r *recipe.Recipe, mm float64) { r.Size.By, r.Size.MM = recipe.Height, mm })
 	length("tolerance", func(r *recipe.Recipe, mm float64) { r.Size.Tolerance = mm })
-	length("depth", func(r *recipe.Recipe, mm float64) { r.Parts.Default.Depth = mm })
-	length("bevel", func(r *recipe.Recipe, mm float64) {
-		r.Parts.Default.BevelWidth, r.Parts.Default.BevelHeight = mm, mm
-	})
-	length("bevel-height", func(r *recipe.Recipe, mm float64) { r.Parts.Default.BevelHeight = mm })
+	d := func(r *recipe.Recipe) *recipe.Measures { return &r.Parts.Default }
+	length("depth", func(r *recipe.Recipe, mm float64) { d(r).Depth = mm })
+	length("offset", func(r *recipe.Recipe, mm float64) { d(r).Offset = mm })
+	length("wall", func(r *recipe.Recipe, mm float64) { d(r).Wall = mm })
+	length("bevel", func(r *recipe.Recipe, mm float64) { d(r).Front.Width, d(r).Front.Height = mm, mm })
+	length("bevel-height", func(r *recipe.Recipe, mm float64) { d(r).Front.Height = mm })
+	length("pillow", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Pillow, mm })
+	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief = mm })
+	length("spread", func(r *recipe.Recipe, mm float64) { r.Parts.Spread = mm })
+	length("clearance", func(r *recipe.Recipe, mm float64) { r.Parts.Clearance = mm })
 	text := func(name string, set func(r *recipe.Recipe, v string)) {
 		fs.Func(name, "", func(v string) error {
 			change(func(r *recipe.Recipe) { set(r, v) })
 			return nil
 		})
 	}
-	text("profile", func(r *recipe.Recipe, v string) { r.Parts.Default.Profile = v })
-	text("back", func(r *recipe.Recipe, v string) { r.Parts.Default.Back = v })
+	text("profile", func(r *recipe.Recipe, v string) { d(r).Front.Profile = v })
 	text("overlap", func(r *recipe.Recipe, v string) { r.Size.Overlap = v })
+	text("direction", func(r *recipe.Recipe, v string) { d(r).Direction = strings.TrimPrefix(v, "forward") })
+	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
+	text("open", func(r *recipe.Recipe, v string) {
+		d(r).OpenFront, d(r).OpenBack = v == "front" || v == "both", v == "back" || v == "both"
+	})
+	on := func(name string, set func(r *recipe.Recipe)) {
+		fs.BoolFunc(name, "", func(string) error {
+			change(set)
+			return nil
+		})
+	}
+	on("outward", func(r *recipe.Recipe) { d(r).Outward = true })
+	on("fuse", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Together })
+	on("apart", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Apart })
 	var segments int
+	var back string
 	fs.IntVar(&segments, "segments", 0, "")
+	fs.StringVar(&back, "back", "", "")
 	change(func(r *recipe.Recipe) {
 		if given(fs, "segments") {
-			r.Parts.Default.Segments = segments
+			d(r).Front.Segments = segments
 		}
 	})
-	return changes
+	last := func(r *recipe.Recipe) error { return backLike(d(r), back) }
+	return changes, last
+}
+
+// backLike gives the back the bevel that the flag says: none, or that of the front.
+func backLike(m *recipe.Measures, back string) error {
+	switch back {
+	case "":
+	case "flat":
+		m.Back.Width, m.Back.Height = 0, 0
+	case "bevel":
+		m.Back = m.Front
+	default:
+		return fmt.Errorf("the back is flat or bevelled (\"flat\", \"bevel\")")
+	}
+	return nil
 }
 
 // chooseFormat takes the format from the ending of the result unless it is
@@ -222,53 +260,92 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 	if err != nil {
 		return nil, err
 	}
-	regions := made.Value
-	st.SizeMM[0], st.SizeMM[1] = round4(regions.Width), round4(regions.Height)
-	names := stages.Names(&r.Parts, regions.Parts)
-	var take []int
-	for i := range regions.Parts {
-		if p := r.Parts.Find(regions.Parts[i].ID); p == nil || !p.Out {
-			take = append(take, i)
-		}
-	}
-	if len(take) == 0 {
+	b := &building{line: line, regions: made.Value, names: stages.Names(&r, made.Value), shaded: m.format != "stl", st: st}
+	b.list = stages.Arrangement(b.regions, &r.Parts)
+	st.SizeMM[0], st.SizeMM[1] = round4(b.regions.Width), round4(b.regions.Height)
+	if len(b.list) == 0 {
 		return nil, fmt.Errorf("every part is left out by the recipe")
 	}
-	parts := make([]write.Part, len(take))
-	high := make([]float64, len(take))
-	err = parallel.Each(len(take), func(k int) error {
-		i := take[k]
-		o := &regions.Parts[i]
-		solid, err := line.Solid(ctx, o, regions.Step, r.Parts.Measures(o.ID), m.format != "stl")
-		if err != nil {
-			return fmt.Errorf("part %s: %w", names[i], err)
+	st.Parts = len(b.list)
+	for i := range b.list {
+		for _, k := range append([]int{b.list[i].Index}, b.list[i].Details...) {
+			st.Segments += b.regions.Parts[k].Region.Value.Edges()
 		}
-		parts[k] = write.Part{Name: names[i], Color: o.Color, Mesh: solid.Value.Mesh}
-		high[k] = solid.Value.High
+	}
+	if r.Parts.Together(m.format) {
+		return b.together(ctx, j)
+	}
+	return b.apart(ctx, j)
+}
+
+// building is the raising of the parts of one sheet.
+type building struct {
+	line    *stages.Line
+	regions *stages.Regions
+	list    []stages.Raised
+	names   []string
+	shaded  bool
+	st      *stats
+}
+
+// paints returns the materials of a body and its details.
+func (b *building) paints(one *stages.Raised) []write.Paint {
+	var out []write.Paint
+	for _, i := range append([]int{one.Index}, one.Details...) {
+		out = append(out, write.Paint{Name: b.names[i], Color: b.regions.Parts[i].Color})
+	}
+	return out
+}
+
+// together raises all parts as one body.
+func (b *building) together(ctx context.Context, j job) ([]write.Part, error) {
+	made, err := b.line.Fused(ctx, b.regions, b.list, b.shaded)
+	if err != nil {
+		return nil, err
+	}
+	b.tell(j, made.Value.Bodies)
+	first := &b.regions.Parts[b.list[0].Index]
+	out := write.Part{Name: "piece", Color: first.Color, Mesh: made.Value.Mesh}
+	for i := range b.list {
+		out.Paints = append(out.Paints, b.paints(&b.list[i])...)
+	}
+	return []write.Part{out}, nil
+}
+
+// apart raises each body by itself.
+func (b *building) apart(ctx context.Context, j job) ([]write.Part, error) {
+	parts, got := make([]write.Part, len(b.list)), make([]stages.Got, len(b.list))
+	err := parallel.Each(len(b.list), func(k int) error {
+		one := &b.list[k]
+		name := b.names[one.Index]
+		solid, err := b.line.Body(ctx, b.regions, one, b.shaded)
+		if err != nil {
+			return fmt.Errorf("part %s: %w", name, err)
+		}
+		got[k] = solid.Value.Bodies[0]
+		parts[k] = write.Part{
+			Name: name, Color: b.regions.Parts[one.Index].Color, Mesh: solid.Value.Mesh, Paints: b.paints(one),
+		}
 		return nil
 	})
 	if err != nil {
 		return nil, err
 	}
-	st.Parts = len(parts)
-	for k, i := range take {
-		o := &regions.Parts[i]
-		st.Segments += o.Region.Value.Edges()
-		if how := r.Parts.Measures(o.ID); how.BevelWidth > 0 && high[k] < how.BevelHeight-1e-6 {
-			fmt.Fprintf(
-				j.stderr,
-				"bildhauer: %s: the bevel of %s became %s high; the depth allows no more\n",
-				j.path,
-				names[i],
-				units.MM(high[k]),
-			)
+	b.tell(j, got)
+	return parts, nil
+}
+
+// tell says what of the measures could not be.
+func (b *building) tell(j job, got []stages.Got) {
+	for k, s := range got {
+		for _, text := range b.list[k].Limits(s) {
+			fmt.Fprintf(j.stderr, "bildhauer: %s: %s: %s\n", j.path, b.names[b.list[k].Index], text)
 		}
-		if k == 0 || high[k] < st.BevelMM {
-			st.BevelMM = high[k]
+		if k == 0 || s.High < b.st.BevelMM {
+			b.st.BevelMM = s.High
 		}
 	}
-	st.BevelMM = round4(st.BevelMM)
-	return parts, nil
+	b.st.BevelMM = round4(b.st.BevelMM)
 }
 
 // check examines all parts and returns the names of those that are not sound.

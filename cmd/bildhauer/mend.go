@@ -34,7 +34,7 @@ func mendFiles(ctx context.Context, args []string, stdout, stderr io.Writer) err
 	fs.StringVar(&to.dir, "d", "", "")
 	fixes := fs.String("fix", "all", "")
 	list := fs.Bool("list", false, "")
-	measures := measureFlags(fs)
+	measures, _ := measureFlags(fs)
 	files, err := parseFiles(fs, args, stderr)
 	if err != nil {
 		return err

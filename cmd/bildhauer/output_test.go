@@ -387,7 +387,7 @@ func TestLimitsAreSaid(t *testing.T) {
 	if err := json.Unmarshal([]byte(stdout), &s); err != nil {
 		t.Fatal(err)
 	}
-	if code != 0 || !strings.Contains(errs, "the bevel of Blue became 3 mm high; the depth allows no more") ||
+	if code != 0 || !strings.Contains(errs, "Blue: the bevel became 3 mm high; the depth allows no more") ||
 		s.BevelMM < 2.9 ||
 		s.BevelMM >= 3 {
 		t.Errorf("%d %s %+v", code, errs, s)

@@ -20,6 +20,7 @@ type Report struct {
 	ZeroArea            int     // triangles without area
 	Crossing            int     // pairs of triangles that cross, see Crossings; -1 if not looked for
 	Shells              int     // connected pieces of the surface
+	Open                bool    // some side has no cap on purpose: then boundary edges are no fault
 	VolumeMM3           float64 // enclosed volume
 	AreaMM2             float64 // surface
 }
@@ -31,14 +32,17 @@ func (r Report) Watertight() bool {
 		r.VolumeMM3 > 0
 }
 
-// Sound reports whether the solid is watertight and crosses itself nowhere,
-// as far as crossings were looked for.
-func (r Report) Sound() bool { return r.Watertight() && r.Crossing <= 0 }
+// Sound reports whether the solid is watertight, or open on purpose and otherwise as it
+// should be, and crosses itself nowhere, as far as crossings were looked for.
+func (r Report) Sound() bool {
+	open := r.Open && r.Triangles > 0 && r.Crowded == 0 && r.Misoriented == 0 && r.ZeroArea == 0
+	return (r.Watertight() || open) && r.Crossing <= 0
+}
 
 // Check examines the topology and measures of m. Crossings are counted only
 // on request, since they take longer than building the mesh.
 func Check(m *Mesh, crossings bool) Report {
-	r := Report{Vertices: len(m.Verts), Triangles: len(m.Tris), Crossing: -1}
+	r := Report{Vertices: len(m.Verts), Triangles: len(m.Tris), Crossing: -1, Open: m.Open}
 	proven := false
 	looks := []func(){ // each sets fields of its own
 		func() { r.measure(m) },

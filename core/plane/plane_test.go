@@ -349,7 +349,9 @@ func TestStackShowsTheTopmost(t *testing.T) {
 		want[l.Label] = combine(t, want[l.Label], one, Union)
 	}
 	for k := range want {
-		if !reflect.DeepEqual(got[k], want[k]) {
+		var loops []Loop // without the points in straight runs that neighbours share
+		got[k].Loops(func(l Loop) { loops = append(loops, l) })
+		if one := fill(t, loops, NonZero); !reflect.DeepEqual(one, want[k]) {
 			t.Fatalf("label %d differs: area %d, want %d", k, got[k].Area2(), want[k].Area2())
 		}
 	}
@@ -543,5 +545,59 @@ func TestCrossingsDoNotRunAway(t *testing.T) {
 	}
 	if n := ar.Points(); n > 40 {
 		t.Errorf("%d points for nine edges", n)
+	}
+}
+
+// TestPartitionsAreTrivalent divides random mosaics: areas stay as Stack gives them, but
+// for the squares around crowded points; at every point at most three areas meet, and
+// every inner edge occurs once in each direction.
+func TestPartitionsAreTrivalent(t *testing.T) {
+	rnd := rand.New(rand.NewPCG(3, 9))
+	for round := range 60 {
+		var layers []Layer
+		for range 40 {
+			x, y := int32(rnd.IntN(8))*100_000, int32(rnd.IntN(8))*100_000
+			l := Loop{{x, y}, {x + 100_000, y}, {x + 100_000, y + 100_000}, {x, y + 100_000}}
+			if round%2 == 1 {
+				l[rnd.IntN(4)].X += int32(rnd.IntN(90_000)) - 45_000
+			}
+			layers = append(layers, Layer{Loops: []Loop{l}, Label: int32(1 + rnd.IntN(5))})
+		}
+		want, err := Stack(layers, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, err := Partition(layers, 160, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		edges, at := map[[2]Point]int{}, map[Point]map[Point]bool{}
+		for label, r := range got {
+			if d := r.Area2() - want[label].Area2(); d > 64*4*160*160 || d < -64*4*160*160 {
+				t.Errorf("round %d: area %d became %d", round, want[label].Area2(), r.Area2())
+			}
+			r.Loops(func(l Loop) {
+				for i, p := range l {
+					q := l[(i+1)%len(l)]
+					edges[[2]Point{p, q}]++
+					for _, e := range [2][2]Point{{p, q}, {q, p}} {
+						if at[e[0]] == nil {
+							at[e[0]] = map[Point]bool{}
+						}
+						at[e[0]][e[1]] = true
+					}
+				}
+			})
+		}
+		for p, to := range at {
+			if len(to) > 3 {
+				t.Fatalf("round %d: %d edges end in %v", round, len(to), p)
+			}
+		}
+		for e, n := range edges {
+			if n != 1 {
+				t.Fatalf("round %d: the edge %v occurs %d times", round, e, n)
+			}
+		}
 	}
 }

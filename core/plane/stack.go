@@ -158,13 +158,18 @@ func (s *stackRule) Label() int32 {
 // points exactly. With one label it is the union of the layers. stop may be nil
 // (see Arrangement); it is asked from several goroutines.
 func Stack(layers []Layer, stop func() bool) (map[int32]Region, error) {
+	return groupwise(layers, func(group []Layer) (map[int32]Region, error) { return stackGroup(group, stop) })
+}
+
+// groupwise resolves groups of layers that lie apart, each by itself.
+func groupwise(layers []Layer, one func([]Layer) (map[int32]Region, error)) (map[int32]Region, error) {
 	groups := groupsOf(layers)
 	if len(groups) == 1 {
-		return stackGroup(groups[0], stop)
+		return one(groups[0])
 	}
 	found := make([]map[int32]Region, len(groups))
 	err := parallel.Each(len(groups), func(i int) (err error) {
-		found[i], err = stackGroup(groups[i], stop)
+		found[i], err = one(groups[i])
 		return err
 	})
 	if err != nil {

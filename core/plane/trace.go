@@ -12,14 +12,14 @@ func (ar *Arrangement) Regions() map[int32]Region {
 	all := ar.t.borders(comp)
 	label := func(t traced) int32 { return labels[t.comp-1] }
 	slices.SortStableFunc(all, func(a, b traced) int { return int(label(a)) - int(label(b)) })
-	visits := make([]uint8, len(ar.t.pts))
+	forks := ar.t.forks()
 	polys := make([]Polygon, len(labels))
 	for i := 0; i < len(all); {
 		j := i
 		for j < len(all) && label(all[j]) == label(all[i]) {
 			j++
 		}
-		ar.polygons(all[i:j], visits, polys)
+		ar.polygons(all[i:j], forks, polys)
 		i = j
 	}
 	out := map[int32]Region{}
@@ -102,26 +102,32 @@ func (t *triangulation) borders(comp []int32) (all []traced) {
 	return all
 }
 
-// polygons adds the borders of one label to their polygons. visits is zero
-// before and after; meanwhile it counts how often they pass each point.
-func (ar *Arrangement) polygons(borders []traced, visits []uint8, polys []Polygon) {
-	for _, tr := range borders {
-		for _, v := range tr.ids {
-			visits[v] = min(visits[v]+1, 2)
+// forks returns, for each point, how many edges between faces of different labels
+// end there, at most 255.
+func (t *triangulation) forks() []uint8 {
+	out := make([]uint8, len(t.pts))
+	for k := range t.tris {
+		for i, o := range t.tris[k].twin {
+			if o < 0 || o>>2 < int32(k) || t.tris[o>>2].tag == t.tris[k].tag {
+				continue
+			}
+			for _, v := range [2]int32{t.tris[k].v[i], t.tris[k].v[nextSide[i]]} {
+				out[v] = min(out[v], 254) + 1
+			}
 		}
 	}
+	return out
+}
+
+// polygons adds the borders of one label to their polygons.
+func (ar *Arrangement) polygons(borders []traced, forks []uint8, polys []Polygon) {
 	for _, tr := range borders {
-		l := ar.loopOf(tr.ids, visits)
+		l := ar.loopOf(tr.ids, forks)
 		p := &polys[tr.comp-1]
 		if l.Area2() > 0 {
 			p.Outer = l
 		} else {
 			p.Holes = append(p.Holes, l)
-		}
-	}
-	for _, tr := range borders {
-		for _, v := range tr.ids {
-			visits[v] = 0
 		}
 	}
 }
@@ -135,15 +141,15 @@ func compareLoops(a, b Loop) int {
 	return len(a) - len(b)
 }
 
-// loopOf drops points in the middle of straight runs, unless another loop
-// meets there, and rotates the loop to its first point.
-func (ar *Arrangement) loopOf(ids []int32, visits []uint8) Loop {
+// loopOf drops points in the middle of straight runs, unless more than two faces
+// meet there, and rotates the loop to its first point.
+func (ar *Arrangement) loopOf(ids []int32, forks []uint8) Loop {
 	pts := ar.t.pts
 	l := make(Loop, 0, len(ids))
 	n := len(ids)
 	for i, v := range ids {
 		p := pts[v]
-		if visits[v] < 2 {
+		if forks[v] < 3 {
 			a, b := pts[ids[(i+n-1)%n]], pts[ids[(i+1)%n]]
 			if Orient(a, p, b) == 0 && dotAt(p, a, b) < 0 {
 				continue

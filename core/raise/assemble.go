@@ -65,6 +65,7 @@ type builder struct {
 	entries []entry
 	edges   map[uint64]int32 // borders by their columns
 	border  []borderEdge
+	risers  []riser
 	strips  []strip
 	normals normals
 	unlike  bool
@@ -205,7 +206,7 @@ func (b *builder) add(s *Surface, upper bool) {
 		b.face(s, k, [3]int32{num[t[0]], num[t[1]], num[t[2]]}, upper)
 	}
 	for _, j := range jumps {
-		b.riser(s, j, col, tris, upper)
+		b.risers = append(b.risers, riserOf(s, j, col, tris, upper))
 	}
 }
 
@@ -266,34 +267,46 @@ func (b *builder) outline(p, q int32, z [2]int32, part int32, upper bool) {
 	}
 }
 
-// riser adds the wall between two triangles of a surface whose common edge they have
-// at different heights.
-func (b *builder) riser(s *Surface, j jump, col []int32, tris [][3]int32, upper bool) {
-	k, i := j.side/3, j.side%3
-	n, o := j.low/3, j.low%3
-	p, q := tris[k][i], tris[k][(i+1)%3]
-	mine := [2]int32{s.Z[s.Tris[k][i]], s.Z[s.Tris[k][(i+1)%3]]}
-	other := [2]int32{s.Z[s.Tris[n][(o+1)%3]], s.Z[s.Tris[n][o]]}
-	cp, cq := col[p]-1, col[q]-1
-	group, part := mesh.Bevel, s.partOf(int(k))
-	higher := mine[0] > other[0] || mine[1] > other[1]
-	if !higher {
-		part = s.partOf(int(n))
-	}
-	if !upper {
-		group = mesh.BackBevel
-	}
-	if higher == upper { // the material is on this triangle's side
-		b.strip(cp, cq, [2]int32{min(mine[0], other[0]), min(mine[1], other[1])},
-			[2]int32{max(mine[0], other[0]), max(mine[1], other[1])}, group, part, true)
-		return
-	}
-	b.strip(cq, cp, [2]int32{min(mine[1], other[1]), min(mine[0], other[0])},
-		[2]int32{max(mine[1], other[1]), max(mine[0], other[0])}, group, part, true)
+// riser is a wall between two triangles of a surface that have their common edge at
+// different heights: from column p to q, facing right.
+type riser struct {
+	p, q   int32
+	lo, hi [2]int32
+	group  mesh.Group
+	part   int32
 }
 
-// walls closes the borders.
+func riserOf(s *Surface, j jump, col []int32, tris [][3]int32, upper bool) riser {
+	k, i := j.side/3, j.side%3
+	n, o := j.low/3, j.low%3
+	p, q := col[tris[k][i]]-1, col[tris[k][(i+1)%3]]-1
+	mine := [2]int32{s.Z[s.Tris[k][i]], s.Z[s.Tris[k][(i+1)%3]]}
+	other := [2]int32{s.Z[s.Tris[n][(o+1)%3]], s.Z[s.Tris[n][o]]}
+	r := riser{
+		p: p, q: q, group: mesh.Bevel, part: s.partOf(int(k)),
+		lo: [2]int32{min(mine[0], other[0]), min(mine[1], other[1])},
+		hi: [2]int32{max(mine[0], other[0]), max(mine[1], other[1])},
+	}
+	higher := mine[0] > other[0] || mine[1] > other[1]
+	if !higher {
+		r.part = s.partOf(int(n))
+	}
+	if !upper {
+		r.group = mesh.BackBevel
+	}
+	if higher != upper { // the material is on the other side
+		r.p, r.q = q, p
+		r.lo, r.hi = [2]int32{r.lo[1], r.lo[0]}, [2]int32{r.hi[1], r.hi[0]}
+	}
+	return r
+}
+
+// walls closes the borders and the risers. All heights of all columns are known by
+// then.
 func (b *builder) walls() error {
+	for _, r := range b.risers {
+		b.strip(r.p, r.q, r.lo, r.hi, r.group, r.part, true)
+	}
 	for i := range b.border {
 		e := &b.border[i]
 		if !e.closed {

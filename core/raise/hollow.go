@@ -74,6 +74,28 @@ func divided(own []Facet, from, to, top float64) Facet {
 	return Facet{f0: top, f1: top, d0: level, d1: level}
 }
 
+// Massive reports whether the walls of a hollow part leave no room within.
+func (p *Plans) Massive(f Form, step float64) bool {
+	if f.Wall <= 0 {
+		return false
+	}
+	f = f.reaching(p.Reach)
+	u, q := f.fit(p, step), p.Front
+	rim := f.Wall / step / q.Width * (1 - 1e-9)
+	for i := range q.Tris {
+		t := 1.0
+		if r := int(q.Ring[i]); r < len(q.Facets) {
+			if t = q.Facets[r].t1; q.Facets[r].t0 < rim {
+				continue
+			}
+		}
+		if p.ceiling(u, t*q.Width, f.Wall/step) > 0 {
+			return false
+		}
+	}
+	return true
+}
+
 // hollow lifts the underside of a hollow part below its front.
 func (p *Plans) hollow(f *Form, u upright, front *Surface, step float64, shaded bool) *Surface {
 	q := p.Front

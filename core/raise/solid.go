@@ -26,6 +26,7 @@ type Plans struct {
 	Back  *Plan // nil for a flat back; may be Front
 	// Region is what the part covers, touching itself nowhere.
 	Region plane.Region
+	Reach  float64 // how wide a pillow is, mm; 0 if there is none
 }
 
 // Bytes returns about how much memory the plans hold.
@@ -48,7 +49,17 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 	if err != nil {
 		return nil, err
 	}
-	return f.plans(ctx, region, step)
+	reach, err := f.reach(region, step)
+	if err != nil {
+		return nil, err
+	}
+	f = f.reaching(reach)
+	p, err := f.plans(ctx, region, step)
+	if err != nil {
+		return nil, err
+	}
+	p.Reach = reach
+	return p, nil
 }
 
 // plans plans both sides of a region that touches itself nowhere.
@@ -151,7 +162,8 @@ type upright struct {
 
 // fit brings the form to the grid. Where both bevels together are higher than the
 // depth, both are lowered alike, so that a thin wall remains.
-func (f *Form) fit(p *Plans, step float64) upright {
+func (f Form) fit(p *Plans, step float64) upright {
+	f = f.reaching(p.Reach)
 	units := func(mm float64) float64 { return math.Round(mm / step) }
 	u := upright{
 		base:  int32(units(f.Base)),
@@ -175,7 +187,7 @@ func (f *Form) fit(p *Plans, step float64) upright {
 
 // Heights returns the heights in mm that the bevels have in a solid of this form:
 // less than asked for where the depth allows no more.
-func (f *Form) Heights(p *Plans, step float64) (front, back float64) {
+func (f Form) Heights(p *Plans, step float64) (front, back float64) {
 	u := f.fit(p, step)
 	return float64(u.front) * step, float64(u.back) * step
 }
@@ -183,18 +195,13 @@ func (f *Form) Heights(p *Plans, step float64) (front, back float64) {
 // Solid lifts plans to a solid on a grid of step mm. It needs no new triangulation.
 // With shaded it has normals; outline corners sharper than Crease stay hard.
 func (p *Plans) Solid(f Form, step float64, shaded bool) (*mesh.Mesh, error) {
+	f = f.reaching(p.Reach)
 	front, back := p.surfaces(&f, step, shaded)
 	m, err := assemble(step, []*Surface{front}, []*Surface{back}, Crease)
 	if err != nil {
 		return nil, err
 	}
-	if f.OpenFront {
-		m.Drop(mesh.Front)
-	}
-	if f.OpenBack {
-		m.Drop(mesh.Back)
-		m.Drop(mesh.Inside)
-	}
+	f.open(m)
 	return m, nil
 }
 

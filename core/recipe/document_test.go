@@ -59,11 +59,14 @@ func TestFirstVersionOpens(t *testing.T) {
 	if r.Intake.GroupNames["g0"] != "Lights" || r.Intake.NewGroups[0] != (NewGroup{"new1", "Ironwork"}) {
 		t.Errorf("groups %+v", r.Intake)
 	}
-	if r.Parts.Default != (Measures{5, 0.5, 0.5, Chamfer, 1, Bevelled}) {
+	chamfer := Rim{Width: 0.5, Height: 0.5, Profile: Chamfer, Segments: 1}
+	if !r.Parts.Default.Equal(Measures{Depth: 5, Front: chamfer, Back: chamfer}) {
 		t.Errorf("default %+v", r.Parts.Default)
 	}
 	blue := r.Parts.Taking("#336699")
-	if blue.ID != "c336699" || blue.Name != "Blue" || *blue.How != (Measures{9, 1, 2, Round, 6, Flat}) ||
+	if blue.ID != "c336699" || blue.Name != "Blue" || !blue.How.Equal(Measures{
+		Depth: 9, Front: Rim{Width: 1, Height: 2, Profile: Round, Segments: 6}, Back: Rim{Profile: Round, Segments: 6},
+	}) ||
 		blue.Out {
 		t.Errorf("blue part %+v", blue)
 	}
@@ -94,10 +97,10 @@ func TestEarliestDocuments(t *testing.T) {
 		t.Fatal(err)
 	}
 	if bare.Size.MM != 250 || bare.Size.Tolerance != newSize().Tolerance || bare.Parts.Default.Depth != 12 ||
-		bare.Parts.Default.Segments != 4 {
+		bare.Parts.Default.Front.Segments != 4 {
 		t.Errorf("bare: %+v", bare)
 	}
-	if m := bare.Parts.Measures("cc9973f"); m.Depth != 14 || m.Profile != Round || m.BevelWidth != 1 {
+	if m := bare.Parts.Measures("cc9973f"); m.Depth != 14 || m.Front.Profile != Round || m.Front.Width != 1 {
 		t.Errorf("bare part: %+v", m)
 	}
 }
@@ -122,12 +125,16 @@ func TestUnknownFieldsStay(t *testing.T) {
 	before, after := tree(json.RawMessage(data)), tree(r)
 	delete(before["sheets"].(map[string]any), "fonts") // an empty list is none
 	before["version"] = json.Number(fmt.Sprint(Version))
+	if before, _ = rimsApart(before); before == nil {
+		t.Fatal("the bevels were lost")
+	}
+	before, after = tree(before), tree(after)
 	if !reflect.DeepEqual(before, after) {
 		t.Errorf("changed by opening and saving:\n%v\n%v", before, after)
 	}
 	depth := 3.0
 	next, err := Change{Edits: []Edit{
-		&EditParts{Parts: map[string]PartPatch{"p1": {Depth: &depth}}},
+		&EditParts{Parts: map[string]PartPatch{"p1": {MeasuresPatch: MeasuresPatch{Depth: &depth}}}},
 		&DropSheet{Slot: 1},
 		&EditShapes{Shapes: map[string]ShapePatch{"post": {Name: new(string)}}},
 	}}.Apply(r, nil)
@@ -157,9 +164,9 @@ func TestUnknownFieldsStay(t *testing.T) {
 
 // TestNewerDocumentsAreRefused holds that nothing of them is taken.
 func TestNewerDocumentsAreRefused(t *testing.T) {
-	for _, doc := range []string{`{"version":4,"name":"x"}`, `{"name":"x","recipe":{"version":9}}`} {
+	for _, doc := range []string{`{"version":5,"name":"x"}`, `{"name":"x","recipe":{"version":9}}`} {
 		if _, err := Open([]byte(doc)); !errors.Is(err, ErrNewer) ||
-			!strings.Contains(err.Error(), "this one knows 3") {
+			!strings.Contains(err.Error(), "this one knows 4") {
 			t.Errorf("%s: %v", doc, err)
 		}
 	}
@@ -180,9 +187,9 @@ func TestParseNamesWhatIsWrong(t *testing.T) {
 		`{"default":{"depth":-1}}`:                               "The depth must be between 0.01 and 100000 mm",
 		`{"default":{"segments":99}}`:                            "must be between 1 and 32",
 		`{"default":{"segments":0}}`:                             "must be between 1 and 32",
-		`{"default":{"profile":"spiky"}}`:                        `"spiky" is not known; there are round, chamfer`,
+		`{"default":{"profile":"spiky"}}`:                        `"spiky" is not known; there are chamfer, round, cove`,
 		`{"default":{"back":"hollow"}}`:                          "flat or bevelled",
-		`{"default":{"bevelWidth":-0.1}}`:                        "The bevel's width",
+		`{"default":{"front":{"width":-0.1}}}`:                   "The bevel's width",
 		`{"default":{"depht":3}}`:                                `"parts.default.depht" that is not known`,
 		`{"version":2,"size":{"by":"width","mm":9,"x":1}}`:       `"size.x" that is not known`,
 		`{"version":2,"colour":"red"}`:                           `"colour" that is not known`,

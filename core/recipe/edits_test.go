@@ -51,8 +51,16 @@ func recolour(keys string, color string) *EditShapes {
 	return e
 }
 
+func rimOf(id string, p RimPatch) *EditParts {
+	return &EditParts{Parts: map[string]PartPatch{id: {MeasuresPatch: MeasuresPatch{Front: p}}}}
+}
+
+func roleOf(id string, r Role) *EditParts {
+	return &EditParts{Parts: map[string]PartPatch{id: {Role: &r}}}
+}
+
 func depthOf(id string, mm float64) *EditParts {
-	return &EditParts{Parts: map[string]PartPatch{id: {Depth: &mm}}}
+	return &EditParts{Parts: map[string]PartPatch{id: {MeasuresPatch: MeasuresPatch{Depth: &mm}}}}
 }
 
 const (
@@ -228,33 +236,42 @@ func TestEditsThatDoNotFit(t *testing.T) {
 	r := New()
 	r.Sheets.List = []Sheet{{Slot: 1, File: "f1", Name: "a.svg"}}
 	for want, e := range map[string]Edit{
-		"a piece needs a name":                            &SetName{"  "},
-		"this mend is not in the list any more":           &DropMends{[]string{"m7"}},
-		"The sharpest tip must be between 0 and 90":       &SetMendLimits{map[string]float64{"tip": 100}},
-		"there is no measure \"snow\"":                    &SetMendLimits{map[string]float64{"snow": 1}},
-		"The length in a mend must be between":            &AddMends{List: []Mend{{Do: "grow", MM: []float64{math.Inf(1)}}}},
-		"lies too far away":                               &AddMends{List: []Mend{{Do: "move", At: [][2]float64{{1e300, 0}}}}},
-		"The length of a lettering":                       &AddMends{List: []Mend{{Do: "lettering", Text: strings.Repeat("a", 500)}}},
-		"the margin of the frame leaves no room":          &KeepFrame{Frame: Frame{"Bed", 20, 20, 10}},
-		"a frame needs a name":                            &KeepFrame{Frame: Frame{"", 20, 20, 1}},
-		"this frame is not kept any more":                 &KeepFrame{Frame: Frame{"Bed", 20, 20, 1}, Drop: true},
-		"the lying can't be":                              &SetSize{Lying: ptr("askew")},
-		"The stretch of the height must be":               &SetSize{Stretch: ptr(40.0)},
-		"this finding is open already":                    &LeaveFindings{List: []Leave{{Kind: "tip"}}, Reopen: true},
-		"The width must be between":                       &SetSize{MM: ptr(-3.0)},
-		"a shape of this change is not in the piece":      &Choose{map[string]bool{"a": true, "lost": true}},
-		"a shape of this change":                          recolour("lost", green),
-		"a group of this change":                          &NameGroups{map[string]string{"g9": "x"}},
-		"this part is not in the piece any more":          depthOf("p77", 3),
-		"The depth must be between":                       depthOf("c336699", 1e300),
-		"this sheet is not in the piece any more":         &EditSheet{Slot: 4},
-		"a piece needs one sheet":                         &DropSheet{1},
-		"this font is not in the piece any more":          &DropFont{"nope"},
-		"is not a colour":                                 recolour("a", "reddish"),
-		"A shape's name has at most 120":                  &EditShapes{map[string]ShapePatch{"a": {Name: ptr(strings.Repeat("é", 121))}}},
-		"this sheet was exchanged meanwhile":              &ExchangeSheet{Slot: 1, Replaces: "other", Old: s, New: s},
-		"must be between 1 and 32":                        &EditParts{map[string]PartPatch{"c336699": {Segments: ptr(1000)}}},
-		"the back is flat or bevelled (\"flat\", \"bevel": &EditParts{map[string]PartPatch{"c336699": {Back: ptr("hollow")}}},
+		"a piece needs a name":                           &SetName{"  "},
+		"this mend is not in the list any more":          &DropMends{[]string{"m7"}},
+		"The sharpest tip must be between 0 and 90":      &SetMendLimits{map[string]float64{"tip": 100}},
+		"there is no measure \"snow\"":                   &SetMendLimits{map[string]float64{"snow": 1}},
+		"The length in a mend must be between":           &AddMends{List: []Mend{{Do: "grow", MM: []float64{math.Inf(1)}}}},
+		"lies too far away":                              &AddMends{List: []Mend{{Do: "move", At: [][2]float64{{1e300, 0}}}}},
+		"The length of a lettering":                      &AddMends{List: []Mend{{Do: "lettering", Text: strings.Repeat("a", 500)}}},
+		"the margin of the frame leaves no room":         &KeepFrame{Frame: Frame{"Bed", 20, 20, 10}},
+		"a frame needs a name":                           &KeepFrame{Frame: Frame{"", 20, 20, 1}},
+		"this frame is not kept any more":                &KeepFrame{Frame: Frame{"Bed", 20, 20, 1}, Drop: true},
+		"the lying can't be":                             &SetSize{Lying: ptr("askew")},
+		"The stretch of the height must be":              &SetSize{Stretch: ptr(40.0)},
+		"this finding is open already":                   &LeaveFindings{List: []Leave{{Kind: "tip"}}, Reopen: true},
+		"The width must be between":                      &SetSize{MM: ptr(-3.0)},
+		"a shape of this change is not in the piece":     &Choose{map[string]bool{"a": true, "lost": true}},
+		"a shape of this change":                         recolour("lost", green),
+		"a group of this change":                         &NameGroups{map[string]string{"g9": "x"}},
+		"this part is not in the piece any more":         depthOf("p77", 3),
+		"The depth must be between":                      depthOf("c336699", 1e300),
+		"this sheet is not in the piece any more":        &EditSheet{Slot: 4},
+		"a piece needs one sheet":                        &DropSheet{1},
+		"this font is not in the piece any more":         &DropFont{"nope"},
+		"is not a colour":                                recolour("a", "reddish"),
+		"A shape's name has at most 120":                 &EditShapes{map[string]ShapePatch{"a": {Name: ptr(strings.Repeat("é", 121))}}},
+		"this sheet was exchanged meanwhile":             &ExchangeSheet{Slot: 1, Replaces: "other", Old: s, New: s},
+		"must be between 1 and 32":                       rimOf("c336699", RimPatch{Segments: ptr(1000)}),
+		"the profile \"wavy\" is not known":              rimOf("c336699", RimPatch{Profile: ptr("wavy")}),
+		"a custom profile needs its points":              rimOf("c336699", RimPatch{Profile: ptr(Custom)}),
+		"point 2 of the profile lies outside its square": rimOf("c336699", RimPatch{Curve: &[]Knot{{}, {T: 2}}}),
+		"on itself":                     roleOf("c336699", Role{Kind: Recess, On: "c336699"}),
+		"the role":                      roleOf("c336699", Role{Kind: "hat"}),
+		"parts are made by colour":      &SetParts{By: ptr("size")},
+		"parts leave together or apart": &SetParts{Fused: ptr("melted")},
+		"The clearance must be":         &SetParts{Clearance: ptr(-1.0)},
+		"it takes two parts":            &JoinParts{IDs: []string{"c336699"}},
+		"no shape was chosen":           &TakeShapes{From: "c336699"},
 	} {
 		if _, err := (Change{Edits: []Edit{e}}).Apply(r, s); err == nil ||
 			!strings.Contains(err.Error(), want) {
@@ -287,6 +304,7 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"},
 		{"kind":"mends","list":[{"do":"drop","shapes":["a"]}]},{"kind":"mend","id":"m1","off":true},{"kind":"dropMends","ids":["m1"]},
 		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}},
+		{"kind":"allParts","relief":1},{"kind":"joinParts","ids":["a","b"]},{"kind":"takeShapes","from":"c336699","shapes":["a"]},
 		{"kind":"frame","frame":{"name":"Bed","width":220,"height":220,"margin":5}}]`,
 		),
 	)

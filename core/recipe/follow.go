@@ -65,7 +65,7 @@ func (p *Parts) split(from Part, color string) {
 	}
 	part := Part{ID: p.freeID(), Takes: Rule{Colors: []string{color}}, Out: from.Out}
 	if from.How != nil {
-		own := *from.How
+		own := from.How.clone()
 		part.How = &own
 	}
 	p.List = append(p.List, part)

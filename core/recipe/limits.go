@@ -37,6 +37,17 @@ var (
 	BevelWidthLimit  = Limit{"bevelWidth", "The bevel's width", 0, 100_000, "mm", 0.5}
 	BevelHeightLimit = Limit{"bevelHeight", "The bevel's height", 0, 100_000, "mm", 0.5}
 
+	OffsetLimit = Limit{"offset", "The offset", -100_000, 100_000, "mm", 0.5}
+	WallLimit   = Limit{"wall", "The thickness of the wall", 0, 100_000, "mm", 0.2}
+	TubeLimit   = Limit{"tube", "The width of the tube", 0, 100_000, "mm", 0.5}
+	ReliefLimit = Limit{"relief", "The step of the relief", -1000, 1000, "mm", 0.2}
+	SpreadLimit = Limit{"spread", "The step of the spread", -1000, 1000, "mm", 0.5}
+	// Wider than this it is no clearance any more, but another drawing.
+	ClearanceLimit = Limit{"clearance", "The clearance", 0, 100, "mm", 0.05}
+	// A profile of more points is finer than its facets can be.
+	KnotsLimit  = Limit{"knots", "The number of points of a profile", 0, 24, "", 0}
+	CurvesLimit = Limit{"curves", "The number of own profiles", 0, 200, "", 0}
+
 	// More facets than 32 lie within half a per cent of the true curve.
 	SegmentsLimit = Limit{"segments", "The number of segments", 1, 32, "", 1}
 
@@ -62,6 +73,7 @@ var (
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
+		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, KnotsLimit, CurvesLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

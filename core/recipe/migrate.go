@@ -11,6 +11,7 @@ import (
 var migrations = []func(tree map[string]any) (map[string]any, error){
 	sectionsForSteps,
 	mendsBegin,
+	rimsApart,
 }
 
 // migrate brings a document to Version. One without a version is of the first,

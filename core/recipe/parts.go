@@ -11,12 +11,19 @@ import (
 )
 
 // Parts is the section of the solid bodies: which shapes each takes, and how
-// it is raised. A colour that no part of the list takes makes a part of its
-// own, raised like Default (see Taking).
+// it is raised. What no part of the list takes makes parts of its own, by colour or
+// as By says, raised like Default (see Taking and Assign).
 type Parts struct {
-	Default Measures `json:"default"`
-	List    []Part   `json:"list,omitempty"`
-	Next    int      `json:"next,omitempty"` // number of the last id that was given
+	Default   Measures `json:"default"`
+	By        string   `json:"by,omitempty"` // one of Groupings
+	List      []Part   `json:"list,omitempty"`
+	Next      int      `json:"next,omitempty"`      // number of the last id that was given
+	Order     []string `json:"order,omitempty"`     // ids, where they are not in the order of painting
+	Relief    float64  `json:"relief,omitempty"`    // by how much each part is deeper than the one before, mm
+	Spread    float64  `json:"spread,omitempty"`    // by how much each part starts farther in front, mm
+	Clearance float64  `json:"clearance,omitempty"` // that neighbours leave between them, mm
+	Fused     string   `json:"fused,omitempty"`     // Together, Apart or ""
+	Curves    []Curve  `json:"curves,omitempty"`    // profiles kept by name
 }
 
 // Part is one solid body. Nothing but its id identifies it.
@@ -25,42 +32,72 @@ type Part struct {
 	Name  string    `json:"name,omitempty"` // "" for words for its colour
 	Takes Rule      `json:"takes"`
 	Out   bool      `json:"out,omitempty"` // left out of the piece
+	Role  Role      `json:"role,omitzero"`
 	How   *Measures `json:"how,omitempty"` // nil for Default
 }
 
 // Rule says which shapes a part takes.
 type Rule struct {
-	Colors []string `json:"colors,omitempty"` // of these colours, #rrggbb
+	Colors   []string `json:"colors,omitempty"`   // of these colours, #rrggbb
+	Groups   []string `json:"groups,omitempty"`   // in these layers and groups, by key
+	Shapes   []string `json:"shapes,omitempty"`   // these, by key
+	Outlines []string `json:"outlines,omitempty"` // these outlines of shapes, see OutlineKey
 }
 
-// Measures is how a part is raised, lengths in mm.
-type Measures struct {
-	Depth       float64 `json:"depth"`
-	BevelWidth  float64 `json:"bevelWidth"`
-	BevelHeight float64 `json:"bevelHeight"`
-	Profile     string  `json:"profile"` // one of Profiles
-	Segments    int     `json:"segments"`
-	Back        string  `json:"back"` // Flat or Bevelled
+func (r Rule) clone() Rule {
+	return Rule{slices.Clone(r.Colors), slices.Clone(r.Groups), slices.Clone(r.Shapes), slices.Clone(r.Outlines)}
 }
 
-// The profiles of bevels, named after mouldings.
+// Sorted returns the rule in a normal form.
+func (r Rule) Sorted() Rule { return r.join(Rule{}) }
+
+// join returns the rule that takes what either takes.
+func (r Rule) join(o Rule) Rule {
+	both := func(a, b []string) []string { return slices.Compact(slices.Sorted(slices.Values(slices.Concat(a, b)))) }
+	return Rule{both(r.Colors, o.Colors), both(r.Groups, o.Groups), both(r.Shapes, o.Shapes), both(r.Outlines, o.Outlines)}
+}
+
+// Role is what a part is to the others.
+type Role struct {
+	Kind string `json:"kind,omitempty"` // "" a body
+	On   string `json:"on,omitempty"`   // the part that it is cut into, raised from or rests on
+	// Through is a recess that goes all the way.
+	Through bool `json:"through,omitempty"`
+}
+
+// The roles of parts.
 const (
-	Round   = "round"
-	Chamfer = "chamfer"
+	Body    = ""
+	Recess  = "recess"  // cut into another part
+	Raised  = "raised"  // one body with another part, higher than its face
+	Resting = "resting" // a body that rests on another part's face
+	AsTube  = "tube"    // follows the lines of its strokes
+	Backing = "backing" // lies behind the others, which do not cut it
 )
 
-// Profiles lists all profiles.
-var Profiles = []string{Round, Chamfer}
+// Roles lists all roles.
+var Roles = []string{Body, Recess, Raised, Resting, AsTube, Backing}
 
-// The forms of a back.
+// OnOther reports whether a part of this role needs another one.
+func (r Role) OnOther() bool { return r.Kind == Recess || r.Kind == Raised || r.Kind == Resting }
+
+// What parts are made of where nobody said otherwise.
 const (
-	Flat     = "flat"
-	Bevelled = "bevel"
+	ByColour  = ""
+	ByLayer   = "layer"
+	ByGroup   = "group"
+	ByShape   = "shape"
+	ByOutline = "outline" // each connected area of a shape; the dot of a letter stays with it
 )
 
-func newMeasures() Measures {
-	return Measures{Depth: 8, BevelWidth: 1, BevelHeight: 1, Profile: Round, Segments: 4, Back: Flat}
-}
+// Groupings lists what parts may be made of.
+var Groupings = []string{ByColour, ByLayer, ByGroup, ByShape, ByOutline}
+
+// What leaves as one body; "" is what suits the format.
+const (
+	Together = "together"
+	Apart    = "apart"
+)
 
 // Find returns the part of the list with an id, or nil.
 func (p *Parts) Find(id string) *Part {
@@ -97,6 +134,14 @@ func (p *Parts) Part(id string) (part Part, ok bool) {
 	if q := p.Find(id); q != nil {
 		return *q, true
 	}
+	if by, key, found := strings.Cut(id, ":"); found && key != "" {
+		for grouping, prefix := range prefixes {
+			if prefix == by {
+				return Part{ID: id, Takes: ruleFor(grouping, key)}, true
+			}
+		}
+		return Part{}, false
+	}
 	hex, found := strings.CutPrefix(id, untouched)
 	if !found || len(hex) < 6 {
 		return Part{}, false
@@ -116,15 +161,58 @@ func (p *Parts) Measures(id string) Measures {
 	return p.Default
 }
 
-// Deepest returns the greatest depth of any part.
-func (p *Parts) Deepest() float64 {
-	d := p.Default.Depth
-	for _, q := range p.List {
+// Together reports whether all parts leave as one body in a format. Where files are
+// printed from they do, unless a clearance or the person keeps them apart: bodies that
+// share walls make edges with four faces, at which printers stumble.
+func (p *Parts) Together(format string) bool {
+	if p.Fused == "" {
+		return format == "stl" && p.Clearance == 0
+	}
+	return p.Fused == Together
+}
+
+// RoleOf returns the role of the part with an id.
+func (p *Parts) RoleOf(id string) Role {
+	if q := p.Find(id); q != nil {
+		return q.Role
+	}
+	return Role{}
+}
+
+// Deepest returns how far from the plane any of n parts may reach.
+func (p *Parts) Deepest(n int) float64 {
+	reach := func(m *Measures) float64 { return m.Depth + math.Abs(m.Offset) }
+	far := reach(&p.Default)
+	sum, stacked := far, false
+	for i := range p.List {
+		q := &p.List[i]
 		if q.How != nil {
-			d = math.Max(d, q.How.Depth)
+			far = math.Max(far, reach(q.How))
+			sum += reach(q.How)
+		}
+		stacked = stacked || q.Role.OnOther()
+	}
+	if stacked {
+		far = sum + reach(&p.Default)*float64(n)
+	}
+	return far + float64(n)*(math.Abs(p.Relief)+math.Abs(p.Spread))
+}
+
+// Widest returns how far beyond its outline any part may reach.
+func (p *Parts) Widest() float64 {
+	wide := 0.0
+	grow := func(m *Measures) {
+		if m.Outward {
+			wide = math.Max(wide, math.Max(m.Front.Width, m.Back.Width))
 		}
 	}
-	return d
+	grow(&p.Default)
+	for i := range p.List {
+		if p.List[i].How != nil {
+			grow(p.List[i].How)
+		}
+	}
+	return wide
 }
 
 // Own reports whether any part has a name or measures of its own.
@@ -140,7 +228,7 @@ func (p *Parts) enter(id string) (*Part, error) {
 	}
 	part, ok := p.Part(id)
 	if !ok {
-		return nil, errors.New("this part is not in the piece any more")
+		return nil, errNoPart
 	}
 	p.List = append(p.List, part)
 	return &p.List[len(p.List)-1], nil
@@ -159,12 +247,13 @@ func (p *Parts) freeID() string {
 func (p Parts) clone() Parts {
 	p.List = slices.Clone(p.List)
 	for i := range p.List {
-		p.List[i].Takes.Colors = slices.Clone(p.List[i].Takes.Colors)
+		p.List[i].Takes = p.List[i].Takes.clone()
 		if how := p.List[i].How; how != nil {
-			own := *how
+			own := how.clone()
 			p.List[i].How = &own
 		}
 	}
+	p.Default, p.Order, p.Curves = p.Default.clone(), slices.Clone(p.Order), slices.Clone(p.Curves)
 	return p
 }
 
@@ -175,52 +264,92 @@ func (p *Parts) check() error {
 	if err := p.Default.check(); err != nil {
 		return err
 	}
-	ids, colors := map[string]bool{}, map[string]bool{}
-	for _, q := range p.List {
-		if q.ID == "" || ids[q.ID] {
-			return fmt.Errorf("two parts share the id %.40q", q.ID)
-		}
-		ids[q.ID] = true
-		for _, c := range q.Takes.Colors {
-			if _, ok := artwork.ParseHex(c); !ok || colors[c] {
-				return fmt.Errorf("the colour %.40q is taken by two parts, or is none", c)
-			}
-			colors[c] = true
-		}
-		if err := checkName("A part's name", q.Name); err != nil {
+	if err := checkAll([]figure{
+		{ReliefLimit, p.Relief}, {SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
+		{PartsLimit, float64(len(p.Order))}, {CurvesLimit, float64(len(p.Curves))},
+	}); err != nil {
+		return err
+	}
+	if !slices.Contains(Groupings, p.By) {
+		return fmt.Errorf("parts are made by colour, layer, group, shape or outline, not by %.40q", p.By)
+	}
+	if !slices.Contains([]string{"", Together, Apart}, p.Fused) {
+		return fmt.Errorf("parts leave together or apart, not %.40q", p.Fused)
+	}
+	for _, c := range p.Curves {
+		if err := checkName("A profile's name", c.Name); err != nil {
 			return err
 		}
-		if q.How == nil {
-			continue
-		}
-		if err := q.How.check(); err != nil {
+		if err := checkCurve(c.Points); err != nil {
 			return err
 		}
 	}
-	return nil
+	taken := map[string]bool{}
+	for i := range p.List {
+		if err := p.List[i].check(taken); err != nil {
+			return err
+		}
+	}
+	return p.checkRoles()
 }
 
-func (m *Measures) check() error {
-	for _, f := range []struct {
-		limit Limit
-		v     float64
-	}{
-		{DepthLimit, m.Depth}, {BevelWidthLimit, m.BevelWidth}, {BevelHeightLimit, m.BevelHeight},
-		{SegmentsLimit, float64(m.Segments)},
-	} {
-		if err := f.limit.Check(f.v); err != nil {
-			return err
+// check checks a part; taken holds the ids and rules of those before.
+func (q *Part) check(taken map[string]bool) error {
+	if q.ID == "" || taken["id "+q.ID] {
+		return fmt.Errorf("two parts share the id %.40q", q.ID)
+	}
+	taken["id "+q.ID] = true
+	for _, c := range q.Takes.Colors {
+		if _, ok := artwork.ParseHex(c); !ok || taken["colour "+c] {
+			return fmt.Errorf("the colour %.40q is taken by two parts, or is none", c)
+		}
+		taken["colour "+c] = true
+	}
+	for what, keys := range map[string][]string{"group ": q.Takes.Groups, "shape ": q.Takes.Shapes, "outline ": q.Takes.Outlines} {
+		for _, k := range keys {
+			if taken[what+k] {
+				return fmt.Errorf("the %s%.40q is taken by two parts", what, k)
+			}
+			taken[what+k] = true
 		}
 	}
-	if m.Back != Flat && m.Back != Bevelled {
-		return fmt.Errorf("the back is flat or bevelled (%q, %q)", Flat, Bevelled)
+	if err := checkName("A part's name", q.Name); err != nil {
+		return err
 	}
-	if !slices.Contains(Profiles, m.Profile) {
-		return fmt.Errorf(
-			"the profile %.40q is not known; there are %s",
-			m.Profile,
-			strings.Join(Profiles, ", "),
-		)
+	if !slices.Contains(Roles, q.Role.Kind) {
+		return fmt.Errorf("the role %.40q of a part is not known", q.Role.Kind)
+	}
+	if q.How == nil {
+		return nil
+	}
+	return q.How.check()
+}
+
+// checkRoles refuses parts that rest on themselves by way of others, and on details,
+// which have no face of their own.
+func (p *Parts) checkRoles() error {
+	for _, q := range p.List {
+		if !q.Role.OnOther() {
+			continue
+		}
+		if q.Role.On == "" || q.Role.On == q.ID {
+			return errors.New("a part can't be cut into, raised from or rest on itself")
+		}
+		at := q.Role.On
+		for range len(p.List) + 1 {
+			host := p.Find(at)
+			if host == nil || !host.Role.OnOther() {
+				at = ""
+				break
+			}
+			if host.Role.Kind != Resting && q.Role.Kind != Resting {
+				return errors.New("a recess or a raised detail can't be the base of another")
+			}
+			at = host.Role.On
+		}
+		if at != "" {
+			return errors.New("these parts would rest on each other in a circle")
+		}
 	}
 	return nil
 }

@@ -149,16 +149,13 @@ func (f *Frame) check() error {
 
 // scaleMeasures multiplies all depths and bevels, within their limits.
 func (p *Parts) scaleMeasures(k float64) {
-	one := func(m *Measures) {
-		by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, math.Round(*v*k*1e4)/1e4)) }
-		by(&m.Depth, DepthLimit)
-		by(&m.BevelWidth, BevelWidthLimit)
-		by(&m.BevelHeight, BevelHeightLimit)
-	}
-	one(&p.Default)
+	p.Default.scale(k)
 	for i := range p.List {
 		if p.List[i].How != nil {
-			one(p.List[i].How)
+			p.List[i].How.scale(k)
 		}
 	}
+	by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, *v*k)) }
+	by(&p.Relief, ReliefLimit)
+	by(&p.Spread, SpreadLimit)
 }

@@ -14,6 +14,8 @@ type ChooseInput struct {
 	Choice map[string]bool
 	Colors map[string]string // by shape key, where it was changed
 	Parts  []recipe.Part     // ids and rules alone
+	By     string            // what other parts are made of
+	Order  []string          // ids of parts that have a place of their own
 }
 
 // Chosen is the shapes that take part, in the order of painting.
@@ -22,12 +24,17 @@ type Chosen struct {
 	Take  []int // indices of shapes
 	Part  []int // of each: index in Parts
 	Parts []ChosenPart
+	order []string
 }
 
 // ChosenPart is a part that some shape belongs to.
 type ChosenPart struct {
 	ID    string
 	Color artwork.Color
+	// Whole and Shape are set for a shape whose outlines may belong to several parts.
+	Shape    string // its key
+	Whole    string // the part of outlines without a rule; "" makes one of each
+	assigner *recipe.Assigner
 }
 
 // Choose divides the shapes that take part into parts, in the order in which
@@ -41,9 +48,10 @@ var Choose = Stage[ChooseInput, *Chosen]{
 func choose(_ context.Context, in ChooseInput) (*Chosen, error) {
 	s := in.Joined.Value.Sheet
 	intake := recipe.Intake{Choice: in.Choice}
-	rules := recipe.Parts{List: in.Parts}
-	out := &Chosen{Sheet: s}
-	byColor, byID := map[string]int{}, map[string]int{}
+	rules := recipe.Parts{List: in.Parts, By: in.By}
+	assigner := rules.Assigner(s)
+	out := &Chosen{Sheet: s, order: in.Order}
+	byID := map[string]int{}
 	for i := range s.Shapes {
 		if !intake.Included(s, i) {
 			continue
@@ -53,16 +61,21 @@ func choose(_ context.Context, in ChooseInput) (*Chosen, error) {
 		if hex == "" {
 			hex = sh.Color.Hex()
 		}
-		n, ok := byColor[hex]
+		id, apart := assigner.Of(i, hex)
+		name := id
+		if apart {
+			name = "\x00" + sh.Key // met by no other
+		}
+		n, ok := byID[name]
 		if !ok {
-			id := rules.Taking(hex).ID
-			if n, ok = byID[id]; !ok {
-				n = len(out.Parts)
-				byID[id] = n
-				color, _ := artwork.ParseHex(hex)
-				out.Parts = append(out.Parts, ChosenPart{id, color})
+			n = len(out.Parts)
+			byID[name] = n
+			color, _ := artwork.ParseHex(hex)
+			part := ChosenPart{ID: id, Color: color}
+			if apart {
+				part.Shape, part.Whole, part.assigner = sh.Key, id, assigner
 			}
-			byColor[hex] = n
+			out.Parts = append(out.Parts, part)
 		}
 		out.Take = append(out.Take, i)
 		out.Part = append(out.Part, n)

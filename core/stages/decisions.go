@@ -2,6 +2,7 @@ package stages
 
 import (
 	"maps"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -30,14 +31,13 @@ func chooseInput(j Made[*Joined], r *recipe.Recipe) ChooseInput {
 			delete(in.Colors, k)
 		}
 	}
+	in.By, in.Order = r.Parts.By, r.Parts.Order
+	untouched := &recipe.Parts{By: r.Parts.By}
 	for _, p := range r.Parts.List {
-		if len(p.Takes.Colors) == 1 && p.ID == (&recipe.Parts{}).Taking(p.Takes.Colors[0]).ID {
+		if q, ok := untouched.Part(p.ID); ok && reflect.DeepEqual(q.Takes, p.Takes) {
 			continue
 		}
-		in.Parts = append(
-			in.Parts,
-			recipe.Part{ID: p.ID, Takes: recipe.Rule{Colors: slices.Sorted(slices.Values(p.Takes.Colors))}},
-		)
+		in.Parts = append(in.Parts, recipe.Part{ID: p.ID, Takes: p.Takes.Sorted()})
 	}
 	slices.SortFunc(in.Parts, func(a, b recipe.Part) int { return strings.Compare(a.ID, b.ID) })
 	return in
@@ -49,20 +49,21 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 	if r.Size.Posed() { // it may leave with its origin at an end
 		half *= 2
 	}
-	return RegionsInput{Sized: s, Overlap: r.Size.Overlap, Step: GridStep(half, r.Parts.Deepest())}
-}
-
-// solidInput takes the upright measures of a part.
-func solidInput(from PlanInput, m recipe.Measures, shaded bool) SolidInput {
-	in := SolidInput{
-		Bevel:  from,
-		Depth:  m.Depth,
-		Height: m.BevelHeight,
-		Back:   m.Back == recipe.Bevelled,
-		Shaded: shaded,
+	half += r.Parts.Widest()
+	in := RegionsInput{
+		Sized: s, Overlap: r.Size.Overlap, Clearance: r.Parts.Clearance,
+		Step: GridStep(half, r.Parts.Deepest(len(s.Value.Chosen.Parts))),
 	}
-	if from.Width == 0 {
-		in.Height, in.Back = 0, false
+	for _, p := range r.Parts.List {
+		switch {
+		case p.Out:
+		case p.Role.OnOther():
+			in.Over = append(in.Over, p.ID)
+		case p.Role.Kind == recipe.Backing:
+			in.Behind = append(in.Behind, p.ID)
+		}
 	}
+	slices.Sort(in.Over)
+	slices.Sort(in.Behind)
 	return in
 }

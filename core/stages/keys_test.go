@@ -18,7 +18,7 @@ import (
 
 // inputs lists the input struct of every stage.
 var inputs = []any{
-	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, SolidInput{}, CheckInput{},
+	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, BodyInput{}, DetailInput{}, SolidInput{}, FuseInput{}, CheckInput{},
 }
 
 // TestEveryFieldIsInTheKey walks the fields of every input struct and holds that
@@ -140,16 +140,15 @@ func TestWhatAChangeCosts(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for i := range regions.Value.Parts {
-			o := &regions.Value.Parts[i]
-			m := r.Parts.Measures(o.ID)
-			solid, err := line.Solid(t.Context(), o, regions.Value.Step, m, true)
+		for _, b := range Arrangement(regions.Value, &r.Parts) {
+			id := regions.Value.Parts[b.Index].ID
+			solid, err := line.Body(t.Context(), regions.Value, &b, true)
 			if err != nil {
 				t.Fatal(err)
 			}
-			keys[o.ID] = solid.Key
-			if told := line.SolidKey(o, regions.Value.Step, m); told != solid.Key {
-				t.Errorf("the key of %s was said to be %s and is %s", o.ID, told, solid.Key)
+			keys[id] = solid.Key
+			if told := line.BodyKey(regions.Value, &b); told != solid.Key {
+				t.Errorf("the key of %s was said to be %s and is %s", id, told, solid.Key)
 			}
 			if _, err := line.Check(t.Context(), solid, false); err != nil {
 				t.Fatal(err)
@@ -171,6 +170,8 @@ func TestWhatAChangeCosts(t *testing.T) {
 	part := func(patch recipe.PartPatch) recipe.Edit {
 		return &recipe.EditParts{Parts: map[string]recipe.PartPatch{"c336699": patch}}
 	}
+	how := func(m recipe.MeasuresPatch) recipe.Edit { return part(recipe.PartPatch{MeasuresPatch: m}) }
+	front := func(r recipe.RimPatch) recipe.Edit { return how(recipe.MeasuresPatch{Front: r}) }
 	shape := func(key string, p recipe.ShapePatch) recipe.Edit {
 		return &recipe.EditShapes{Shapes: map[string]recipe.ShapePatch{key: p}}
 	}
@@ -180,15 +181,25 @@ func TestWhatAChangeCosts(t *testing.T) {
 		want string
 	}{
 		{"a name of the piece", &recipe.SetName{Name: "Signs"}, ""},
-		{"a depth", part(recipe.PartPatch{Depth: ptr(9.0)}), "check, solid"},
-		{"a bevel's height", part(recipe.PartPatch{BevelHeight: ptr(2.0)}), "check, solid"},
-		{"a back", part(recipe.PartPatch{Back: ptr(recipe.Bevelled)}), "check, solid"},
-		{"a bevel's width", part(recipe.PartPatch{BevelWidth: ptr(2.0)}), "check, plan, solid"},
-		{"segments of a round", part(recipe.PartPatch{Segments: ptr(6)}), "check, plan, solid"},
-		{"a profile", part(recipe.PartPatch{Profile: ptr(recipe.Chamfer)}), "check, plan, solid"},
-		{"segments of a chamfer", part(recipe.PartPatch{Segments: ptr(3)}), ""},
+		{"a depth", how(recipe.MeasuresPatch{Depth: ptr(9.0)}), "check, solid"},
+		{"a bevel's height", front(recipe.RimPatch{Height: ptr(2.0)}), "check, solid"},
+		{"a back", how(recipe.MeasuresPatch{Back: recipe.RimPatch{Width: ptr(1.0), Height: ptr(1.0)}}), "check, plan, solid"},
+		{"its height", how(recipe.MeasuresPatch{Back: recipe.RimPatch{Height: ptr(0.5)}}), "check, solid"},
+		{"a direction", how(recipe.MeasuresPatch{Direction: ptr(recipe.Backward)}), "check, solid"},
+		{"an offset", how(recipe.MeasuresPatch{Offset: ptr(3.0)}), "check, solid"},
+		{"an open front", how(recipe.MeasuresPatch{OpenFront: ptr(true)}), "check, solid"},
+		{"a recess", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {Role: &recipe.Role{Kind: recipe.Recess, On: "c336699"}}}}, "check, plan, regions, solid"},
+		{"its depth", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {MeasuresPatch: recipe.MeasuresPatch{Depth: ptr(2.0)}}}}, "check, solid"},
+		{"no recess any more", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {Role: &recipe.Role{}, Reset: true}}}, ""},
+		{"a relief", &recipe.SetParts{Relief: ptr(1.0)}, "check 2, solid 2"},
+		{"no relief", &recipe.SetParts{Relief: ptr(0.0)}, ""},
+		{"a bevel's width", front(recipe.RimPatch{Width: ptr(2.0)}), "check, plan, solid"},
+		{"segments of a round", front(recipe.RimPatch{Segments: ptr(6)}), "check, plan, solid"},
+		{"a profile", front(recipe.RimPatch{Profile: ptr(recipe.Chamfer)}), "check, plan, solid"},
+		{"segments of a chamfer", front(recipe.RimPatch{Segments: ptr(3)}), ""},
 		{"a part's name", part(recipe.PartPatch{Name: ptr("Plate")}), ""},
 		{"a part left out", part(recipe.PartPatch{Out: ptr(true)}), ""},
+		{"taken in again", part(recipe.PartPatch{Out: ptr(false)}), ""},
 		{"a shape's name", shape("a", recipe.ShapePatch{Name: ptr("Plate")}), ""},
 		{"a shape's group", shape("a", recipe.ShapePatch{Group: ptr("g0")}), ""},
 		{"a group's name", &recipe.NameGroups{Names: map[string]string{"g0": "Left"}}, ""},
@@ -199,7 +210,7 @@ func TestWhatAChangeCosts(t *testing.T) {
 		{"a hole left out", &recipe.Choose{Choice: map[string]bool{"hole": false}}, "check, choose, plan, regions, size, solid"},
 		{"overlaps kept", &recipe.SetSize{Overlap: ptr(recipe.Keep)}, "regions"},
 		{"a size", &recipe.SetSize{MM: ptr(90.0)}, "check 2, plan 2, regions, size, solid 2"},
-		{"a coarser grid for a great depth", part(recipe.PartPatch{Depth: ptr(900.0)}), "check 2, plan 2, regions, solid 2"},
+		{"a coarser grid for a great depth", how(recipe.MeasuresPatch{Depth: ptr(900.0)}), "check 2, plan 2, regions, solid 2"},
 	} {
 		next, err := recipe.Change{Edits: []recipe.Edit{c.edit}}.Apply(r, on())
 		if err != nil {
@@ -229,11 +240,11 @@ func ptr[T any](v T) *T { return &v }
 
 // TestKeysAreStable holds keys that other runs and machines gave.
 func TestKeysAreStable(t *testing.T) {
-	in := PlanInput{Step: 0.5, Profile: "round", Width: 1, Segments: 4}
-	if got := Plan.Key(in); got != "f098e49a71d07b87d751ab3c6faf19f7" {
+	in := PlanInput{Step: 0.5, Front: Rim{Profile: "round", Width: 1, Segments: 4}}
+	if got := Plan.Key(in); got != "30f5f98a875b6cee9b10e13b5bfe42f3" {
 		t.Errorf("the key of a plan became %s; say so if the form of keys has changed", got)
 	}
-	raw, _ := json.Marshal(Made[*raise.Plan]{Key: "k"})
+	raw, _ := json.Marshal(Made[*raise.Plans]{Key: "k"})
 	if string(raw) != `"k"` {
 		t.Errorf("a result counts as %s", raw)
 	}
@@ -303,24 +314,27 @@ func TestCancelledStages(t *testing.T) {
 // depth allows, not nothing.
 func TestHugeBevelHeights(t *testing.T) {
 	s := sheet(t, "../../demo/compass-badge.svg")
-	for _, back := range []string{recipe.Flat, recipe.Bevelled} {
+	for _, back := range []bool{false, true} {
 		for _, high := range []float64{7, 80, 8_000, 20_000, 100_000} {
 			r := recipe.New()
-			r.Parts.Default.BevelHeight, r.Parts.Default.Back = high, back
+			m := &r.Parts.Default
+			if m.Front.Height = high; back {
+				m.Back = m.Front
+			}
 			p, err := regionsOf(s, &r)
 			if err != nil {
 				t.Fatal(err)
 			}
-			made, err := lineOf(&r).Solid(t.Context(), &p.Parts[0], p.Step, r.Parts.Default, false)
+			made, err := lineOf(&r).Body(t.Context(), p, &Arrangement(p, &r.Parts)[0], false)
 			if err != nil {
 				t.Fatal(err)
 			}
 			want := min(high, 8)
-			if back == recipe.Bevelled {
+			if back {
 				want = min(high, 4)
 			}
-			if got := made.Value.High; got > want || got < want-0.01 {
-				t.Errorf("a bevel of %g mm, back %s, became %g mm high", high, back, got)
+			if got := made.Value.Bodies[0].High; got > want || got < want-0.01 {
+				t.Errorf("a bevel of %g mm, back %v, became %g mm high", high, back, got)
 			}
 		}
 	}
@@ -335,8 +349,8 @@ func TestNamesOfParts(t *testing.T) {
 		}, {ID: "c34679a", Color: artwork.Color{R: 0x34, G: 0x67, B: 0x9a}},
 		{ID: "p1", Color: artwork.Color{R: 0xff}},
 	}
-	parts := &recipe.Parts{List: []recipe.Part{{ID: "p1", Name: "Lamp"}}}
-	if got := fmt.Sprint(Names(parts, list)); got != "[Blue Blue 2 Lamp]" {
+	r := &recipe.Recipe{Parts: recipe.Parts{List: []recipe.Part{{ID: "p1", Name: "Lamp"}}}}
+	if got := fmt.Sprint(Names(r, &Regions{Parts: list})); got != "[Blue Blue 2 Lamp]" {
 		t.Errorf("names %s", got)
 	}
 }

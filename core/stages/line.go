@@ -2,14 +2,10 @@ package stages
 
 import (
 	"context"
-	"errors"
-	"fmt"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/mesh"
-	"bildhauer/core/plane"
 	"bildhauer/core/progress"
-	"bildhauer/core/raise"
 	"bildhauer/core/read/font"
 	"bildhauer/core/recipe"
 )
@@ -95,56 +91,8 @@ func (l *Line) RegionsOfMended(ctx context.Context, mended *Mended) (Made[*Regio
 	return Resolve.Make(ctx, l.Keep, regionsInput(sized, l.Recipe))
 }
 
-// SolidKey returns the key of the solid of a part without making it.
-func (l *Line) SolidKey(o *Outline, step float64, m recipe.Measures) Key {
-	in := planInput(o, step, m)
-	solid := solidInput(in, m, true)
-	solid.Plan = Made[*raise.Plan]{Key: Plan.Key(in)}
-	return Raise.Key(solid)
-}
-
-// Solid raises a part with the measures given.
-func (l *Line) Solid(
-	ctx context.Context,
-	o *Outline,
-	step float64,
-	m recipe.Measures,
-	shaded bool,
-) (Made[*Solid], error) {
-	in := planInput(o, step, m)
-	plan, err := Plan.Make(ctx, l.Keep, in)
-	if err != nil {
-		if errors.Is(err, plane.ErrTooTangled) {
-			err = problem(Tangled, "The outlines of this part", err)
-		}
-		return Made[*Solid]{}, err
-	}
-	solid := solidInput(in, m, shaded)
-	solid.Plan = plan
-	return Raise.Make(ctx, l.Keep, solid)
-}
-
 // Check examines a solid; crossings are looked for on request.
 func (l *Line) Check(ctx context.Context, s Made[*Solid], crossings bool) (mesh.Report, error) {
 	r, err := Check.Make(ctx, l.Keep, CheckInput{s, crossings})
 	return r.Value, err
-}
-
-// Names returns what the parts are called: by their own names, or by words for
-// their colours, counted where two are alike.
-func Names(parts *recipe.Parts, list []Outline) []string {
-	out := make([]string, len(list))
-	counts := map[string]int{}
-	for i := range list {
-		if p := parts.Find(list[i].ID); p != nil && p.Name != "" {
-			out[i] = p.Name
-			continue
-		}
-		words := list[i].Color.Words()
-		if out[i] = words; counts[words] > 0 {
-			out[i] = fmt.Sprintf("%s %d", words, counts[words]+1)
-		}
-		counts[words]++
-	}
-	return out
 }

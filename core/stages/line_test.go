@@ -47,16 +47,13 @@ func solids(t testing.TB, s *artwork.Sheet, r *recipe.Recipe) []write.Part {
 		t.Fatal(err)
 	}
 	var out []write.Part
-	for i := range p.Parts {
-		o := &p.Parts[i]
-		made, err := lineOf(r).Solid(context.Background(), o, p.Step, r.Parts.Measures(o.ID), true)
+	for _, b := range Arrangement(p, &r.Parts) {
+		made, err := lineOf(r).Body(context.Background(), p, &b, true)
 		if err != nil {
 			t.Fatal(err)
 		}
-		out = append(
-			out,
-			write.Part{Name: Names(&r.Parts, p.Parts)[i], Color: o.Color, Mesh: made.Value.Mesh},
-		)
+		o := &p.Parts[b.Index]
+		out = append(out, write.Part{Name: Names(r, p)[b.Index], Color: o.Color, Mesh: made.Value.Mesh})
 	}
 	return out
 }
@@ -164,11 +161,11 @@ func BenchmarkIcon(b *testing.B) {
 			b.Fatal(err)
 		}
 		edges := 0
-		for i := range p.Parts {
-			if _, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false); err != nil {
+		for _, one := range Arrangement(p, &r.Parts) {
+			if _, err := lineOf(&r).Body(context.Background(), p, &one, false); err != nil {
 				b.Fatal(err)
 			}
-			edges += p.Parts[i].Region.Value.Edges()
+			edges += p.Parts[one.Index].Region.Value.Edges()
 		}
 		b.ReportMetric(float64(edges), "segments")
 		b.ReportMetric(float64(s.Nodes()), "nodes")
@@ -186,8 +183,9 @@ func BenchmarkBadge(b *testing.B) {
 	}
 	// The parts side by side, as the program makes them.
 	for b.Loop() {
-		err := parallel.Each(len(p.Parts), func(i int) error {
-			_, err := lineOf(&r).Solid(context.Background(), &p.Parts[i], p.Step, r.Parts.Default, false)
+		list := Arrangement(p, &r.Parts)
+		err := parallel.Each(len(list), func(i int) error {
+			_, err := lineOf(&r).Body(context.Background(), p, &list[i], false)
 			return err
 		})
 		if err != nil {

@@ -128,9 +128,8 @@ func TestWhatMendsCost(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for i := range reg.Value.Parts {
-			o := &reg.Value.Parts[i]
-			if _, err := line.Solid(t.Context(), o, reg.Value.Step, r.Parts.Measures(o.ID), false); err != nil {
+		for _, b := range Arrangement(reg.Value, &r.Parts) {
+			if _, err := line.Body(t.Context(), reg.Value, &b, false); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -297,9 +296,8 @@ func TestPlaces(t *testing.T) {
 					t.Fatal(err)
 				}
 				var parts []write.Part
-				for i := range reg.Value.Parts {
-					o := &reg.Value.Parts[i]
-					s, err := line.Solid(t.Context(), o, reg.Value.Step, r.Parts.Measures(o.ID), false)
+				for _, b := range Arrangement(reg.Value, &r.Parts) {
+					s, err := line.Body(t.Context(), reg.Value, &b, false)
 					if err != nil {
 						t.Fatal(err)
 					}

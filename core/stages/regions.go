@@ -18,6 +18,10 @@ type RegionsInput struct {
 	Sized   Made[*Sized]
 	Overlap string  // recipe.Cut or recipe.Keep
 	Step    float64 // mm per grid unit, see GridStep
+
+	Over      []string // parts that cut those below them not: they lie on them
+	Behind    []string // parts that nothing cuts
+	Clearance float64  // that neighbours leave between them, mm
 }
 
 // Regions is the parts' outlines in mm on the exact grid, the middle of the
@@ -29,6 +33,7 @@ type Regions struct {
 	Stretch       float64 // of the height beyond that
 	Center        geom.Vec
 	Parts         []Outline
+	Sheet         *artwork.Sheet // that they were made from
 }
 
 // Outline is the area of one part.
@@ -37,6 +42,9 @@ type Outline struct {
 	Color  artwork.Color
 	Shapes []int // indices in the sheet
 	Region Made[plane.Region]
+	// Outlines names the outlines of shapes that the part takes, where it does not take
+	// the shapes as wholes.
+	Outlines []string
 }
 
 // GridStep returns the power of two, in mm, with which half the size and the
@@ -64,30 +72,33 @@ var Resolve = Stage[RegionsInput, *Regions]{
 func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	s := in.Sized.Value
 	out := &Regions{Step: in.Step, Width: s.Width, Height: s.Height, PxPerMM: s.PxPerMM, Stretch: s.Stretch, Center: s.Center}
-	out.Parts = make([]Outline, len(s.Chosen.Parts))
-	for i, p := range s.Chosen.Parts {
-		out.Parts[i] = Outline{ID: p.ID, Color: p.Color}
-	}
-	layers := s.layers(in.Step)
+	out.Sheet = s.Chosen.Sheet
+	shapes := make([][]int, len(s.Chosen.Parts))
 	for k, i := range s.Chosen.Take {
-		part := &out.Parts[s.Chosen.Part[k]]
-		part.Shapes = append(part.Shapes, i)
+		n := s.Chosen.Part[k]
+		shapes[n] = append(shapes[n], i)
 	}
-	regions, err := stack(layers, len(out.Parts), in.Overlap, func() bool { return ctx.Err() != nil })
+	st := stacking{in: &in, parts: s.Chosen.Parts, stop: func() bool { return ctx.Err() != nil }}
+	regions, err := st.resolve(s.layers(in.Step))
+	if err == nil && in.Clearance > 0 {
+		err = st.clear(regions)
+	}
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
 	if err != nil {
 		return nil, problem(Tangled, "The artwork", err)
 	}
-	kept := out.Parts[:0]
-	for i, part := range out.Parts {
-		if r := regions[int32(i+1)]; len(r) > 0 {
-			part.Region = Made[plane.Region]{regionKey(r, in.Step), r}
-			kept = append(kept, part)
-		}
+	out.Parts = outlines(s.Chosen.Parts, shapes, regions, in.Step)
+	ids := make([]string, len(out.Parts))
+	for i := range out.Parts {
+		ids[i] = out.Parts[i].ID
 	}
-	if out.Parts = kept; len(kept) == 0 {
+	sorted := make([]Outline, 0, len(out.Parts))
+	for _, i := range (&recipe.Parts{Order: s.Chosen.order}).Sorted(ids) {
+		sorted = append(sorted, out.Parts[i])
+	}
+	if out.Parts = sorted; len(out.Parts) == 0 {
 		return nil, problem(NoArea)
 	}
 	return out, nil
@@ -126,31 +137,6 @@ func (s *Sized) layers(step float64) []plane.Layer {
 		}
 	}
 	return out
-}
-
-// stack resolves the layers of all parts together, or of each by itself.
-func stack(
-	layers []plane.Layer,
-	parts int,
-	overlap string,
-	stop func() bool,
-) (map[int32]plane.Region, error) {
-	if overlap == recipe.Cut {
-		return plane.Stack(layers, stop)
-	}
-	own := make([][]plane.Layer, parts+1)
-	for _, l := range layers {
-		own[l.Label] = append(own[l.Label], l)
-	}
-	out := map[int32]plane.Region{}
-	for label := int32(1); label <= int32(parts); label++ {
-		one, err := plane.Stack(own[label], stop)
-		if err != nil {
-			return nil, err
-		}
-		out[label] = one[label]
-	}
-	return out, nil
 }
 
 // regionKey hashes a region's points: a part that another part's change left

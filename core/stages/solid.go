@@ -9,73 +9,190 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// PlanInput is the outline of a part and the bevel seen from above.
-type PlanInput struct {
-	Region   Made[plane.Region]
-	Step     float64 // mm per grid unit
+// Rim is a bevel seen from above.
+type Rim struct {
 	Profile  string
-	Width    float64 // of the bevel, mm; 0 for none
+	Width    float64 // mm; 0 for none
 	Segments int
+	Curve    []recipe.Knot
 }
 
-func (in PlanInput) bevel(height float64) raise.Bevel {
-	return raise.Bevel{
-		Profile:  raise.Profile(in.Profile),
-		Width:    in.Width,
-		Height:   height,
-		Segments: in.Segments,
+// PlanInput is the outline of a part and its form seen from above.
+type PlanInput struct {
+	Region      Made[plane.Region]
+	Step        float64 // mm per grid unit
+	Front, Back Rim
+	Outward     bool
+	Wall        float64 // of a hollow part, mm
+	Fine        float64 // how far curves may depart, mm
+}
+
+// Upright is the measures that a plan does not show, in mm.
+type Upright struct {
+	Depth, Base         float64
+	High, Low           float64 // of the bevels of front and back
+	OpenFront, OpenBack bool
+}
+
+// form puts both together; a plan is the same for all heights but 0.
+func (in *PlanInput) form(u Upright) raise.Form {
+	rim := func(r Rim, height float64) raise.Bevel {
+		b := raise.Bevel{Profile: raise.Profile(r.Profile), Width: r.Width, Height: height, Segments: r.Segments}
+		for _, k := range r.Curve {
+			b.Curve = append(b.Curve, raise.Knot(k))
+		}
+		return b
+	}
+	return raise.Form{
+		Depth: u.Depth, Base: u.Base, Front: rim(in.Front, u.High), Back: rim(in.Back, u.Low), Outward: in.Outward,
+		OpenFront: u.OpenFront, OpenBack: u.OpenBack, Wall: in.Wall, Fine: in.Fine,
 	}
 }
 
-// Plan triangulates a part for its bevel.
-var Plan = Stage[PlanInput, *raise.Plan]{
+// fromAbove is the form with heights that stand for any.
+func (in *PlanInput) fromAbove() raise.Form {
+	return in.form(Upright{Depth: 1, High: in.Front.on(), Low: in.Back.on()})
+}
+
+// on returns 1 for a rim that is bevelled.
+func (r *Rim) on() float64 {
+	if r.Width > 0 || r.Profile == recipe.Pillow {
+		return 1
+	}
+	return 0
+}
+
+// Plan triangulates a part for its bevels.
+var Plan = Stage[PlanInput, *raise.Plans]{
 	Name: "plan",
-	Run: func(ctx context.Context, in PlanInput) (*raise.Plan, error) {
-		height := 0.0
-		if in.Width > 0 {
-			height = in.Width // any will do: a plan is seen from above
-		}
-		return raise.NewPlan(ctx, in.Region.Value, in.bevel(height), in.Step)
+	Run: func(ctx context.Context, in PlanInput) (*raise.Plans, error) {
+		return raise.NewPlans(ctx, in.Region.Value, in.fromAbove(), in.Step)
 	},
-	Size: func(p *raise.Plan) int64 { return p.Bytes() },
+	Size: func(p *raise.Plans) int64 { return p.Bytes() },
 	// Rings, their triangulation and the result take some 600 bytes for each
 	// segment of each ring.
 	Need: func(in PlanInput) int64 {
-		return 600 * int64(in.Region.Value.Edges()) * int64(1+min(in.Segments, 4))
+		return 600 * int64(in.Region.Value.Edges()) * int64(1+min(in.Front.Segments, 4)+min(in.Back.Segments, 4))
 	},
 }
 
-// SolidInput is a plan and its upright measures, in mm.
+// DetailInput is a part cut into another one or raised from it.
+type DetailInput struct {
+	Plan    Made[*raise.Plans]
+	Above   PlanInput
+	Upright Upright
+	Cut     bool
+	Through bool
+}
+
+// BodyInput is a part and its details.
+type BodyInput struct {
+	Plan    Made[*raise.Plans]
+	Above   PlanInput
+	Upright Upright
+	Details []DetailInput
+}
+
+// body is what raise makes of it; its faces are numbered from first.
+func (in *BodyInput) body(first int32) raise.Body {
+	out := raise.Body{Plans: in.Plan.Value, Form: in.Above.form(in.Upright), Part: first}
+	for i, d := range in.Details {
+		out.Details = append(out.Details, raise.Detail{
+			Plans: d.Plan.Value, Form: d.Above.form(d.Upright), Cut: d.Cut, Through: d.Through, Part: first + int32(i) + 1,
+		})
+	}
+	return out
+}
+
+func (in *BodyInput) need() int64 {
+	n := in.Plan.Value.Bytes()
+	for _, d := range in.Details {
+		n += 3 * d.Plan.Value.Bytes()
+	}
+	return n
+}
+
+// SolidInput is a body to be raised.
 type SolidInput struct {
-	Plan   Made[*raise.Plan]
-	Bevel  PlanInput
-	Depth  float64
-	Height float64 // of the bevel
-	Back   bool    // bevelled like the front
-	Shaded bool    // with normals
+	Body   BodyInput
+	Shaded bool // with normals
 }
 
-// Solid is one part raised.
+// Solid is a body raised, or several as one. Triangles of Mesh.Part 0 are the first
+// part's own, those of i+1 its detail i's, then follow those of the next.
 type Solid struct {
-	Plan *raise.Plan
-	Mesh *mesh.Mesh
-	High float64 // height that the bevel really has, mm; less than asked for where the depth allows no more
+	Mesh   *mesh.Mesh
+	Bodies []Got // one, or those that were fused
 }
 
-// Raise lifts a plan to a solid.
+// Got is what became of the measures of a body.
+type Got struct {
+	High, Low float64 // heights that the bevels really have, mm; less than asked for where the depth allows no more
+	Reach     float64 // how wide a pillow is, mm; 0 for none
+	Holes     []int   // recesses that go through because they are as deep as the body
+	Massive   bool    // no room is left within the walls of a hollow part
+}
+
+// gotOf tells what became of a body.
+func gotOf(b *raise.Body, step float64) Got {
+	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step)}
+	out.High, out.Low = b.Form.Heights(b.Plans, step)
+	for i, d := range b.Details {
+		if d.Cut && !d.Through && b.Deep(d.Form.Depth, step) {
+			out.Holes = append(out.Holes, i)
+		}
+	}
+	return out
+}
+
+// Raise lifts plans to a solid.
 var Raise = Stage[SolidInput, *Solid]{
 	Name: "solid",
-	Run: func(_ context.Context, in SolidInput) (*Solid, error) {
-		p := in.Plan.Value
-		spec := raise.Spec{Depth: in.Depth, Height: in.Height, BackBevel: in.Back}
-		out := &Solid{Plan: p, Mesh: p.Solid(spec, in.Bevel.Step), High: p.BevelHeight(spec, in.Bevel.Step)}
-		if in.Shaded {
-			p.Shade(out.Mesh, spec, in.Bevel.bevel(in.Height), raise.Crease)
+	Run: func(ctx context.Context, in SolidInput) (*Solid, error) {
+		b := in.Body.body(0)
+		step := in.Body.Above.Step
+		m, err := b.Solid(ctx, step, in.Shaded)
+		if err != nil {
+			return nil, err
 		}
-		return out, nil
+		return &Solid{Mesh: m, Bodies: []Got{gotOf(&b, step)}}, nil
 	},
 	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },
-	Need: func(in SolidInput) int64 { return in.Plan.Value.Bytes() },
+	Need: func(in SolidInput) int64 { return in.Body.need() },
+}
+
+// FuseInput is bodies that become one.
+type FuseInput struct {
+	Bodies []BodyInput
+	Step   float64
+	Shaded bool
+}
+
+// Fuse makes one solid of several bodies. Its triangles are numbered by Mesh.Part: the
+// bodies one after the other, each followed by its details.
+var Fuse = Stage[FuseInput, *Solid]{
+	Name: "fuse",
+	Run: func(ctx context.Context, in FuseInput) (*Solid, error) {
+		var list []raise.Body
+		out := &Solid{}
+		n := int32(0)
+		for i := range in.Bodies {
+			b := in.Bodies[i].body(n)
+			n += int32(len(b.Details)) + 1
+			list = append(list, b)
+			out.Bodies = append(out.Bodies, gotOf(&b, in.Step))
+		}
+		var err error
+		out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Shaded)
+		return out, err
+	},
+	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },
+	Need: func(in FuseInput) (n int64) {
+		for i := range in.Bodies {
+			n += 2 * in.Bodies[i].need()
+		}
+		return n
+	},
 }
 
 // CheckInput is a solid and how closely it is looked at.
@@ -92,22 +209,4 @@ var Check = Stage[CheckInput, mesh.Report]{
 	},
 	Size: func(mesh.Report) int64 { return 128 },
 	Need: func(in CheckInput) int64 { return in.Solid.Value.Mesh.Bytes() / 2 },
-}
-
-// planInput brings the bevel of a part to its normal form.
-func planInput(o *Outline, step float64, m recipe.Measures) PlanInput {
-	in := PlanInput{
-		Region:   o.Region,
-		Step:     step,
-		Profile:  m.Profile,
-		Width:    m.BevelWidth,
-		Segments: m.Segments,
-	}
-	if m.Profile == recipe.Chamfer {
-		in.Segments = 1 // more facets of one plane would change nothing
-	}
-	if m.BevelWidth == 0 || m.BevelHeight == 0 {
-		in.Width, in.Profile, in.Segments = 0, recipe.Chamfer, 1
-	}
-	return in
 }

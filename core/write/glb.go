@@ -16,27 +16,37 @@ func GLB(w io.Writer, parts []Part) error {
 	doc := gltf.NewDocument()
 	doc.Asset.Generator = "Bildhauer"
 	root := &gltf.Node{Name: "piece", Scale: [3]float64{.001, .001, .001}}
-	names := uniqueNames(parts)
+	names := uniqueNames(namesOf(parts))
+	paints := uniqueNames(paintNames(parts))
 	var nodes []*gltf.Node
-	for i, p := range parts {
-		pos, nrm, idx := Corners(p)
-		prim := &gltf.Primitive{
-			Indices:    gltf.Index(modeler.WriteIndices(doc, idx)),
-			Attributes: gltf.PrimitiveAttributes{gltf.POSITION: modeler.WritePosition(doc, pos)},
-			Material:   gltf.Index(len(doc.Materials)),
-		}
+	for i := range parts {
+		p := &parts[i]
+		pos, nrm, idx := Corners(*p)
+		attributes := gltf.PrimitiveAttributes{gltf.POSITION: modeler.WritePosition(doc, pos)}
 		if nrm != nil {
-			prim.Attributes[gltf.NORMAL] = modeler.WriteNormal(doc, nrm)
+			attributes[gltf.NORMAL] = modeler.WriteNormal(doc, nrm)
 		}
-		doc.Materials = append(doc.Materials, &gltf.Material{
-			Name: names[i],
-			PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
-				BaseColorFactor: linear(p.Color),
-				MetallicFactor:  gltf.Float(0),
-				RoughnessFactor: gltf.Float(0.55),
-			},
-		})
-		doc.Meshes = append(doc.Meshes, &gltf.Mesh{Name: names[i], Primitives: []*gltf.Primitive{prim}})
+		made := &gltf.Mesh{Name: names[i]}
+		for k, own := range p.byPaint(idx) {
+			paint := p.paints()[k]
+			if len(own) > 0 {
+				made.Primitives = append(made.Primitives, &gltf.Primitive{
+					Indices:    gltf.Index(modeler.WriteIndices(doc, own)),
+					Attributes: attributes,
+					Material:   gltf.Index(len(doc.Materials)),
+				})
+				doc.Materials = append(doc.Materials, &gltf.Material{
+					Name: paints[0],
+					PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
+						BaseColorFactor: linear(paint.Color),
+						MetallicFactor:  gltf.Float(0),
+						RoughnessFactor: gltf.Float(0.55),
+					},
+				})
+			}
+			paints = paints[1:]
+		}
+		doc.Meshes = append(doc.Meshes, made)
 		nodes = append(nodes, &gltf.Node{Name: p.Name, Mesh: gltf.Index(len(doc.Meshes) - 1)})
 		root.Children = append(root.Children, i)
 	}
@@ -47,6 +57,20 @@ func GLB(w io.Writer, parts []Part) error {
 		return err
 	}
 	return out.err // the encoder does not look at all of its writes
+}
+
+// byPaint divides indices, three a triangle, by the paints of a part.
+func (p *Part) byPaint(idx []uint32) [][]uint32 {
+	n := len(p.paints())
+	if n == 1 {
+		return [][]uint32{idx}
+	}
+	out := make([][]uint32, n)
+	for k := range p.Mesh.Tris {
+		m := p.paintOf(k)
+		out[m] = append(out[m], idx[3*k:3*k+3]...)
+	}
+	return out
 }
 
 // linear converts sRGB to the linear values that glTF wants.

@@ -17,23 +17,26 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 	m := bufio.NewWriter(mtl)
 	fmt.Fprintf(b, "# Bildhauer, millimetres\nmtllib %s\n", mtlName)
 	fmt.Fprintln(m, "# Bildhauer")
-	names := uniqueNames(parts)
+	names := uniqueNames(namesOf(parts))
+	paints := uniqueNames(paintNames(parts))
 	v0, n0 := int32(1), int32(1)
 	var line []byte
 	float := func(f float32) {
 		line = append(line, ' ')
 		line = strconv.AppendFloat(line, float64(f), 'g', -1, 32)
 	}
-	for i, p := range parts {
-		fmt.Fprintf(
-			m,
-			"newmtl %s\nKd %.4f %.4f %.4f\n",
-			names[i],
-			float64(p.Color.R)/255,
-			float64(p.Color.G)/255,
-			float64(p.Color.B)/255,
-		)
-		fmt.Fprintf(b, "o %s\nusemtl %s\n", names[i], names[i])
+	for i := range parts {
+		p := &parts[i]
+		own := paints[:len(p.paints())]
+		paints = paints[len(own):]
+		for k, paint := range p.paints() {
+			c := paint.Color
+			fmt.Fprintf(
+				m, "newmtl %s\nKd %.4f %.4f %.4f\n", own[k], float64(c.R)/255, float64(c.G)/255, float64(c.B)/255,
+			)
+		}
+		fmt.Fprintf(b, "o %s\nusemtl %s\n", names[i], own[0])
+		using := 0
 		for v := range p.Mesh.Verts {
 			line = append(line[:0], 'v')
 			for _, c := range p.Mesh.Pos(int32(v)) {
@@ -48,14 +51,19 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 			}
 			b.Write(append(line, '\n'))
 		}
-		for g := range mesh.Groups {
+		for g := range len(mesh.Groups) * len(own) {
 			opened := false
+			paint, group := g/len(mesh.Groups), g%len(mesh.Groups)
 			for k, t := range p.Mesh.Tris {
-				if p.Mesh.Group[k] != mesh.Group(g) {
+				if int(p.Mesh.Group[k]) != group || p.paintOf(k) != paint {
 					continue
 				}
 				if !opened {
-					fmt.Fprintf(b, "g %s_%s\n", names[i], mesh.Groups[g])
+					if paint != using {
+						fmt.Fprintf(b, "usemtl %s\n", own[paint])
+						using = paint
+					}
+					fmt.Fprintf(b, "g %s_%s\n", own[paint], mesh.Groups[group])
 					opened = true
 				}
 				line = append(line[:0], 'f')
@@ -81,17 +89,36 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 	return b.Flush()
 }
 
-// uniqueNames makes names of letters, digits and underscores, each once.
-func uniqueNames(parts []Part) []string {
-	used := map[string]bool{}
+func namesOf(parts []Part) []string {
 	out := make([]string, len(parts))
-	for i, p := range parts {
-		name := strings.Map(func(r rune) rune {
+	for i := range parts {
+		out[i] = parts[i].Name
+	}
+	return out
+}
+
+// paintNames returns the names of the paints of all parts, one after the other.
+func paintNames(parts []Part) []string {
+	var out []string
+	for i := range parts {
+		for _, paint := range parts[i].paints() {
+			out = append(out, paint.Name)
+		}
+	}
+	return out
+}
+
+// uniqueNames makes names of letters, digits and underscores, each once.
+func uniqueNames(list []string) []string {
+	used := map[string]bool{}
+	out := make([]string, len(list))
+	for i, name := range list {
+		name = strings.Map(func(r rune) rune {
 			if r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' {
 				return r
 			}
 			return '_'
-		}, p.Name)
+		}, name)
 		if strings.Trim(name, "_") == "" {
 			name = "part"
 		}

@@ -8,9 +8,32 @@ import (
 
 // Part is one solid to write.
 type Part struct {
+	Name   string
+	Color  artwork.Color
+	Mesh   *mesh.Mesh
+	Paints []Paint // of the faces of each number of Mesh.Part, where there are several
+}
+
+// Paint is the material of some faces.
+type Paint struct {
 	Name  string
 	Color artwork.Color
-	Mesh  *mesh.Mesh
+}
+
+// paints returns the materials of a part, one at least.
+func (p *Part) paints() []Paint {
+	if p.Mesh.Part == nil || len(p.Paints) == 0 {
+		return []Paint{{p.Name, p.Color}}
+	}
+	return p.Paints
+}
+
+// paintOf returns which of the paints triangle k has.
+func (p *Part) paintOf(k int) int {
+	if p.Mesh.Part == nil || len(p.Paints) == 0 {
+		return 0
+	}
+	return int(p.Mesh.Part[k])
 }
 
 // Formats lists the mesh formats by file ending.

@@ -156,7 +156,7 @@ func TestUniqueNames(t *testing.T) {
 	for _, n := range []string{"Sail", "Sail", "Sail_2", "", "☸", "Großsegel", "a b"} {
 		parts = append(parts, Part{Name: n})
 	}
-	got := fmt.Sprint(uniqueNames(parts))
+	got := fmt.Sprint(uniqueNames(namesOf(parts)))
 	if want := "[Sail Sail_2 Sail_2_2 part part_2 Gro_segel a_b]"; got != want {
 		t.Errorf("got %s, want %s", got, want)
 	}

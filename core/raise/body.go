@@ -1,0 +1,232 @@
+package raise
+
+import (
+	"context"
+	"math"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
+)
+
+// Detail is a part that is cut into a body or raised from it, as one body with it.
+type Detail struct {
+	Plans   *Plans
+	Form    Form // Depth: how far from the body's face; Front: its bevel
+	Cut     bool // a recess
+	Through bool // that leaves nothing
+	Part    int32
+}
+
+// Body is a part with all its details.
+type Body struct {
+	Plans   *Plans
+	Form    Form
+	Details []Detail
+	Part    int32
+}
+
+// Deep reports whether a recess of this depth in mm goes through a body, so that a wall
+// thinner than the grid can tell would remain.
+func (b *Body) Deep(depth, step float64) bool {
+	return depth/step > b.Form.Depth/step-2*thinnest
+}
+
+// layers returns the body and its details as layers of an overlay.
+func (b *Body) layers(step float64, shaded bool) []layer {
+	f := b.Form.reaching(b.Plans.Reach)
+	u := f.fit(b.Plans, step)
+	upper, lower := b.Plans.surfaces(&f, step, shaded)
+	out := []layer{{upper: upper, lower: lower, region: b.Plans.Front.outline(b.Plans.Region), part: b.Part}}
+	face := u.base + u.depth
+	for _, d := range b.Details {
+		out = append(out, d.layer(b, face, u.base, step, shaded))
+	}
+	return out
+}
+
+// layer lifts a detail over the face of its body.
+func (d *Detail) layer(b *Body, face, base int32, step float64, shaded bool) layer {
+	p := d.Plans.Front
+	out := layer{region: p.outline(d.Plans.Region), cut: d.Cut, part: d.Part}
+	if d.Cut && (d.Through || b.Deep(d.Form.Depth, step)) {
+		out.through, out.cut = true, false
+		return out
+	}
+	deep := max(int32(math.Round(d.Form.Depth/step)), thinnest)
+	high := int32(0)
+	if f := d.Form.reaching(d.Plans.Reach); p.Width > 0 && f.Front.On() {
+		high = int32(math.Min(math.Round(f.Front.Height/step), float64(deep)))
+	}
+	l := lifting{
+		zero: face + deep - high, high: high,
+		slope: mesh.Bevel, plateau: mesh.Front, shaded: shaded, crease: Crease,
+	}
+	if d.Cut {
+		l.zero, l.high = face-deep+high, -high
+	}
+	out.upper = p.lift(l)
+	if d.Cut && shaded { // what falls inward looks the other way
+		turn(out.upper)
+	}
+	if !d.Cut {
+		out.lower = p.flatSurface(base, mesh.Back, shaded)
+	}
+	return out
+}
+
+// turn mirrors the sides to which normals lean.
+func turn(s *Surface) {
+	for k := range s.Normal {
+		for c := range 3 {
+			s.Normal[k][c][0], s.Normal[k][c][1] = -s.Normal[k][c][0], -s.Normal[k][c][1]
+		}
+	}
+}
+
+// Solid raises the body with its details on a grid of step mm.
+func (b *Body) Solid(ctx context.Context, step float64, shaded bool) (*mesh.Mesh, error) {
+	if len(b.Details) == 0 {
+		return b.Plans.Solid(b.Form, step, shaded)
+	}
+	upper, lower, err := overlaid(ctx, b.layers(step, shaded))
+	if err != nil {
+		return nil, err
+	}
+	m, err := assemble(step, upper, lower, Crease)
+	if err != nil {
+		return nil, err
+	}
+	b.Form.open(m)
+	return m, nil
+}
+
+// open takes the caps out that the form does not have.
+func (f *Form) open(m *mesh.Mesh) {
+	if f.OpenFront {
+		m.Drop(mesh.Front)
+	}
+	if f.OpenBack {
+		m.Drop(mesh.Back)
+		m.Drop(mesh.Inside)
+	}
+}
+
+// Fused makes one solid of all bodies: where several cover a place it reaches from the
+// lowest back to the highest front. Bodies that lie side by side are put together by
+// their walls; those that overlap are overlaid first.
+func Fused(ctx context.Context, bodies []Body, step float64, shaded bool) (*mesh.Mesh, error) {
+	var layers []layer
+	plain := true
+	for i := range bodies {
+		b := &bodies[i]
+		plain = plain && len(b.Details) == 0
+		layers = append(layers, b.layers(step, shaded)...)
+	}
+	if !plain || overlap(layers) || len(bodies) > 1 && !constant(layers) {
+		return fuseLayers(ctx, layers, step)
+	}
+	apart(layers)
+	var upper, lower []*Surface
+	for i := range layers {
+		upper, lower = append(upper, layers[i].upper), append(lower, layers[i].lower)
+	}
+	return assemble(step, upper, lower, Crease)
+}
+
+func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, error) {
+	upper, lower, err := overlaid(ctx, layers)
+	if err != nil {
+		return nil, err
+	}
+	return assemble(step, upper, lower, Crease)
+}
+
+// overlap reports whether some of the layers cover the same place. Regions that were cut
+// from each other share edges and nothing else.
+func overlap(layers []layer) bool {
+	ar := plane.NewArrangement()
+	for i := range layers {
+		ar.AddRegion(int32(i), layers[i].region)
+	}
+	if ar.Build() != nil {
+		return true
+	}
+	defer ar.Release()
+	r := &onceCovered{w: make([]int32, len(layers))}
+	ar.Classify(r)
+	return r.twice
+}
+
+// onceCovered watches for faces that two sources cover.
+type onceCovered struct {
+	w     []int32
+	n     int
+	twice bool
+}
+
+func (c *onceCovered) Cross(s, delta int32) {
+	if c.w[s] > 0 {
+		c.n--
+	}
+	if c.w[s] += delta; c.w[s] > 0 {
+		c.n++
+	}
+}
+
+func (c *onceCovered) Label() int32 {
+	c.twice = c.twice || c.n > 1
+	return int32(min(c.n, 1))
+}
+
+// constant reports whether every layer has one height along its upper border, and one
+// along its lower one: then no two of them cross along an edge.
+func constant(layers []layer) bool {
+	for i := range layers {
+		for _, s := range []*Surface{layers[i].upper, layers[i].lower} {
+			if s.Rim == nil {
+				continue // risers do not reach the rim
+			}
+			for _, e := range s.Rim {
+				if s.Z[e[0]] != s.Z[s.Rim[0][0]] {
+					return false
+				}
+			}
+		}
+	}
+	return true
+}
+
+// apart lets no front lie at the very height of another's back: where they met, along a
+// line, an edge would have four faces. The back gives way by less than can be seen.
+func apart(layers []layer) {
+	for range 2 * len(layers) {
+		moved := false
+		for i := range layers {
+			for j := range layers {
+				if i == j {
+					continue
+				}
+				top, under := layers[i].upper.rimHeight(), layers[j].lower.rimHeight()
+				if top == under {
+					for v, z := range layers[j].lower.Z {
+						if z == under {
+							layers[j].lower.Z[v] = z - thinnest
+						}
+					}
+					moved = true
+				}
+			}
+		}
+		if !moved {
+			return
+		}
+	}
+}
+
+// rimHeight returns the height of a surface along its border.
+func (s *Surface) rimHeight() int32 {
+	if len(s.Rim) > 0 {
+		return s.Z[s.Rim[0][0]]
+	}
+	return s.Z[s.Tris[0][0]]
+}

@@ -1,0 +1,51 @@
+package raise
+
+import (
+	"math"
+
+	"bildhauer/core/plane"
+)
+
+// A pillow is a bevel that is as wide as the region is, so that it runs to the ridge
+// everywhere; where the region is narrower than at its widest, the ridge is lower.
+
+// reach returns how wide a pillow of the form is over a region in mm: as far as any
+// place lies from the outline. 0 if the form has none.
+func (f *Form) reach(r plane.Region, step float64) (float64, error) {
+	if f.Front.Profile != Pillow && f.Back.Profile != Pillow || f.Outward {
+		return 0, nil
+	}
+	lo, hi := 0.0, 0.0
+	for _, p := range r {
+		hi = math.Max(hi, math.Sqrt(float64(p.Area2())/2/math.Pi)*1.0001)
+	}
+	// The offset disappears where it is wider; a ten-thousandth is far below a facet.
+	for range 40 {
+		if hi-lo <= math.Max(2, hi*1e-4) {
+			break
+		}
+		d := (lo + hi) / 2
+		left, err := r.Offset(-d, plane.OffsetStyle{ArcTol: math.Max(1, d/200), Simplify: math.Max(1, d/400)})
+		if err != nil {
+			return 0, err
+		}
+		if len(left) > 0 {
+			lo = d
+		} else {
+			hi = d
+		}
+	}
+	return hi * step, nil
+}
+
+// reaching returns the form with pillows of the width given.
+func (f Form) reaching(width float64) Form {
+	if width > 0 {
+		for _, b := range []*Bevel{&f.Front, &f.Back} {
+			if b.Profile == Pillow {
+				b.Width = width
+			}
+		}
+	}
+	return f
+}

@@ -1,0 +1,195 @@
+package recipe
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"reflect"
+	"slices"
+	"strings"
+)
+
+// Measures is how a part is raised, lengths in mm.
+type Measures struct {
+	Depth     float64 `json:"depth"`               // of a recess or a raised detail: how far from the face
+	Direction string  `json:"direction,omitempty"` // from the plane: "" forward
+	Offset    float64 `json:"offset,omitempty"`    // of the plane it starts from
+	Front     Rim     `json:"front"`
+	Back      Rim     `json:"back"`
+	Outward   bool    `json:"outward,omitempty"` // faces keep their size, walls stand outside of them
+	OpenFront bool    `json:"openFront,omitempty"`
+	OpenBack  bool    `json:"openBack,omitempty"`
+	Wall      float64 `json:"wall,omitempty"` // of a hollow part; 0 for a solid one
+	Tube      Tube    `json:"tube,omitzero"`  // of a part that is one
+}
+
+// Rim is the bevel of one side.
+type Rim struct {
+	Width    float64 `json:"width"`
+	Height   float64 `json:"height"`
+	Profile  string  `json:"profile"`         // one of Profiles
+	Segments int     `json:"segments"`        // across each curve of the profile
+	Curve    []Knot  `json:"curve,omitempty"` // of Custom
+	Name     string  `json:"name,omitempty"`  // that the curve is kept by
+}
+
+// On reports whether the rim is bevelled.
+func (r *Rim) On() bool { return r.Height > 0 && (r.Width > 0 || r.Profile == Pillow) }
+
+// Knot is a point of a profile drawn on a square: t from the rim inward and f up,
+// both from 0 to 1, and how the piece that leads to it bends, from -1 (hollow) to 1
+// (bulging).
+type Knot struct {
+	T    float64 `json:"t"`
+	F    float64 `json:"f"`
+	Bend float64 `json:"bend,omitempty"`
+}
+
+// Tube is a part that follows the lines of its strokes.
+type Tube struct {
+	Width float64 `json:"width,omitempty"` // 0 for that of the artwork
+	Ends  string  `json:"ends,omitempty"`  // "" as in the artwork
+}
+
+// The profiles of bevels, named after mouldings.
+const (
+	Chamfer = "chamfer"
+	Round   = "round"
+	Cove    = "cove"
+	Ogee    = "ogee"
+	Bead    = "bead"
+	Step    = "step"
+	Pillow  = "pillow" // as wide as the part is
+	Custom  = "custom"
+)
+
+// Profiles lists all profiles.
+var Profiles = []string{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Custom}
+
+// Where a part lies from its plane; forward is "".
+const (
+	Backward = "back"
+	BothWays = "both"
+)
+
+// Directions lists where a part may lie from its plane.
+var Directions = []string{"", Backward, BothWays}
+
+// How the ends of tubes are.
+const (
+	RoundEnds = "round"
+	FlatEnds  = "flat"
+)
+
+func newMeasures() Measures {
+	front := Rim{Width: 1, Height: 1, Profile: Round, Segments: 4}
+	back := front
+	back.Width, back.Height = 0, 0
+	return Measures{Depth: 8, Front: front, Back: back}
+}
+
+// Bottom returns the z of the back, over the plane that all parts start from.
+func (m *Measures) Bottom() float64 {
+	switch m.Direction {
+	case Backward:
+		return m.Offset - m.Depth
+	case BothWays:
+		return m.Offset - m.Depth/2
+	}
+	return m.Offset
+}
+
+// Equal reports whether two measures are the same.
+func (m Measures) Equal(o Measures) bool { return reflect.DeepEqual(m, o) }
+
+func (m Measures) clone() Measures {
+	m.Front.Curve, m.Back.Curve = slices.Clone(m.Front.Curve), slices.Clone(m.Back.Curve)
+	return m
+}
+
+// scale multiplies all lengths by k, within their limits.
+func (m *Measures) scale(k float64) {
+	by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, math.Round(*v*k*1e4)/1e4)) }
+	by(&m.Depth, DepthLimit)
+	by(&m.Offset, OffsetLimit)
+	by(&m.Wall, WallLimit)
+	by(&m.Tube.Width, TubeLimit)
+	for _, r := range []*Rim{&m.Front, &m.Back} {
+		by(&r.Width, BevelWidthLimit)
+		by(&r.Height, BevelHeightLimit)
+	}
+}
+
+func (m *Measures) check() error {
+	if err := checkAll([]figure{
+		{DepthLimit, m.Depth}, {OffsetLimit, m.Offset}, {WallLimit, m.Wall}, {TubeLimit, m.Tube.Width},
+	}); err != nil {
+		return err
+	}
+	if !slices.Contains(Directions, m.Direction) {
+		return fmt.Errorf("a part goes forward, back or both ways from its plane, not %.40q", m.Direction)
+	}
+	if !slices.Contains([]string{"", RoundEnds, FlatEnds}, m.Tube.Ends) {
+		return fmt.Errorf("the ends of a tube are round or flat, not %.40q", m.Tube.Ends)
+	}
+	if err := m.Front.check(); err != nil {
+		return err
+	}
+	return m.Back.check()
+}
+
+// figure is a value and its limit.
+type figure struct {
+	limit Limit
+	v     float64
+}
+
+func checkAll(list []figure) error {
+	for _, f := range list {
+		if err := f.limit.Check(f.v); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (r *Rim) check() error {
+	if err := checkAll([]figure{
+		{BevelWidthLimit, r.Width}, {BevelHeightLimit, r.Height}, {SegmentsLimit, float64(r.Segments)},
+	}); err != nil {
+		return err
+	}
+	if !slices.Contains(Profiles, r.Profile) {
+		return fmt.Errorf("the profile %.40q is not known; there are %s", r.Profile, strings.Join(Profiles, ", "))
+	}
+	if r.Profile == Custom && len(r.Curve) == 0 {
+		return errors.New("a custom profile needs its points")
+	}
+	if err := checkName("A profile's name", r.Name); err != nil {
+		return err
+	}
+	return checkCurve(r.Curve)
+}
+
+// checkCurve returns an error for a profile that is none. One that reaches back under
+// itself is one: it is flattened where it is built.
+func checkCurve(curve []Knot) error {
+	if err := KnotsLimit.Check(float64(len(curve))); err != nil {
+		return err
+	}
+	for i, k := range curve {
+		if !(k.T >= 0 && k.T <= 1 && k.F >= 0 && k.F <= 1) {
+			return fmt.Errorf("point %d of the profile lies outside its square", i+1)
+		}
+		if !(k.Bend >= -1 && k.Bend <= 1) {
+			return fmt.Errorf("the piece that leads to point %d of the profile bends too far", i+1)
+		}
+	}
+	return nil
+}
+
+// Curve is a profile that is kept by its name.
+type Curve struct {
+	Name   string `json:"name"`
+	Points []Knot `json:"points"`
+}

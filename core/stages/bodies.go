@@ -1,0 +1,222 @@
+package stages
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"bildhauer/core/plane"
+	"bildhauer/core/raise"
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+)
+
+// Raised is a part as it is raised: with its place among the others worked in.
+type Raised struct {
+	Index   int // in Regions.Parts
+	How     recipe.Measures
+	Base    float64 // z of its back, or of the face that a detail begins at
+	Details []int   // indices of the parts that are cut into it or raised from it
+	Role    recipe.Role
+}
+
+// Arrangement tells how all parts of the regions are raised, in their order: bodies with
+// what belongs to them. Parts that were left out are not in it. A detail whose host is
+// gone or left out is a body of its own.
+func Arrangement(r *Regions, p *recipe.Parts) []Raised {
+	index := map[string]int{}
+	for i := range r.Parts {
+		if q := p.Find(r.Parts[i].ID); q == nil || !q.Out {
+			index[r.Parts[i].ID] = i
+		}
+	}
+	var out []Raised
+	at := map[int]int{} // part -> entry
+	nth := 0
+	for i := range r.Parts {
+		if _, in := index[r.Parts[i].ID]; !in {
+			continue
+		}
+		one := Raised{Index: i, How: p.Measures(r.Parts[i].ID), Role: p.RoleOf(r.Parts[i].ID)}
+		if _, hosted := index[one.Role.On]; !hosted && one.Role.OnOther() {
+			one.Role = recipe.Role{}
+		}
+		if one.Role.Kind != recipe.Recess && one.Role.Kind != recipe.Raised {
+			if one.Role.Kind != recipe.Backing {
+				one.How.Depth = math.Max(recipe.DepthLimit.Min, one.How.Depth+float64(nth)*p.Relief)
+				one.How.Offset += float64(nth) * p.Spread
+				nth++
+			}
+			one.Base = one.How.Bottom()
+		}
+		at[i] = len(out)
+		out = append(out, one)
+	}
+	for k := range out {
+		if one := &out[k]; one.Role.Kind == recipe.Resting {
+			one.Base = top(out, at, index, k, len(out)) + one.How.Offset
+		}
+	}
+	bodies := out[:0]
+	for _, one := range out {
+		if one.Role.Kind == recipe.Recess || one.Role.Kind == recipe.Raised {
+			host := at[index[one.Role.On]]
+			out[host].Details = append(out[host].Details, one.Index)
+		}
+	}
+	for _, one := range out {
+		if one.Role.Kind != recipe.Recess && one.Role.Kind != recipe.Raised {
+			bodies = append(bodies, one)
+		}
+	}
+	return bodies
+}
+
+// top returns how high the part that entry k rests on reaches.
+func top(list []Raised, at map[int]int, index map[string]int, k, left int) float64 {
+	host := &list[at[index[list[k].Role.On]]]
+	base := host.Base
+	if host.Role.Kind == recipe.Resting && left > 0 {
+		base = top(list, at, index, at[index[list[k].Role.On]], left-1) + host.How.Offset
+	}
+	return base + host.How.Depth
+}
+
+// BodyOf plans a body and its details.
+func (l *Line) BodyOf(ctx context.Context, r *Regions, b *Raised) (BodyInput, error) {
+	out := l.bodyKeys(r, b)
+	plan := func(in PlanInput) (Made[*raise.Plans], error) {
+		p, err := Plan.Make(ctx, l.Keep, in)
+		if errors.Is(err, plane.ErrTooTangled) {
+			err = problem(Tangled, "The outlines of this part", err)
+		}
+		return p, err
+	}
+	var err error
+	if out.Plan, err = plan(out.Above); err != nil {
+		return out, err
+	}
+	for i := range out.Details {
+		if out.Details[i].Plan, err = plan(out.Details[i].Above); err != nil {
+			return out, err
+		}
+	}
+	return out, nil
+}
+
+// bodyKeys is BodyOf with the keys of the plans alone.
+func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
+	fine := l.Recipe.Size.Tolerance
+	out := BodyInput{Above: planInput(&r.Parts[b.Index], r.Step, b.How, fine)}
+	out.Upright = uprightOf(&out.Above, b.How, b.Base)
+	out.Plan.Key = Plan.Key(out.Above)
+	for _, i := range b.Details {
+		id := r.Parts[i].ID
+		how, role := l.Recipe.Parts.Measures(id), l.Recipe.Parts.RoleOf(id)
+		// Of a detail only the front counts.
+		how.Back, how.Outward, how.Wall = recipe.Rim{}, false, 0
+		d := DetailInput{
+			Above: planInput(&r.Parts[i], r.Step, how, fine), Cut: role.Kind == recipe.Recess, Through: role.Through,
+		}
+		d.Upright = uprightOf(&d.Above, how, 0)
+		d.Plan.Key = Plan.Key(d.Above)
+		out.Details = append(out.Details, d)
+	}
+	return out
+}
+
+// Body raises a body with its details.
+func (l *Line) Body(ctx context.Context, r *Regions, b *Raised, shaded bool) (Made[*Solid], error) {
+	in, err := l.BodyOf(ctx, r, b)
+	if err != nil {
+		return Made[*Solid]{}, err
+	}
+	return Raise.Make(ctx, l.Keep, SolidInput{in, shaded})
+}
+
+// BodyKey returns the key of a body's solid without making it.
+func (l *Line) BodyKey(r *Regions, b *Raised) Key {
+	return Raise.Key(SolidInput{l.bodyKeys(r, b), true})
+}
+
+// Fused raises all bodies as one.
+func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, shaded bool) (Made[*Solid], error) {
+	in := FuseInput{Step: r.Step, Shaded: shaded}
+	for i := range list {
+		b, err := l.BodyOf(ctx, r, &list[i])
+		if err != nil {
+			return Made[*Solid]{}, err
+		}
+		in.Bodies = append(in.Bodies, b)
+	}
+	return Fuse.Make(ctx, l.Keep, in)
+}
+
+// Limits says, a sentence each without its stop, what of a body's measures could not be:
+// bevels higher than the depth allows, recesses that go through, walls without room.
+func (b *Raised) Limits(s Got) []string {
+	var out []string
+	for _, side := range []struct {
+		what      string
+		rim       *recipe.Rim
+		got       float64
+		otherwise bool
+	}{{"bevel", &b.How.Front, s.High, false}, {"bevel behind", &b.How.Back, s.Low, b.How.Wall > 0}} {
+		if side.rim.On() && !side.otherwise && side.got < side.rim.Height-1e-6 {
+			out = append(out, fmt.Sprintf("the %s became %s high; the depth allows no more", side.what, units.MM(side.got)))
+		}
+	}
+	for range s.Holes {
+		out = append(out, "a recess goes through")
+	}
+	if s.Massive {
+		out = append(out, "the walls leave no room; it is solid")
+	}
+	return out
+}
+
+// planInput brings the form of a part to its normal form, seen from above.
+func planInput(o *Outline, step float64, m recipe.Measures, fine float64) PlanInput {
+	return PlanInput{
+		Region: o.Region, Step: step, Front: rimOf(m.Front), Back: rimOf(m.Back),
+		Outward: m.Outward && (m.Front.On() || m.Back.On()), Wall: m.Wall, Fine: fineOf(m, fine),
+	}
+}
+
+// fineOf returns the tolerance of a silhouette that is not the artwork's.
+func fineOf(m recipe.Measures, fine float64) float64 {
+	if m.Outward {
+		return fine
+	}
+	return 0
+}
+
+func rimOf(r recipe.Rim) Rim {
+	out := Rim{Profile: r.Profile, Width: r.Width, Segments: r.Segments, Curve: r.Curve}
+	if r.Profile == recipe.Chamfer {
+		out.Segments = 1 // more facets of one plane would change nothing
+	}
+	if r.Profile == recipe.Pillow {
+		out.Width = 0 // as wide as the part is
+	}
+	if r.Profile != recipe.Custom {
+		out.Curve = nil
+	}
+	if !r.On() {
+		return Rim{Profile: recipe.Chamfer, Segments: 1}
+	}
+	return out
+}
+
+// uprightOf takes the upright measures of a part.
+func uprightOf(in *PlanInput, m recipe.Measures, base float64) Upright {
+	u := Upright{Depth: m.Depth, Base: base, OpenFront: m.OpenFront, OpenBack: m.OpenBack}
+	if in.Front.on() > 0 {
+		u.High = m.Front.Height
+	}
+	if in.Back.on() > 0 {
+		u.Low = m.Back.Height
+	}
+	return u
+}

@@ -1,0 +1,235 @@
+package stages
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+	"bildhauer/core/write"
+)
+
+// harbour is three colours in two layers: a plate, a disc on it, a bar across both, and
+// the word that a sign needs.
+const harbour = `<rect id="plate" width="100" height="60" fill="#336699"/>
+	<g id="upper"><circle id="disc" cx="30" cy="30" r="20" fill="#a33333"/>
+	<rect id="bar" x="20" y="25" width="90" height="10" fill="#338855"/></g>`
+
+const (
+	plateID, discID, barID = "c336699", "ca33333", "c338855"
+)
+
+// linedUp is the stages for a drawing and some edits.
+func linedUp(t *testing.T, body string, edits ...recipe.Edit) (*Line, *Regions) {
+	t.Helper()
+	r := with(t, onSheets(), edits...)
+	line := &Line{Keep: Direct{}, Recipe: &r, Open: svg(body)}
+	made, err := line.Regions(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return line, made.Value
+}
+
+func role(id, kind, on string) recipe.Edit {
+	return &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: {Role: &recipe.Role{Kind: kind, On: on}}}}
+}
+
+func deep(id string, depth float64) recipe.Edit {
+	return &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: {MeasuresPatch: recipe.MeasuresPatch{Depth: &depth}}}}
+}
+
+// fusedSTL raises all as one, writes it as STL and reads that back, welded.
+func fusedSTL(t testing.TB, line *Line, r *Regions) (mesh.Report, mesh.Report) {
+	t.Helper()
+	made, err := line.Fused(t.Context(), r, Arrangement(r, &line.Recipe.Parts), false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := write.STL(&b, []write.Part{{Name: "piece", Mesh: made.Value.Mesh}}); err != nil {
+		t.Fatal(err)
+	}
+	return mesh.Check(made.Value.Mesh, true), mesh.Check(readSTL(t, b.Bytes()), true)
+}
+
+// volumes adds up the parts by themselves.
+func volumes(t testing.TB, line *Line, r *Regions) (sum float64) {
+	t.Helper()
+	for _, b := range Arrangement(r, &line.Recipe.Parts) {
+		s, err := line.Body(t.Context(), r, &b, false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rep := mesh.Check(s.Value.Mesh, true)
+		if !rep.Sound() {
+			t.Errorf("%s: %+v", r.Parts[b.Index].ID, rep)
+		}
+		sum += rep.VolumeMM3
+	}
+	return sum
+}
+
+// TestFusedPiecesAreOneBody fuses the demo pieces and others with many colours: the file,
+// welded, is sound and holds the sum of the parts.
+func TestFusedPiecesAreOneBody(t *testing.T) {
+	for _, file := range []string{"compass-badge.svg", "tide-clock.svg", "gull-crest.eps", "pier-key-tag.ai", "rope-mark.ai"} {
+		s := sheet(t, "../../demo/"+file)
+		for _, relief := range []float64{0, 1.5} {
+			r := recipe.New()
+			r.Parts.Relief = relief
+			line := lineOf(&r)
+			made, err := line.RegionsOf(t.Context(), joinedOf(s))
+			if err != nil {
+				t.Fatal(err)
+			}
+			inside, file1 := fusedSTL(t, line, made.Value)
+			want := volumes(t, line, made.Value)
+			if !inside.Sound() || !file1.Sound() || math.Abs(file1.VolumeMM3-want) > 1e-6*want {
+				t.Errorf("%s, relief %g: %+v, in the file %+v, parts %g mm3", file, relief, inside, file1, want)
+			}
+		}
+	}
+}
+
+// TestRolesOfParts raises the same drawing with each role.
+func TestRolesOfParts(t *testing.T) {
+	flat := &recipe.EditParts{Parts: map[string]recipe.PartPatch{recipe.Everything: {MeasuresPatch: recipe.MeasuresPatch{
+		Front: recipe.RimPatch{Width: new(float64)},
+	}}}}
+	size := &recipe.SetSize{MM: ptr(110.0)}
+	line, r := linedUp(t, harbour, flat, size)
+	area := func(i int) float64 { return float64(r.Parts[i].Region.Value.Area2()) / 2 * r.Step * r.Step }
+	plain := volumes(t, line, r)
+	disc := math.Pi * 400
+	bar := 900.0
+	for name, c := range map[string]struct {
+		edits  []recipe.Edit
+		bodies int
+		want   float64 // volume of all bodies
+		rise   float64 // of the whole
+	}{
+		"side by side":  {nil, 3, plain, 8},
+		"recess":        {[]recipe.Edit{role(discID, recipe.Recess, plateID), deep(discID, 2)}, 2, plain + 8*0 - 2*area(1), 8},
+		"through":       {[]recipe.Edit{role(discID, recipe.Recess, plateID), deep(discID, 50)}, 2, plain - 8*area(1), 8},
+		"raised":        {[]recipe.Edit{role(discID, recipe.Raised, plateID), deep(discID, 2)}, 2, plain + 2*area(1), 10},
+		"bar over edge": {[]recipe.Edit{role(barID, recipe.Raised, plateID), deep(barID, 1)}, 2, 8*6000 + 8*100 + bar, 9},
+		"resting":       {[]recipe.Edit{role(discID, recipe.Resting, plateID), deep(discID, 3)}, 3, plain + 3*area(1), 11},
+		"backing":       {[]recipe.Edit{role(plateID, recipe.Backing, "")}, 3, plain + 8*(6000-areaOf(r, plateID)), 8},
+	} {
+		line, r := linedUp(t, harbour, append([]recipe.Edit{flat, size}, c.edits...)...)
+		list := Arrangement(r, &line.Recipe.Parts)
+		if len(list) != c.bodies {
+			t.Errorf("%s: %d bodies, want %d", name, len(list), c.bodies)
+		}
+		if got := volumes(t, line, r); math.Abs(got-c.want) > 1e-3*c.want {
+			t.Errorf("%s: %g mm3, want %g", name, got, c.want)
+		}
+		inside, file := fusedSTL(t, line, r)
+		if !inside.Sound() || !file.Sound() {
+			t.Errorf("%s, fused: %+v", name, file)
+		}
+		low, high := math.Inf(1), math.Inf(-1)
+		for _, b := range list {
+			s, _ := line.Body(t.Context(), r, &b, false)
+			lo, hi := s.Value.Mesh.Box()
+			low, high = math.Min(low, lo[2]), math.Max(high, hi[2])
+		}
+		if math.Abs(high-low-c.rise) > 0.01 {
+			t.Errorf("%s: %g mm high, want %g", name, high-low, c.rise)
+		}
+	}
+	_ = disc
+}
+
+func areaOf(r *Regions, id string) float64 {
+	for i := range r.Parts {
+		if r.Parts[i].ID == id {
+			return float64(r.Parts[i].Region.Value.Area2()) / 2 * r.Step * r.Step
+		}
+	}
+	return 0
+}
+
+// TestClearancesAreKept measures the distance between all neighbours in the written
+// outlines: never below the clearance by more than a hundredth of it.
+func TestClearancesAreKept(t *testing.T) {
+	for _, c := range []float64{0.1, 0.4, 2} {
+		_, r := linedUp(t, harbour, &recipe.SetParts{Clearance: &c})
+		least := math.Inf(1)
+		for i := range r.Parts {
+			for _, poly := range r.Parts[i].Region.Value {
+				index := plane.NewSegmentIndex(poly)
+				for j := range r.Parts {
+					if i == j {
+						continue
+					}
+					r.Parts[j].Region.Value.Loops(func(l plane.Loop) {
+						for _, p := range l {
+							d := index.Nearest(float64(p.X), float64(p.Y), 1e9).Dist * r.Step
+							least = math.Min(least, d)
+						}
+					})
+				}
+			}
+		}
+		if least < 0.99*c || least > 1.02*c {
+			t.Errorf("a clearance of %g mm became %g", c, least)
+		}
+	}
+}
+
+// TestPartsByEverything makes parts of colours, layers, groups, shapes and outlines.
+func TestPartsByEverything(t *testing.T) {
+	word := harbour + `<text id="word" x="10" y="56" font-size="14" fill="#111111">sail i!</text>`
+	for by, want := range map[string]string{
+		recipe.ByColour:  "Blue, Red, Green, Black",
+		recipe.ByLayer:   "Blue, upper, ",
+		recipe.ByShape:   "plate, disc, bar, sail i!",
+		recipe.ByOutline: "plate, disc, bar, s, a, i, l, i 2, !",
+	} {
+		line, r := linedUp(t, word, &recipe.SetParts{By: &by})
+		got := strings.Join(Names(line.Recipe, r), ", ")
+		if by == recipe.ByLayer {
+			got = strings.Replace(got, "Black", "", 1)
+		}
+		if !strings.HasPrefix(got, strings.TrimSuffix(want, ", ")) {
+			t.Errorf("by %q: %s, want %s", by, got, want)
+		}
+	}
+	// Joined, the two halves of a word are one part; taken out again, they are two.
+	by := recipe.ByOutline
+	line, r := linedUp(t, word, &recipe.SetParts{By: &by})
+	ids := []string{r.Parts[3].ID, r.Parts[4].ID}
+	line, r = linedUp(t, word, &recipe.SetParts{By: &by}, &recipe.JoinParts{IDs: ids})
+	if got := Names(line.Recipe, r); len(got) != 8 {
+		t.Errorf("joined: %v", got)
+	}
+	if !slices.ContainsFunc(r.Parts, func(o Outline) bool { return o.ID == "p1" && len(o.Outlines) == 2 }) {
+		t.Errorf("no joined part: %+v", r.Parts)
+	}
+	line, r = linedUp(t, word, &recipe.TakeShapes{Shapes: []string{"bar"}, From: barID, Name: "Beam"})
+	if got := strings.Join(Names(line.Recipe, r), ", "); got != "Blue, Red, Beam, Black" {
+		t.Errorf("taken out: %s", got)
+	}
+	order := []string{barID, plateID}
+	line, r = linedUp(t, harbour, &recipe.SetParts{Order: &order})
+	if got := fmt.Sprint(r.Parts[0].ID, r.Parts[1].ID, r.Parts[2].ID); got != barID+plateID+discID {
+		t.Errorf("ordered: %s", got)
+	}
+}
+
+// TestReliefStepsUp holds the depths of a relief by order.
+func TestReliefStepsUp(t *testing.T) {
+	line, r := linedUp(t, harbour, &recipe.SetParts{Relief: ptr(1.5), Spread: ptr(0.5)})
+	for i, b := range Arrangement(r, &line.Recipe.Parts) {
+		if b.How.Depth != 8+1.5*float64(i) || b.Base != 0.5*float64(i) {
+			t.Errorf("part %d: %g deep from %g", i, b.How.Depth, b.Base)
+		}
+	}
+}

@@ -1,0 +1,149 @@
+package stages
+
+import (
+	"math"
+	"slices"
+
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+)
+
+// cornerGap is half the width, in grid units, of the squares by which areas are kept
+// apart that meet in a point: about 1e-5 of half the size, as in raise.
+const cornerGap = 160
+
+// stacking resolves which part shows where.
+type stacking struct {
+	in    *RegionsInput
+	parts []ChosenPart
+	stop  func() bool
+}
+
+// resolve returns the region of each part by its number from 1. Where overlaps are cut,
+// bodies cut those below them; what lies on another part cuts that not, but is cut by
+// what covers it itself; what lies behind is cut by nothing.
+func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error) {
+	if s.in.Overlap != recipe.Cut {
+		return s.alone(layers, func(int32) bool { return true })
+	}
+	over := func(label int32) bool { return slices.Contains(s.in.Over, s.parts[label-1].ID) }
+	behind := func(label int32) bool { return slices.Contains(s.in.Behind, s.parts[label-1].ID) }
+	var bodies, front []plane.Layer
+	lying := false
+	for _, l := range layers {
+		if behind(l.Label) {
+			continue
+		}
+		front = append(front, l)
+		if over(l.Label) {
+			lying = true
+		} else {
+			bodies = append(bodies, l)
+		}
+	}
+	out, err := s.alone(layers, behind)
+	if err != nil {
+		return nil, err
+	}
+	cut, err := s.partition(bodies)
+	if err != nil {
+		return nil, err
+	}
+	for label, r := range cut {
+		out[label] = r
+	}
+	if !lying {
+		return out, nil
+	}
+	all, err := plane.Stack(front, s.stop)
+	if err != nil {
+		return nil, err
+	}
+	for label, r := range all {
+		if over(label) {
+			out[label] = r
+		}
+	}
+	return out, nil
+}
+
+// partition cuts layers from each other. One part alone has nothing to share.
+func (s *stacking) partition(layers []plane.Layer) (map[int32]plane.Region, error) {
+	one := true
+	for _, l := range layers {
+		one = one && l.Label == layers[0].Label
+	}
+	if one {
+		return plane.Stack(layers, s.stop)
+	}
+	return plane.Partition(layers, cornerGap, s.stop)
+}
+
+// alone resolves the parts that want says each by itself.
+func (s *stacking) alone(layers []plane.Layer, want func(label int32) bool) (map[int32]plane.Region, error) {
+	own := map[int32][]plane.Layer{}
+	for _, l := range layers {
+		if want(l.Label) {
+			own[l.Label] = append(own[l.Label], l)
+		}
+	}
+	out := map[int32]plane.Region{}
+	for label := int32(1); label <= int32(len(s.parts)); label++ {
+		if len(own[label]) == 0 {
+			continue
+		}
+		one, err := plane.Stack(own[label], s.stop)
+		if err != nil {
+			return nil, err
+		}
+		out[label] = one[label]
+	}
+	return out, nil
+}
+
+// clear leaves the clearance between all bodies. Each keeps off the whole of those before
+// it, as they are by then, and by half from what those after it are still to lose: so
+// that whatever lies between two of them already, they are at least as far apart.
+func (s *stacking) clear(regions map[int32]plane.Region) error {
+	d := s.in.Clearance / s.in.Step
+	fine := math.Max(1, d/500)
+	// Rings are drawn with chords inside the circle; the rest of a per cent makes up.
+	style := plane.OffsetStyle{ArcTol: fine, Simplify: 0, Stop: s.stop}
+	grown := func(r plane.Region, by float64) (plane.Region, error) { return r.Offset(by+2*fine, style) }
+	var labels []int32
+	for label := int32(1); label <= int32(len(s.parts)); label++ {
+		id := s.parts[label-1].ID
+		if len(regions[label]) > 0 && !slices.Contains(s.in.Over, id) && !slices.Contains(s.in.Behind, id) {
+			labels = append(labels, label)
+		}
+	}
+	for i, label := range labels {
+		r := regions[label]
+		for j, other := range labels {
+			if i == j || len(regions[other]) == 0 || !near(r, regions[other], d) {
+				continue
+			}
+			by := d
+			if j > i {
+				by = d / 2
+			}
+			keep, err := grown(regions[other], by)
+			if err != nil {
+				return err
+			}
+			if r, err = plane.Combine(r, keep, plane.Subtract); err != nil {
+				return err
+			}
+		}
+		regions[label] = r
+	}
+	return nil
+}
+
+// near reports whether the boxes of two regions are less than d apart.
+func near(a, b plane.Region, d float64) bool {
+	alo, ahi, ok := a.Bounds()
+	blo, bhi, also := b.Bounds()
+	by := int32(d) + 2
+	return ok && also && alo.X-by <= bhi.X && blo.X-by <= ahi.X && alo.Y-by <= bhi.Y && blo.Y-by <= ahi.Y
+}
