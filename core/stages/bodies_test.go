@@ -45,7 +45,7 @@ func deep(id string, depth float64) recipe.Edit {
 }
 
 // fusedSTL raises all as one, writes it as STL and reads that back, welded.
-func fusedSTL(t testing.TB, line *Line, r *Regions) (mesh.Report, mesh.Report) {
+func fusedSTL(t *testing.T, line *Line, r *Regions) (mesh.Report, mesh.Report) {
 	t.Helper()
 	made, err := line.Fused(t.Context(), r, Arrangement(r, &line.Recipe.Parts), false)
 	if err != nil {
@@ -55,7 +55,7 @@ func fusedSTL(t testing.TB, line *Line, r *Regions) (mesh.Report, mesh.Report) {
 	if err := write.STL(&b, []write.Part{{Name: "piece", Mesh: made.Value.Mesh}}); err != nil {
 		t.Fatal(err)
 	}
-	return mesh.Check(made.Value.Mesh, true), mesh.Check(readSTL(t, b.Bytes()), true)
+	return mesh.Check(made.Value.Mesh, true), mesh.Check(readSTL(t, b.Bytes()).Weld(), true)
 }
 
 // volumes adds up the parts by themselves.
@@ -106,8 +106,6 @@ func TestRolesOfParts(t *testing.T) {
 	line, r := linedUp(t, harbour, flat, size)
 	area := func(i int) float64 { return float64(r.Parts[i].Region.Value.Area2()) / 2 * r.Step * r.Step }
 	plain := volumes(t, line, r)
-	disc := math.Pi * 400
-	bar := 900.0
 	for name, c := range map[string]struct {
 		edits  []recipe.Edit
 		bodies int
@@ -115,10 +113,10 @@ func TestRolesOfParts(t *testing.T) {
 		rise   float64 // of the whole
 	}{
 		"side by side":  {nil, 3, plain, 8},
-		"recess":        {[]recipe.Edit{role(discID, recipe.Recess, plateID), deep(discID, 2)}, 2, plain + 8*0 - 2*area(1), 8},
+		"recess":        {[]recipe.Edit{role(discID, recipe.Recess, plateID), deep(discID, 2)}, 2, plain - 2*area(1), 8},
 		"through":       {[]recipe.Edit{role(discID, recipe.Recess, plateID), deep(discID, 50)}, 2, plain - 8*area(1), 8},
 		"raised":        {[]recipe.Edit{role(discID, recipe.Raised, plateID), deep(discID, 2)}, 2, plain + 2*area(1), 10},
-		"bar over edge": {[]recipe.Edit{role(barID, recipe.Raised, plateID), deep(barID, 1)}, 2, 8*6000 + 8*100 + bar, 9},
+		"bar over edge": {[]recipe.Edit{role(barID, recipe.Raised, plateID), deep(barID, 1)}, 2, 8*6000 + 8*100 + 900, 9},
 		"resting":       {[]recipe.Edit{role(discID, recipe.Resting, plateID), deep(discID, 3)}, 3, plain + 3*area(1), 11},
 		"backing":       {[]recipe.Edit{role(plateID, recipe.Backing, "")}, 3, plain + 8*(6000-areaOf(r, plateID)), 8},
 	} {
@@ -144,7 +142,6 @@ func TestRolesOfParts(t *testing.T) {
 			t.Errorf("%s: %g mm high, want %g", name, high-low, c.rise)
 		}
 	}
-	_ = disc
 }
 
 func areaOf(r *Regions, id string) float64 {

@@ -58,12 +58,12 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 		switch {
 		case p.Out:
 		case p.Role.OnOther():
-			in.Over = append(in.Over, p.ID)
+			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind == recipe.Raised})
 		case p.Role.Kind == recipe.Backing:
 			in.Behind = append(in.Behind, p.ID)
 		}
 	}
-	slices.Sort(in.Over)
+	slices.SortFunc(in.Over, func(a, b Lying) int { return strings.Compare(a.ID, b.ID) })
 	slices.Sort(in.Behind)
 	return in
 }

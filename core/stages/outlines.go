@@ -8,8 +8,14 @@ import (
 )
 
 // outlines makes the list of parts from the regions of what was chosen. Shapes whose
-// outlines belong to several parts are divided here, where their areas are known.
-func outlines(parts []ChosenPart, shapes [][]int, regions map[int32]plane.Region, step float64) []Outline {
+// outlines belong to several parts are divided here, where their areas are known: whole
+// holds those of such shapes before others have cut them.
+func outlines(
+	parts []ChosenPart,
+	shapes [][]int,
+	regions, whole map[int32]plane.Region,
+	step float64,
+) []Outline {
 	var list []Outline
 	at := map[string]int{}
 	add := func(id string, from ChosenPart, shapes []int, r plane.Region, outline string) {
@@ -35,8 +41,10 @@ func outlines(parts []ChosenPart, shapes [][]int, regions map[int32]plane.Region
 			add(p.ID, p, shapes[i], r, "")
 			continue
 		}
-		for n, c := range Letters(r) {
-			add(p.assigner.Outline(p.Shape, n, p.Whole), p, shapes[i], c, recipe.OutlineKey(p.Shape, n))
+		for n, c := range divided(r, Letters(whole[int32(i+1)])) {
+			if len(c) > 0 {
+				add(p.assigner.Outline(p.Shape, n, p.Whole), p, shapes[i], c, recipe.OutlineKey(p.Shape, n))
+			}
 		}
 	}
 	for i := range list {
@@ -46,6 +54,22 @@ func outlines(parts []ChosenPart, shapes [][]int, regions map[int32]plane.Region
 		o.Region.Key = regionKey(o.Region.Value, step)
 	}
 	return list
+}
+
+// divided gives each polygon of a region to the letter that it is a piece of.
+func divided(r plane.Region, letters []plane.Region) []plane.Region {
+	out := make([]plane.Region, len(letters))
+	for _, p := range r {
+		at := p.Within()
+		n := slices.IndexFunc(letters, func(l plane.Region) bool { return l.Contains(at) })
+		if n < 0 && len(letters) > 0 {
+			n = 0 // less than the grid can tell
+		}
+		if n >= 0 {
+			out[n] = append(out[n], p)
+		}
+	}
+	return out
 }
 
 // Letters divides a region into its connected areas, from left to right. What stands

@@ -19,7 +19,7 @@ type RegionsInput struct {
 	Overlap string  // recipe.Cut or recipe.Keep
 	Step    float64 // mm per grid unit, see GridStep
 
-	Over      []string // parts that cut those below them not: they lie on them
+	Over      []Lying  // parts that lie on others, which they do not cut
 	Behind    []string // parts that nothing cuts
 	Clearance float64  // that neighbours leave between them, mm
 }
@@ -79,7 +79,8 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 		shapes[n] = append(shapes[n], i)
 	}
 	st := stacking{in: &in, parts: s.Chosen.Parts, stop: func() bool { return ctx.Err() != nil }}
-	regions, err := st.resolve(s.layers(in.Step))
+	layers := s.layers(in.Step)
+	regions, err := st.resolve(layers)
 	if err == nil && in.Clearance > 0 {
 		err = st.clear(regions)
 	}
@@ -89,7 +90,11 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	if err != nil {
 		return nil, problem(Tangled, "The artwork", err)
 	}
-	out.Parts = outlines(s.Chosen.Parts, shapes, regions, in.Step)
+	whole, err := st.alone(layers, func(label int32) bool { return s.Chosen.Parts[label-1].Shape != "" })
+	if err != nil {
+		return nil, problem(Tangled, "The artwork", err)
+	}
+	out.Parts = outlines(s.Chosen.Parts, shapes, regions, whole, in.Step)
 	ids := make([]string, len(out.Parts))
 	for i := range out.Parts {
 		ids[i] = out.Parts[i].ID

@@ -12,6 +12,12 @@ import (
 // apart that meet in a point: about 1e-5 of half the size, as in raise.
 const cornerGap = 160
 
+// Lying is a part that lies on another one.
+type Lying struct {
+	ID, On string
+	Raised bool // as one body with it: it cuts all others
+}
+
 // stacking resolves which part shows where.
 type stacking struct {
 	in    *RegionsInput
@@ -26,10 +32,10 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 	if s.in.Overlap != recipe.Cut {
 		return s.alone(layers, func(int32) bool { return true })
 	}
-	over := func(label int32) bool { return slices.Contains(s.in.Over, s.parts[label-1].ID) }
+	over, raised := s.over, func(label int32) bool { l, ok := s.lying(label); return ok && l.Raised }
 	behind := func(label int32) bool { return slices.Contains(s.in.Behind, s.parts[label-1].ID) }
-	var bodies, front []plane.Layer
-	lying := false
+	var bodies, cutting, front []plane.Layer
+	lying, melded := false, false
 	for _, l := range layers {
 		if behind(l.Label) {
 			continue
@@ -39,6 +45,10 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 			lying = true
 		} else {
 			bodies = append(bodies, l)
+		}
+		if !over(l.Label) || raised(l.Label) {
+			cutting = append(cutting, l)
+			melded = melded || raised(l.Label)
 		}
 	}
 	out, err := s.alone(layers, behind)
@@ -51,6 +61,16 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 	}
 	for label, r := range cut {
 		out[label] = r
+	}
+	if melded { // what is raised from one body cuts the others
+		if cut, err = s.partition(cutting); err != nil {
+			return nil, err
+		}
+		for label := range out {
+			if !over(label) && !behind(label) && !s.hosts(label) {
+				out[label] = cut[label]
+			}
+		}
 	}
 	if !lying {
 		return out, nil
@@ -65,6 +85,27 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 		}
 	}
 	return out, nil
+}
+
+// lying returns how a part lies on another one, if it does.
+func (s *stacking) lying(label int32) (Lying, bool) {
+	for _, l := range s.in.Over {
+		if l.ID == s.parts[label-1].ID {
+			return l, true
+		}
+	}
+	return Lying{}, false
+}
+
+func (s *stacking) over(label int32) bool {
+	_, ok := s.lying(label)
+	return ok
+}
+
+// hosts reports whether something is raised from a part.
+func (s *stacking) hosts(label int32) bool {
+	id := s.parts[label-1].ID
+	return slices.ContainsFunc(s.in.Over, func(l Lying) bool { return l.Raised && l.On == id })
 }
 
 // partition cuts layers from each other. One part alone has nothing to share.
@@ -113,7 +154,7 @@ func (s *stacking) clear(regions map[int32]plane.Region) error {
 	var labels []int32
 	for label := int32(1); label <= int32(len(s.parts)); label++ {
 		id := s.parts[label-1].ID
-		if len(regions[label]) > 0 && !slices.Contains(s.in.Over, id) && !slices.Contains(s.in.Behind, id) {
+		if len(regions[label]) > 0 && !s.over(label) && !slices.Contains(s.in.Behind, id) {
 			labels = append(labels, label)
 		}
 	}
