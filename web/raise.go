@@ -31,7 +31,8 @@ type solidHead struct {
 	MS        float64    `json:"ms"`
 	Sound     bool       `json:"watertight"`
 	Open      bool       `json:"open"` // some side has no cap on purpose
-	Rise      float64    `json:"rise"` // from back to the highest point, mm
+	Bottom    float64    `json:"bottom"` // z of the lowest point, mm
+	Rise      float64    `json:"rise"`   // from there to the highest, mm
 	High      float64    `json:"high"` // heights that the bevels got, mm
 	Low       float64    `json:"low"`
 	Reach     float64    `json:"reach,omitempty"` // how wide a pillow is, mm
@@ -76,7 +77,7 @@ func (h *server) solid(c fiber.Ctx) error {
 	head := solidHead{
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
 		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight(),
-		Open: report.Open, Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
+		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
 		Reach: units.Round(got.Reach, 4), Limits: append([]string{}, s.Limits...), Runs: runs,
 	}
 	raw, err := json.Marshal(head)
@@ -143,6 +144,12 @@ func pack(head []byte, pos, nrm [][3]float32, idx []uint32) []byte {
 		b = binary.LittleEndian.AppendUint32(b, i)
 	}
 	return b
+}
+
+// bottom returns the z of a mesh's lowest point in mm.
+func bottom(m *mesh.Mesh) float64 {
+	lo, _ := m.Box()
+	return units.Round(lo[2], 4)
 }
 
 // rise returns how high a mesh really is in mm.

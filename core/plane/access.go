@@ -27,6 +27,26 @@ func (ar *Arrangement) Across(k int32, i int) (int32, bool) {
 	return tr.twin[i] >> 2, tr.con[i] != 0
 }
 
+// Edges returns the number of edges of the arrangement.
+func (ar *Arrangement) Edges() int {
+	n := 0
+	ar.EachEdge(func(_, _ Point) { n++ })
+	return n
+}
+
+// EachEdge calls f for every edge of the arrangement.
+func (ar *Arrangement) EachEdge(f func(p, q Point)) {
+	t := ar.t
+	for k := range t.tris {
+		tr := &t.tris[k]
+		for i, c := range tr.con {
+			if c != 0 && tr.twin[i] < int32(k)<<2 {
+				f(t.pts[tr.v[i]], t.pts[tr.v[nextSide[i]]])
+			}
+		}
+	}
+}
+
 // Star calls f for every triangle that has point v as a corner.
 func (ar *Arrangement) Star(v int32, f func(k int32)) {
 	t := ar.t

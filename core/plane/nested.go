@@ -54,15 +54,7 @@ func nestedGroup(loops []Loop) bool {
 	if len(ar.t.pts) != points+frameVerts {
 		return false
 	}
-	have := 0
-	for k := range ar.t.tris {
-		for i, c := range ar.t.tris[k].con {
-			if c != 0 && ar.t.tris[k].twin[i] < int32(k)<<2 {
-				have++
-			}
-		}
-	}
-	if have != edges {
+	if ar.Edges() != edges {
 		return false
 	}
 	r := &onceRule{}

@@ -3,6 +3,7 @@ package raise
 import (
 	"context"
 	"math"
+	"slices"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
@@ -122,12 +123,15 @@ func Fused(ctx context.Context, bodies []Body, step float64, shaded bool) (*mesh
 		plain = plain && len(b.Details) == 0
 		layers = append(layers, b.layers(step, shaded)...)
 	}
-	if !plain || overlap(layers) || len(bodies) > 1 && !constant(layers) {
+	if !plain || !sideBySide(layers) || len(bodies) > 1 && !constant(layers) {
 		return fuseLayers(ctx, layers, step)
 	}
 	apart(layers)
 	var upper, lower []*Surface
 	for i := range layers {
+		for _, s := range []*Surface{layers[i].upper, layers[i].lower} {
+			s.Part = slices.Repeat([]int32{layers[i].part}, len(s.Tris))
+		}
 		upper, lower = append(upper, layers[i].upper), append(lower, layers[i].lower)
 	}
 	return assemble(step, upper, lower, Crease)
@@ -141,20 +145,40 @@ func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, 
 	return assemble(step, upper, lower, Crease)
 }
 
-// overlap reports whether some of the layers cover the same place. Regions that were cut
-// from each other share edges and nothing else.
-func overlap(layers []layer) bool {
+// sideBySide reports whether the layers fit together as they are: no two cover the same
+// place, neighbours have all points of their common borders in common, and no more than
+// three meet in a point.
+func sideBySide(layers []layer) bool {
 	ar := plane.NewArrangement()
+	ends := map[plane.Point]map[plane.Point]bool{}
 	for i := range layers {
 		ar.AddRegion(int32(i), layers[i].region)
+		layers[i].region.Loops(func(l plane.Loop) {
+			for k, p := range l {
+				q := l[(k+1)%len(l)]
+				for _, e := range [2][2]plane.Point{{p, q}, {q, p}} {
+					if ends[e[0]] == nil {
+						ends[e[0]] = make(map[plane.Point]bool, 2)
+					}
+					ends[e[0]][e[1]] = true
+				}
+			}
+		})
+	}
+	for _, to := range ends {
+		if len(to) > 3 {
+			return false
+		}
 	}
 	if ar.Build() != nil {
-		return true
+		return false
 	}
 	defer ar.Release()
 	r := &onceCovered{w: make([]int32, len(layers))}
 	ar.Classify(r)
-	return r.twice
+	whole := true
+	ar.EachEdge(func(p, q plane.Point) { whole = whole && ends[p][q] })
+	return whole && !r.twice
 }
 
 // onceCovered watches for faces that two sources cover.

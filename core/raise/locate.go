@@ -96,7 +96,11 @@ func (l *located) spread(o *overlay, i int32) {
 	l.known = map[patchPoint]int32{}
 	covered := func(k int32) bool {
 		_, label := o.ar.Triangle(k)
-		return label > 0 && label < firstPost && o.covers[label-1]>>i&1 != 0
+		if label <= 0 || label >= firstPost {
+			return false
+		}
+		_, in := slices.BinarySearch(o.covers[label-1], i)
+		return in
 	}
 	var flood []int32
 	for k := range n {

@@ -2,6 +2,7 @@ package raise
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"slices"
 
@@ -32,17 +33,14 @@ type overlay struct {
 	layers []layer
 	ar     *plane.Arrangement
 	sides  [2][]*located // upper and lower surfaces of the layers
-	covers []uint64      // of each label but 0, from 1: bit per layer
-	labels map[uint64]int32
+	covers [][]int32     // of each label but 0, from 1: the layers, in their order
+	labels map[string]int32
 	extra  [][2]plane.Point // crossings
 	z      [2][][3]int32    // of each triangle's corners, upper and lower
 	wins   [2][]int32       // of each triangle: the layer that gives the height
 	posts  []post
 	shaded bool
 }
-
-// mostLayers is how many bodies and details one overlay holds: a bit each.
-const mostLayers = 64
 
 // firstPost is the label of the first post; those of areas stay below.
 const firstPost = 1 << 28
@@ -91,7 +89,7 @@ func overlaid(ctx context.Context, layers []layer) (upper, lower []*Surface, err
 type coverRule struct {
 	o    *overlay
 	w    []int32
-	in   uint64
+	in   []int32 // layers that cover the face, in their order
 	post []int32 // those around the face
 }
 
@@ -108,10 +106,15 @@ func (c *coverRule) Cross(s, delta int32) {
 		return
 	}
 	k := s / 2
+	was := c.w[k] > 0
 	c.w[k] += delta
-	c.in &^= 1 << k
-	if c.w[k] > 0 {
-		c.in |= 1 << k
+	if is := c.w[k] > 0; is != was {
+		at, _ := slices.BinarySearch(c.in, k)
+		if is {
+			c.in = slices.Insert(c.in, at, k)
+		} else {
+			c.in = slices.Delete(c.in, at, at+1)
+		}
 	}
 }
 
@@ -120,9 +123,8 @@ func (c *coverRule) Label() int32 {
 		return firstPost + slices.Max(c.post)
 	}
 	some := false
-	for i := range c.o.layers {
+	for _, i := range c.in {
 		switch l := &c.o.layers[i]; {
-		case c.in>>i&1 == 0:
 		case l.through:
 			some = false
 		case !l.cut:
@@ -132,11 +134,12 @@ func (c *coverRule) Label() int32 {
 	if !some {
 		return 0
 	}
-	label, ok := c.o.labels[c.in]
+	key := fmt.Sprint(c.in)
+	label, ok := c.o.labels[key]
 	if !ok {
-		c.o.covers = append(c.o.covers, c.in)
+		c.o.covers = append(c.o.covers, slices.Clone(c.in))
 		label = int32(len(c.o.covers))
-		c.o.labels[c.in] = label
+		c.o.labels[key] = label
 	}
 	return label
 }
@@ -145,7 +148,7 @@ func (c *coverRule) Label() int32 {
 func (o *overlay) arrange(ctx context.Context) error {
 	o.ar = plane.NewArrangement()
 	o.ar.Stop = func() bool { return ctx.Err() != nil }
-	o.covers, o.labels = nil, map[uint64]int32{}
+	o.covers, o.labels = nil, map[string]int32{}
 	for i := range o.layers {
 		o.ar.AddRegion(int32(2*i), o.layers[i].region)
 		for side := range o.sides {
@@ -206,12 +209,8 @@ func (o *overlay) lift(ctx context.Context) error {
 // height and the layer that gives it.
 func (o *overlay) fold(side int, k int32, height func(*located) float64) (z int32, winner int32) {
 	_, label := o.ar.Triangle(k)
-	in := o.covers[label-1]
 	at, some := 0.0, false
-	for i := range o.layers {
-		if in>>i&1 == 0 {
-			continue
-		}
+	for _, i := range o.covers[label-1] {
 		l := &o.layers[i]
 		if l.through {
 			some = false
@@ -223,7 +222,7 @@ func (o *overlay) fold(side int, k int32, height func(*located) float64) (z int3
 		h := height(o.sides[side][i])
 		lower := l.cut || side == 1
 		if !some || lower && h < at || !lower && h >= at {
-			at, winner, some = h, int32(i), true
+			at, winner, some = h, i, true
 		}
 	}
 	return int32(math.Round(at)), winner
@@ -262,10 +261,10 @@ func (o *overlay) findCrossings() bool {
 
 // crossWithin notes the line on which two layers that cover a triangle have the same
 // height.
-func (o *overlay) crossWithin(k int32, v [3]int32, in uint64) {
-	for i := range o.layers {
-		for j := range i {
-			if in>>i&1 == 0 || in>>j&1 == 0 || o.layers[i].through || o.layers[j].through {
+func (o *overlay) crossWithin(k int32, v [3]int32, in []int32) {
+	for n, i := range in {
+		for _, j := range in[:n] {
+			if o.layers[i].through || o.layers[j].through {
 				continue
 			}
 			for side := range o.sides {

@@ -163,7 +163,7 @@ func (b *Raised) Limits(s Got) []string {
 		got       float64
 		otherwise bool
 	}{{"bevel", &b.How.Front, s.High, false}, {"bevel behind", &b.How.Back, s.Low, b.How.Wall > 0}} {
-		if side.rim.On() && !side.otherwise && side.got < side.rim.Height-1e-6 {
+		if side.rim.On() && !side.otherwise && side.got < side.rim.Height*0.999-1e-3 {
 			out = append(out, fmt.Sprintf("the %s became %s high; the depth allows no more", side.what, units.MM(side.got)))
 		}
 	}

@@ -19,7 +19,8 @@ function silhouette(path, color, state, ground) {
   return picture;
 }
 
-// drawParts fills box. act: {selected, select(id), toggle(part)}.
+// drawParts fills box. act: {selected: ids, select(id, how), toggle(part), rename(part,
+// name)}.
 export function drawParts(box, state, act) {
   const top = box.scrollTop;
   const focus = document.activeElement?.closest?.("[data-part]")?.dataset.part;
@@ -30,11 +31,21 @@ export function drawParts(box, state, act) {
     rows.push(row({ id: All, name: "All parts" }, taken, all, state, act));
   }
   for (const p of state.parts) {
-    rows.push(row(p, `${figure(p.how.depth)} mm deep`, silhouette(p.path, p.color, state, p.ground), state, act));
+    rows.push(row(p, under(p, state), silhouette(p.path, p.color, state, p.ground), state, act));
   }
   box.replaceChildren(...rows);
   box.scrollTop = top;
   if (focus) box.querySelector(`[data-part="${CSS.escape(focus)}"]`)?.focus();
+}
+
+// under says what a part is to the others, and its depth.
+function under(p, state) {
+  const depth = `${figure(p.depth)} mm`;
+  const on = state.parts.find((q) => q.id === p.role.on)?.name;
+  if (p.role.kind === "recess") return p.role.through ? `hole in ${on}` : `${depth} into ${on}`;
+  if (p.role.kind === "raised") return `${depth} up from ${on}`;
+  if (p.role.kind === "resting") return `${depth} on ${on}`;
+  return p.role.kind === "backing" ? `${depth}, backing` : `${depth} deep`;
 }
 
 const pressing = (act) => (e) => {
@@ -45,14 +56,17 @@ const pressing = (act) => (e) => {
 };
 
 function row(part, under, picture, state, act) {
-  const on = act.selected === part.id || (state.parts.length === 1 && part.id !== All);
+  const on = act.selected.includes(part.id) || (state.parts.length === 1 && part.id !== All);
   const walk = (e) => {
+    if (e.key === "F2") name(e);
     if (e.key !== "ArrowDown" && e.key !== "ArrowUp") return;
     e.preventDefault();
     const here = e.currentTarget;
     (e.key === "ArrowDown" ? here.nextElementSibling : here.previousElementSibling)?.focus();
   };
-  const press = pressing(() => act.select(part.id));
+  const how = (e) => (e.shiftKey ? "to" : e.ctrlKey || e.metaKey ? "add" : "only");
+  const name = (e) => part.id !== All && rename(e.currentTarget, part, act);
+  const press = (e) => pressing(() => act.select(part.id, how(e)))(e);
   return el(
     "div",
     {
@@ -61,7 +75,8 @@ function row(part, under, picture, state, act) {
       role: "button",
       tabindex: "0",
       "aria-pressed": String(on),
-      onclick: () => act.select(part.id),
+      onclick: (e) => act.select(part.id, how(e)),
+      ondblclick: name,
       onkeydown: (e) => {
         press(e);
         walk(e);
@@ -71,6 +86,29 @@ function row(part, under, picture, state, act) {
     el("div", { class: "who" }, el("b", {}, part.name), el("span", {}, under)),
     part.id === All ? null : eye(part, act),
   );
+}
+
+// rename puts a field in the place of a part's name.
+function rename(line, part, act) {
+  const label = line.querySelector("b");
+  if (!label) return;
+  const field = el("input", { class: "num renaming", value: part.name, maxlength: 120, "aria-label": "Name of the part" });
+  let over = false;
+  const end = (keep) => {
+    if (over) return;
+    over = true;
+    field.replaceWith(label);
+    if (keep && field.value.trim() !== part.name) act.rename(part, field.value.trim());
+  };
+  field.addEventListener("blur", () => end(true));
+  field.addEventListener("click", (e) => e.stopPropagation());
+  field.addEventListener("keydown", (e) => {
+    e.stopPropagation();
+    if (e.key === "Enter") end(true);
+    if (e.key === "Escape") end(false);
+  });
+  label.replaceWith(field);
+  field.select();
 }
 
 function eye(part, act) {

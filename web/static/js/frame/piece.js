@@ -21,7 +21,8 @@ let stand = null;
 export const piece = {
   base,
   state: null,
-  selected: All, // a part's id, or All
+  selected: All, // a part's id, or All; the first of several
+  others: [], // ids of further parts that are selected with it
 
   // change asks for edits (core/recipe, edits.go) under a label for undo.
   change: (label, ...edits) => ask(() => post(`${base}/change`, { base: piece.state.rev, label, edits })),
@@ -29,12 +30,35 @@ export const piece = {
   // changeBy asks for a change by other means: send() returns the new state.
   changeBy: (send) => ask(send),
 
-  select(part) {
-    piece.selected = part;
+  // select selects a part; with "add" beside those that are, with "to" all from the
+  // first one on.
+  select(part, how = "only") {
+    const ids = piece.state.parts.map((p) => p.id);
+    const now = piece.selected === All ? [] : [piece.selected, ...piece.others];
+    let next = [part];
+    if (part !== All && how === "add")
+      next = now.includes(part) ? now.filter((id) => id !== part) : [...now, part];
+    if (part !== All && how === "to" && now.length) {
+      const [a, b] = [ids.indexOf(now[0]), ids.indexOf(part)].sort((x, y) => x - y);
+      next = [now[0], ...ids.slice(a, b + 1).filter((id) => id !== now[0])];
+    }
+    [piece.selected = All, ...piece.others] = next;
     list();
     steps.step?.select?.();
     remember();
   },
+
+  // picked returns the parts that a change is about.
+  picked() {
+    const { parts } = piece.state;
+    if (piece.selected === All) return parts;
+    return [piece.selected, ...piece.others].map((id) => parts.find((p) => p.id === id)).filter(Boolean);
+  },
+
+  // pickedSome reports whether some parts were selected, not all by default.
+  pickedSome: () => piece.selected !== All,
+
+  say,
 
   // measure shows what was built; depth is how high it really is.
   measure(what) {
@@ -94,7 +118,9 @@ function saved(text) {
 // take makes a state the one that is shown.
 function take(state) {
   piece.state = state;
-  if (piece.selected !== All && !state.parts.some((p) => p.id === piece.selected)) piece.selected = All;
+  const there = (id) => state.parts.some((p) => p.id === id);
+  piece.others = piece.others.filter(there);
+  if (piece.selected !== All && !there(piece.selected)) piece.selected = piece.others.shift() ?? All;
   if (document.activeElement !== $("piecename")) $("piecename").value = state.name;
   historyButton("undo", state.undo, "Undo", "Z");
   historyButton("redo", state.redo, "Redo", "Shift+Z");
@@ -114,8 +140,9 @@ function historyButton(button, label, what, key) {
 function list() {
   if (!piece.state || !steps.info || steps.info.pane !== "Parts") return;
   drawParts($("parts"), piece.state, {
-    selected: piece.selected,
-    select: (part) => piece.select(part),
+    selected: piece.selected === All ? [All] : [piece.selected, ...piece.others],
+    select: (part, how) => piece.select(part, how),
+    rename: (p, name) => piece.change(`Name of ${p.name}`, { kind: "parts", parts: { [p.id]: { name } } }),
     toggle: (p) =>
       piece.change(`${p.out ? "Take in" : "Leave out"} ${p.name}`, {
         kind: "parts",

@@ -15,9 +15,10 @@ export function partCount(state) {
 }
 
 // measured shows what was built; null stands for nothing there.
-export function measured({ triangles, watertight, ms }) {
+export function measured({ triangles, watertight, open, ms }) {
   $("m-tris").textContent = triangles === null ? "–" : count(triangles);
-  $("m-tight").textContent = watertight === null ? "–" : watertight ? "✓ watertight" : "✕ not closed";
+  const closed = open ? "✓ open on purpose" : "✓ watertight";
+  $("m-tight").textContent = watertight === null ? "–" : watertight ? closed : "✕ not closed";
   $("m-tight").className = watertight === null ? "" : watertight ? "good" : "bad";
   $("m-time").textContent = ms === null ? "–" : time(ms);
 }

@@ -1,31 +1,17 @@
-// Raise: each part's depth and bevel, seen on the stand.
+// Raise: how each part becomes a body, seen on the stand.
 
-import { complain, el } from "../lib/page.js";
-import { choice, lengthField } from "../lib/field.js";
-import { known } from "../lib/known.js";
-import { mm } from "../lib/length.js";
-import { All } from "../frame/parts.js";
+import { complain, el, plain } from "../lib/page.js";
 import { Solids } from "../stand/solids.js";
-import { section } from "./section.js";
+import { fields } from "./fields.js";
+import { toolbar } from "./partstools.js";
+import { patched, section } from "./section.js";
 
 export const keys = [
   ["V", "Next view of the piece"],
   ["F", "Fit the piece into the view"],
   ["C", "Next shading"],
-];
-
-const figures = ["depth", "bevelWidth", "bevelHeight", "segments", "profile", "back"];
-
-const icon = (d) => el("svg", { viewBox: "0 0 20 16", "aria-hidden": "true" }, el("path", { d }));
-
-const profiles = [
-  ["round", "round", "M2 14V12A10 10 0 0 1 12 2h6"],
-  ["chamfer", "chamfer", "M2 14V11L11 2h7"],
-];
-
-const backs = [
-  ["flat", "flat", "M2 2v12h16"],
-  ["bevel", "bevelled", "M2 2v5l7 7h9"],
+  ["Ctrl C", "Copy the measures of the part"],
+  ["Ctrl V", "Give them to the parts that are selected"],
 ];
 
 export function mount(ctx) {
@@ -36,122 +22,102 @@ export function mount(ctx) {
   view.append(veil);
   const solids = (stand.solids ??= new Solids(piece, stand));
 
-  const targets = () => piece.state.parts.filter((p) => piece.selected === All || p.id === piece.selected);
-  const shared = (key) => {
-    const values = targets().map((p) => p.how[key]);
-    return values.every((v) => v === values[0]) ? values[0] : null;
+  const targets = () => piece.picked();
+  const who = () => {
+    const list = targets();
+    if (list.length > 1 && list.length === piece.state.parts.length) return "all parts";
+    return list.length > 1 ? `${list.length} parts` : (list[0]?.name ?? "");
   };
-  const who = () =>
-    piece.selected === All && piece.state.parts.length > 1 ? "all parts" : (targets()[0]?.name ?? "");
-  const live = (patch) =>
-    solids.preview(
-      targets().map((p) => p.id),
-      patch,
-    );
-  const done = (patch, label) => {
+  // A change of all parts is one of what new parts are raised like, too.
+  const spread = (patch) => {
     const parts = Object.fromEntries(targets().map((p) => [p.id, patch]));
-    piece.change(`${label} of ${who()}`, { kind: "parts", parts });
+    if (targets().length === piece.state.parts.length && piece.state.parts.length > 1 && !patch.role) parts["*"] = patch;
+    return parts;
+  };
+  const act = {
+    piece,
+    targets,
+    who,
+    live: (patch) => {
+      const [first] = targets();
+      cut.set(patched(first.how, patch), null);
+      solids.preview(spread(patch));
+    },
+    done: (patch, label) => piece.change(`${label} of ${who()}`, { kind: "parts", parts: spread(patch) }),
+    all: (patch, label) => piece.change(label, { kind: "allParts", ...patch }),
+    // shared returns what all targets have for a figure, or null where they differ.
+    shared: (get) => {
+      const values = targets().map((p) => get(p.how, p));
+      return values.every((v) => v === values[0]) ? values[0] : null;
+    },
   };
 
   const title = el("h2", {}, "");
-  const limited = el("p", { class: "limited", hidden: true });
-  const cut = section({ live, done });
-  let fields = {};
+  const limits = el("ul", { class: "limited", hidden: true });
+  const cut = section({ live: act.live, done: act.done });
+  const form = fields(act);
+  const tools = toolbar(act);
+  ctx.list.before(tools.element);
 
-  const build = () => {
-    const first = targets()[0];
-    const side = Math.max(piece.state.width, piece.state.height);
-    const field = (name, label, max, more = {}) =>
-      lengthField({
-        name,
-        label,
-        value: shared(name),
-        start: first.how[name],
-        min: 0,
-        max,
-        arrow: known.limits[name].step,
-        live: (v) => {
-          cut.set({ ...first.how, [name]: v });
-          live({ [name]: v });
-        },
-        done: (v) => done({ [name]: v }, label),
-        ...more,
-      });
-    const pick = (name, row, label, options) =>
-      choice(
-        row,
-        options.map(([key, text, d]) => [key, text, icon(d)]),
-        shared(name),
-        (v) => done({ [name]: v }, label),
-      );
-    fields = {
-      depth: field("depth", "Depth", Math.max(side * 0.5, 1)),
-      bevelWidth: field("bevelWidth", "Bevel width", Math.max(side * 0.12, 0.5)),
-      bevelHeight: field("bevelHeight", "Bevel height", Math.max(side * 0.12, 0.5)),
-      segments: field("segments", "Segments", 12, { plain: true, min: 1, step: 1 }),
-      profile: pick("profile", "Profile", "Profile", profiles),
-      back: pick("back", "Rim", "Back", backs),
-    };
-    const even = () => {
-      const v = first.how.bevelWidth || first.how.bevelHeight || 1;
-      done({ bevelWidth: v, bevelHeight: v }, "Even bevel");
-    };
-    const button = (text, act, name = null) =>
-      el("button", { class: "button is-small", type: "button", "data-act": name, onclick: act }, text);
-    panel.replaceChildren(
-      title,
-      cut.element,
-      fields.depth.row,
-      el("h2", {}, "Bevel"),
-      fields.profile.row,
-      fields.bevelWidth.row,
-      fields.bevelHeight.row,
-      limited,
-      fields.segments.row,
-      el(
-        "div",
-        { class: "buttons are-small mt-2 mb-0" },
-        button("As high as wide", even),
-        button("No bevel", () => done({ bevelWidth: 0, bevelHeight: 0 }, "No bevel"), "sharp"),
-      ),
-      el("h2", {}, "Back"),
-      fields.back.row,
-      el(
-        "p",
-        { class: "soft mt-3" },
-        "Where the artwork is narrower than two bevels, their slopes meet in a ridge.",
-      ),
-    );
-  };
-
-  // refresh shows the measures of what is selected; fresh says that other parts
-  // are selected than before.
+  // refresh shows the measures of what is selected; fresh says that other parts are
+  // selected than before.
   const refresh = (fresh) => {
-    const first = targets()[0];
+    const [first] = targets();
     if (!first) {
       panel.replaceChildren();
       return;
     }
-    const mixed = figures.some((k) => shared(k) === null);
-    title.textContent = mixed ? `Section of ${first.name}; parts differ` : `Section, ${who()}`;
-    cut.set(first.how);
-    if (fresh || !panel.contains(title)) build();
-    for (const k of figures) fields[k].set(shared(k));
+    title.textContent = `Section, ${who()}`;
+    cut.set(first.how, solids.gotOf(first.id));
+    if (fresh || !panel.contains(title)) {
+      form.build();
+      panel.replaceChildren(title, cut.element, limits, form.element);
+    }
+    form.show();
     sayLimits();
   };
 
-  // sayLimits tells what a bevel got where the depth allows no more.
+  // sayLimits tells what of the measures could not be.
   const sayLimits = () => {
-    const low = targets()
-      .map((p) => [p, solids.limitOf(p.id)])
-      .filter(([, v]) => v > 0);
-    limited.hidden = !low.length;
-    if (!low.length) return;
-    const [part, got] = low[0];
-    const others = low.length > 1 ? `, and ${low.length - 1} more` : "";
-    limited.textContent = `The depth allows a bevel of ${mm(got)} at the most (${part.name}${others}).`;
+    const said = [...new Set(targets().map((p) => p.host || p.id))].flatMap((id) =>
+      solids.limitsOf(id).map((text) => [id, text]),
+    );
+    limits.hidden = !said.length;
+    const name = (id) => piece.state.parts.find((p) => p.id === id)?.name ?? "";
+    const shown = said.slice(0, 3).map(([id, text]) => el("li", {}, `${name(id)}: ${text}.`));
+    if (said.length > 3) shown.push(el("li", {}, `and ${said.length - 3} more`));
+    limits.replaceChildren(...shown);
   };
-  solids.onBuilt = sayLimits;
+  solids.onBuilt = () => {
+    sayLimits();
+    const [first] = targets();
+    if (first) cut.set(first.how, solids.gotOf(first.id));
+  };
+
+  // Measures are copied as text, so that they can go to another piece, too.
+  const copying = (e) => {
+    if (!plain({ target: e.target }) || String(getSelection())) return;
+    const [first] = targets();
+    if (!first) return;
+    e.preventDefault();
+    e.clipboardData.setData("text/plain", JSON.stringify({ measures: first.how }));
+    piece.say(`The measures of ${first.name} are copied`);
+  };
+  const pasting = (e) => {
+    if (!plain({ target: e.target })) return;
+    let measures;
+    try {
+      ({ measures } = JSON.parse(e.clipboardData.getData("text/plain")));
+    } catch {
+      return; // something else, see frame
+    }
+    if (!measures?.front) return;
+    e.preventDefault();
+    e.stopPropagation();
+    act.done({ all: measures }, "Measures");
+  };
+  ctx.on(document, "copy", copying);
+  ctx.on(document, "paste", pasting, { capture: true });
 
   return {
     update(state) {
@@ -159,16 +125,20 @@ export function mount(ctx) {
       veil.firstChild.textContent = state.problem
         ? `${state.problem} Go back to Intake to choose shapes.`
         : "";
+      tools.show(state);
       refresh(false);
       solids.show().catch(complain);
     },
     select() {
       refresh(true);
-      stand.light(piece.selected === All ? null : piece.selected);
+      tools.show(piece.state);
+      stand.light(piece.pickedSome() ? targets().map((p) => p.id) : []);
     },
     unmount() {
+      tools.element.remove();
       solids.stop();
       stand.detach();
     },
   };
 }
+

@@ -3,19 +3,31 @@
 import { el } from "../lib/page.js";
 import { mm } from "../lib/length.js";
 import { limit } from "../lib/known.js";
+import { points } from "./profiles.js";
 
 const W = 286;
 const H = 190;
-const x0 = 74; // the rim
-const y0 = 150; // the back
+const x0 = 74; // the wall
+const top = 34;
+const bottom = 152;
 const right = W - 26; // where the drawing breaks off
 
-const labels = { depth: "Depth", bevelWidth: "Bevel width", bevelHeight: "Bevel height" };
-const spoken = { depth: "Depth", bevelWidth: "Width of the bevel", bevelHeight: "Height of the bevel" };
-const arrows = { ArrowUp: 0.5, ArrowRight: 0.5, ArrowDown: -0.5, ArrowLeft: -0.5 };
+// The grips: what each is called, its figure, and which way it grows.
+const grips = {
+  depth: { name: "Depth", figure: "depth", way: [0, -1] },
+  frontWidth: { name: "Bevel width", figure: "bevelWidth", rim: "front", key: "width", way: [1, 0] },
+  frontHeight: { name: "Bevel height", figure: "bevelHeight", rim: "front", key: "height", way: [0, 1] },
+  backWidth: { name: "Width behind", figure: "bevelWidth", rim: "back", key: "width", way: [1, 0] },
+  backHeight: { name: "Height behind", figure: "bevelHeight", rim: "back", key: "height", way: [0, -1] },
+  wall: { name: "Wall", figure: "wall", way: [1, 0] },
+};
+const arrows = { ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1], ArrowLeft: [-1, 0] };
 
-// section makes the drawing. set(measures) draws it; live(patch) and
-// done(patch, label) report what a grip does.
+const valueOf = (m, g) => (g.rim ? m[g.rim][g.key] : m[g.figure]);
+
+// section makes the drawing. set(measures, got) draws it, got being what the solid
+// really has ({high, low, reach} or null); live(patch) and done(patch, label) report what
+// a grip does.
 export function section({ live, done }) {
   const layer = el("g");
   const svg = el(
@@ -25,52 +37,54 @@ export function section({ live, done }) {
     layer,
   );
   let m = null; // the measures drawn
+  let got = null;
   let scale = 1; // px a mm
   let drag = null;
 
   const fit = () => {
-    const across = Math.max(m.bevelWidth * 1.9, m.depth * 0.9, 0.1);
-    scale = Math.min((W - x0 - 44) / across, (y0 - 30) / m.depth);
+    const wide = Math.max(widthOf(m.front, got), widthOf(m.back, got), m.wall);
+    const across = Math.max(wide * 1.9, m.depth * 0.9, 0.1);
+    scale = Math.min((right - x0 - 18) / across, (bottom - top) / m.depth);
   };
   const draw = () => {
-    const c = cutOf(m, scale);
+    const c = cutOf(m, got, scale);
     layer.replaceChildren(
       el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
-      el("text", { x: x0, y: H - 12 }, c.back ? "back, bevelled" : "back, flat"),
+      ...marks(m, c),
       ...dimensions(m, c),
-      grip("depth", (c.X(c.w) + right) / 2, c.Y(m.depth)),
-      grip("bevelWidth", Math.min(c.X(c.w), right), c.Y(m.depth)),
-      grip("bevelHeight", c.X(0), c.Y(m.depth - c.h)),
+      ...gripsFor(m, c).map(([name, x, y]) => grip(name, x, y)),
     );
     if (drag?.focus) layer.querySelector(`[data-grip="${drag.name}"]`)?.focus();
   };
   const patchFor = (name, v) => {
-    const [least, most] = limit(name);
+    const g = grips[name];
+    const [least, most] = limit(g.figure);
     v = Number(Math.min(most, Math.max(name === "depth" ? 0.05 : least, v)).toFixed(2));
+    if (!g.rim) return { [g.figure]: v };
+    const rim = m[g.rim];
     // A bevel that had no extent starts even.
-    if (name !== "depth" && (m.bevelWidth === 0 || m.bevelHeight === 0))
-      return { bevelWidth: v, bevelHeight: v };
-    return { [name]: v };
+    const even = rim.width === 0 || rim.height === 0;
+    return { [g.rim]: even ? { width: v, height: v } : { [g.key]: v } };
   };
   const take = (name) => (e) => {
     e.preventDefault();
     svg.setPointerCapture(e.pointerId);
-    drag = { name, x: e.clientX, y: e.clientY, from: m[name], scale, start: { ...m } };
+    drag = { name, x: e.clientX, y: e.clientY, from: valueOf(m, grips[name]), scale, start: m };
   };
   const nudge = (name) => (e) => {
     const by = arrows[e.key];
     if (!by) return;
     e.preventDefault();
     drag = { name, focus: true };
-    // The height grows downward in the drawing.
-    const sign = name === "bevelHeight" && (e.key === "ArrowUp" || e.key === "ArrowDown") ? -1 : 1;
-    const patch = patchFor(name, m[name] + sign * by);
-    m = { ...m, ...patch };
+    const way = grips[name].way;
+    const along = by[0] * way[0] + by[1] * way[1] || -(by[0] * way[1]) - by[1] * way[0];
+    const patch = patchFor(name, valueOf(m, grips[name]) + 0.5 * along);
+    m = patched(m, patch);
     fit();
     draw();
     drag = null;
-    done(patch, labels[name]);
+    done(patch, grips[name].name);
   };
   const grip = (name, x, y) =>
     el("circle", {
@@ -80,8 +94,8 @@ export function section({ live, done }) {
       r: 6,
       tabindex: "0",
       role: "slider",
-      "aria-label": spoken[name],
-      "aria-valuenow": m[name],
+      "aria-label": grips[name].name,
+      "aria-valuenow": valueOf(m, grips[name]),
       "data-grip": name,
       onpointerdown: take(name),
       onkeydown: nudge(name),
@@ -89,11 +103,11 @@ export function section({ live, done }) {
   svg.addEventListener("pointermove", (e) => {
     if (!drag) return;
     const perPx = W / svg.getBoundingClientRect().width / drag.scale;
-    const dx = (e.clientX - drag.x) * perPx;
-    const dy = (e.clientY - drag.y) * perPx;
-    const by = { depth: -dy, bevelWidth: dx, bevelHeight: dy }[drag.name];
+    const { way } = grips[drag.name];
+    const by = ((e.clientX - drag.x) * way[0] + (e.clientY - drag.y) * way[1]) * perPx;
+    m = drag.start;
     drag.patch = patchFor(drag.name, drag.from + by);
-    m = { ...drag.start, ...drag.patch };
+    m = patched(drag.start, drag.patch);
     draw();
     live(drag.patch);
   });
@@ -103,17 +117,25 @@ export function section({ live, done }) {
     drag = null;
     fit();
     draw();
-    if (patch) done(patch, labels[name]);
+    if (patch) done(patch, grips[name].name);
   };
   svg.addEventListener("pointerup", end);
   svg.addEventListener("pointercancel", end);
-  const set = (measures) => {
+  const set = (measures, real = null) => {
     if (drag) return;
-    m = { ...measures };
+    m = { wall: 0, ...measures };
+    got = real;
     fit();
     draw();
   };
   return { element: svg, set };
+}
+
+// patched returns measures with a patch.
+export function patched(m, patch) {
+  const out = { ...m, ...patch };
+  for (const rim of ["front", "back"]) if (patch[rim]) out[rim] = { ...m[rim], ...patch[rim] };
+  return out;
 }
 
 function hatch() {
@@ -136,43 +158,91 @@ function hatch() {
   );
 }
 
-// profile returns the facets of a bevel as shares of its width and height.
-function profile(m) {
-  const n = m.profile === "round" ? m.segments : 1;
-  return Array.from({ length: n + 1 }, (_, i) => {
-    const a = (Math.PI / 2) * (i / n);
-    return m.profile === "round" ? [1 - Math.cos(a), Math.sin(a)] : [i / n, i / n];
-  });
+const on = (rim) => rim.height > 0 && (rim.width > 0 || rim.profile === "pillow");
+
+// widthOf returns how wide a rim is: a pillow as wide as the part.
+function widthOf(rim, got) {
+  if (!on(rim)) return 0;
+  return rim.profile === "pillow" ? (got?.reach ?? Math.max(rim.width, rim.height * 2)) : rim.width;
 }
 
-// cutOf works out the outline of the cut: w and h are what the bevel really
-// takes, X and Y map mm to the drawing.
-function cutOf(m, scale) {
-  const d = m.depth;
-  const back = m.back === "bevel" && m.bevelWidth > 0 && m.bevelHeight > 0;
-  const w = m.bevelWidth;
-  const h = w > 0 ? Math.min(m.bevelHeight, back ? d / 2 : d) : 0;
+// heights returns what both bevels get: lowered alike where the depth has no room.
+function heights(m, got) {
+  const front = on(m.front) ? m.front.height : 0;
+  const back = on(m.back) && !m.wall ? m.back.height : 0;
+  if (got) return [front && Math.min(front, got.high || front), back && Math.min(back, got.low || back)];
+  const k = Math.min(1, m.depth / Math.max(front + back, 1e-9));
+  return [front * k, back * k];
+}
+
+// cutOf works out the outline of the cut: X and Y map mm to the drawing.
+function cutOf(m, got, scale) {
+  const [high, low] = heights(m, got);
+  const w = widthOf(m.front, got);
+  const wb = m.wall ? 0 : widthOf(m.back, got);
+  const mid = (top + bottom) / 2 + (m.depth * scale) / 2;
   const X = (v) => x0 + v * scale;
-  const Y = (v) => y0 - v * scale;
-  const on = w > 0 && h > 0;
-  const top = on ? profile(m).map(([t, f]) => [X(t * w), Y(d - h + f * h)]) : [[X(0), Y(d)]];
-  const low = back
-    ? profile(m)
-        .map(([t, f]) => [X(t * w), Y(h - f * h)])
-        .reverse()
-    : [[X(0), Y(0)]];
-  const edge = [[right, Y(0)], ...low, ...top, [right, Y(d)]].map(([x, y]) => [Math.min(x, right), y]);
-  const path = `M${edge.map((p) => p.map((v) => v.toFixed(1)).join(" ")).join("L")}Z`;
-  return { back, w, h, X, Y, path, scale };
+  const Y = (v) => mid - v * scale;
+  const upper = high
+    ? points(m.front).map(([t, f]) => [X(t * w), Y(m.depth - high + f * high)])
+    : [[X(0), Y(m.depth)]];
+  const lower = low ? points(m.back).map(([t, f]) => [X(t * wb), Y(low - f * low)]) : [[X(0), Y(0)]];
+  if (m.wall && m.wall < m.depth) {
+    const ceiling = Math.max(0, m.depth - m.wall - (w > m.wall ? high : 0));
+    lower.push([X(m.wall), Y(0)], [X(m.wall), Y(ceiling)]);
+    if (w > m.wall) lower.push([X(w + m.wall), Y(m.depth - m.wall)]);
+  }
+  const ends = [upper[upper.length - 1][1], lower[lower.length - 1][1]];
+  const edge = [[right, ends[1]], ...lower.reverse(), ...upper, [right, ends[0]]];
+  const path = `M${edge.map(([x, y]) => `${Math.min(x, right).toFixed(1)} ${y.toFixed(1)}`).join("L")}Z`;
+  return { w, wb, high, low, X, Y, path, scale };
 }
 
-// dimensions returns the dimension lines of depth and bevel.
-function dimensions(m, { w, h, X, Y, scale }) {
+// marks says in the drawing what lines can't: where the artwork's outline is, which side
+// is open.
+function marks(m, c) {
+  const out = [];
+  const wide = Math.max(c.w, c.wb);
+  if (m.outward && wide > 0) {
+    const x = Math.min(c.X(wide), right - 2);
+    out.push(el("path", { class: "artline", d: `M${x} ${c.Y(m.depth) - 12}V${c.Y(0) + 12}` }));
+    out.push(el("text", { x, y: H - 8, "text-anchor": "middle" }, "artwork"));
+  }
+  const open = (y, text) => {
+    out.push(el("path", { class: "openline", d: `M${c.X(0) + 6} ${y}H${right}` }));
+    out.push(el("text", { x: right - 4, y: y > 100 ? y + 14 : y - 5, "text-anchor": "end" }, text));
+  };
+  if (m.openFront) open(c.Y(m.depth), "open");
+  if (m.openBack) open(c.Y(0), "open");
+  return out;
+}
+
+function gripsFor(m, c) {
+  const list = [
+    ["depth", (Math.min(c.X(c.w), right - 30) + right) / 2, c.Y(m.depth)],
+    ["frontHeight", c.X(0), c.Y(m.depth - c.high)],
+  ];
+  if (m.front.profile !== "pillow") list.push(["frontWidth", Math.min(c.X(c.w), right), c.Y(m.depth)]);
+  if (c.low) list.push(["backHeight", c.X(0), c.Y(c.low)], ["backWidth", Math.min(c.X(c.wb), right), c.Y(0)]);
+  if (m.wall) list.push(["wall", Math.min(c.X(m.wall), right), c.Y(0) - 10]);
+  return list;
+}
+
+// dimensions returns the dimension lines.
+function dimensions(m, c) {
+  const { X, Y } = c;
   const d = m.depth;
-  const out = upright(Y(d), Y(0), 22, mm(d));
-  if (w > 0 && h > 0) {
-    out.push(...upright(Y(d), Y(d - h), 56, h * scale > 34 ? mm(h) : ""));
-    out.push(...level(X(0), Math.min(X(w), right), Math.max(18, Y(d) - 14), Y(d) - 3, mm(w)));
+  const out = upright(Y(d), Y(0), 18, mm(d));
+  const label = (h) => (h * c.scale > 30 ? mm(h) : "");
+  if (c.high) {
+    out.push(...upright(Y(d), Y(d - c.high), 52, label(c.high)));
+    out.push(...level(X(0), Math.min(X(c.w), right), Y(d) - 12, Y(d) - 3, mm(c.w), -6));
+  }
+  if (c.low) {
+    out.push(...upright(Y(c.low), Y(0), 52, label(c.low)));
+    out.push(...level(X(0), Math.min(X(c.wb), right), Y(0) + 12, Y(0) + 3, mm(c.wb), 14));
+  } else if (m.wall) {
+    out.push(...level(X(0), Math.min(X(m.wall), right), Y(0) + 12, Y(0) + 3, mm(m.wall), 14));
   }
   return out;
 }
@@ -186,10 +256,10 @@ function upright(a, b, at, text) {
   ];
 }
 
-function level(a, b, at, from, text) {
+function level(a, b, at, from, text, off) {
   return [
-    el("path", { class: "ext", d: `M${a} ${from}V${at - 4}M${b} ${from}V${at - 4}` }),
+    el("path", { class: "ext", d: `M${a} ${from}V${at}M${b} ${from}V${at}` }),
     el("path", { class: "dim", d: `M${a} ${at}H${b}M${a} ${at - 3}v6M${b} ${at - 3}v6` }),
-    el("text", { x: (a + b) / 2, y: at - 6, "text-anchor": "middle" }, text),
+    el("text", { x: (a + b) / 2, y: at + off, "text-anchor": "middle" }, text),
   ];
 }

@@ -29,8 +29,8 @@ export class Solids {
     this.onBuilt = null;
   }
 
-  fetch(part, patch, job) {
-    return postBinary(`${this.piece.base}/data/solid`, { part, patch }, job).then(readSolid);
+  fetch(part, tried, job) {
+    return postBinary(`${this.piece.base}/data/solid`, { part, try: tried }, job).then(readSolid);
   }
 
   put(id, solid) {
@@ -38,10 +38,15 @@ export class Solids {
     this.stand.put(id, solid);
   }
 
-  // limitOf returns the height that a part's bevel got where the depth allows no
-  // more than that, or 0.
-  limitOf(id) {
-    return this.have.get(id)?.limited ?? 0;
+  // limitsOf says what of a body's measures could not be.
+  limitsOf(id) {
+    return this.have.get(id)?.limits ?? [];
+  }
+
+  // gotOf returns what a body really has: heights of its bevels, the width of a pillow.
+  gotOf(id) {
+    const s = this.have.get(id);
+    return s && !this.trying ? { high: s.high, low: s.low, reach: s.reach } : null;
   }
 
   // stop ends what runs; the solids that are there stay.
@@ -56,13 +61,14 @@ export class Solids {
     this.stop();
     const round = this.round;
     const state = this.piece.state;
-    const parts = state.parts.filter((p) => !p.out);
+    // Details are faces of the body that they belong to.
+    const parts = state.parts.filter((p) => !p.out && p.host === p.id);
     for (const id of [...this.have.keys()]) {
       if (parts.some((p) => p.id === id)) continue;
       this.have.delete(id);
       this.stand.remove(id);
     }
-    for (const p of parts) this.stand.paint(p.id, p.color);
+    this.stand.recolor(new Map(state.parts.map((p) => [p.id, p.color])));
     const todo = parts.filter((p) => this.have.get(p.id)?.key !== p.key);
     if (todo.length) await this.build(todo, round);
     if (round !== this.round) return;
@@ -103,17 +109,18 @@ export class Solids {
     this.piece.measure({
       // What is there counts, not what was asked for: where two bevels meet in
       // a ridge, a part may stay lower than its depth.
-      depth: Math.max(...all.map((s) => s.rise)),
+      depth: Math.max(...all.map((s) => s.bottom + s.rise)) - Math.min(...all.map((s) => s.bottom)),
       triangles: sum((s) => s.triangles),
-      watertight: all.every((s) => s.watertight),
+      watertight: all.every((s) => s.watertight || s.open),
+      open: all.some((s) => s.open),
       ms: sum((s) => s.ms),
     });
     document.body.dataset.solids = String(Number(document.body.dataset.solids ?? 0) + 1);
   }
 
-  // preview shows measures that are being dragged; only the latest counts.
-  async preview(ids, patch) {
-    this.next = { ids, patch };
+  // preview shows measures that are being dragged, by part; only the latest counts.
+  async preview(tried) {
+    this.next = tried;
     if (this.trying) return;
     this.trying = true;
     while (this.next) {
@@ -121,11 +128,12 @@ export class Solids {
       this.next = null;
       const round = this.round;
       const one = async (id) => {
-        const solid = await this.fetch(id, wanted.patch);
+        const solid = await this.fetch(id, wanted);
         if (round === this.round) this.put(id, solid);
       };
+      const hosts = this.piece.state.parts.filter((p) => p.id in wanted || "*" in wanted).map((p) => p.host);
       try {
-        await Promise.all(wanted.ids.filter((id) => this.have.has(id)).map(one));
+        await Promise.all([...new Set(hosts)].filter((id) => this.have.has(id)).map(one));
         if (round === this.round) this.measure();
       } catch (e) {
         complain(e);

@@ -41,7 +41,7 @@ export class Stand {
     this.target = new Vector3();
     this.size = new Vector3(100, 100, 8);
     this.shading = null;
-    this.lit = null;
+    this.lit = [];
     this.scene = new Scene();
     this.camera = new PerspectiveCamera(26, 1, 1, 5000);
     this.renderer = new WebGLRenderer({ antialias: true, alpha: true });
@@ -207,11 +207,11 @@ export class Stand {
   put(id, solid) {
     let p = this.parts.get(id);
     if (!p) {
-      p = { mesh: new Mesh(), color: solid.color };
+      p = { mesh: new Mesh(), runs: [] };
       this.parts.set(id, p);
       this.body.add(p.mesh);
-      p.mesh.material = materialFor(this.shading, p.color, this.lit === id);
     }
+    p.runs = solid.runs;
     const g = new BufferGeometry();
     g.setAttribute("position", new BufferAttribute(solid.positions, 3));
     const n = new Int8Array((solid.normals.length / 4) * 3);
@@ -224,16 +224,35 @@ export class Stand {
     g.setIndex(new BufferAttribute(solid.indices, 1));
     p.mesh.geometry.dispose();
     p.mesh.geometry = g;
-    this.paint(id, solid.color);
+    this.dressOne(p);
     this.draw();
   }
 
-  // paint gives a part another colour.
-  paint(id, color) {
-    const p = this.parts.get(id);
-    if (!p || p.color === color) return;
-    p.color = color;
-    this.dress();
+  // recolor gives parts other colours.
+  recolor(colors) {
+    for (const p of this.parts.values()) {
+      let changed = false;
+      for (const r of p.runs) {
+        const color = colors.get(r.part) ?? r.color;
+        changed ||= color !== r.color;
+        r.color = color;
+      }
+      if (changed) this.dressOne(p);
+    }
+    this.draw();
+  }
+
+  // dressOne gives the faces of each part in a solid its material.
+  dressOne(p) {
+    for (const m of [p.mesh.material].flat()) m.dispose?.();
+    p.mesh.geometry.clearGroups();
+    const owners = [];
+    for (const r of p.runs) {
+      let n = owners.findIndex((o) => o.part === r.part);
+      if (n < 0) n = owners.push(r) - 1;
+      p.mesh.geometry.addGroup(3 * r.start, 3 * r.count, n);
+    }
+    p.mesh.material = owners.map((o) => materialFor(this.shading, o.color, this.lit.includes(o.part)));
   }
 
   remove(id) {
@@ -241,7 +260,7 @@ export class Stand {
     if (!p) return;
     this.body.remove(p.mesh);
     p.mesh.geometry.dispose();
-    p.mesh.material.dispose();
+    for (const m of [p.mesh.material].flat()) m.dispose?.();
     this.parts.delete(id);
     this.draw();
   }
@@ -274,17 +293,14 @@ export class Stand {
     this.dress();
   }
 
-  // light marks the part that is selected.
-  light(id) {
-    this.lit = id;
+  // light marks the parts that are selected.
+  light(ids) {
+    this.lit = ids;
     this.dress();
   }
 
   dress() {
-    for (const [id, p] of this.parts) {
-      p.mesh.material.dispose();
-      p.mesh.material = materialFor(this.shading, p.color, this.lit === id);
-    }
+    for (const p of this.parts.values()) this.dressOne(p);
     this.draw();
   }
 

@@ -1,0 +1,294 @@
+// The fields of Raise: depth and place, both rims, walls, the role of a part, and what
+// concerns all parts together.
+
+import { el } from "../lib/page.js";
+import { choice, lengthField } from "../lib/field.js";
+import { known } from "../lib/known.js";
+import { icon, names } from "./profiles.js";
+import { drawProfile } from "./profile.js";
+
+const svg = (d) => el("svg", { viewBox: "0 0 20 16", "aria-hidden": "true" }, el("path", { d }));
+
+const directions = [
+  ["", "forward"],
+  ["back", "back"],
+  ["both", "both"],
+];
+const roles = [
+  ["", "a body"],
+  ["recess", "a recess in"],
+  ["raised", "raised on"],
+  ["resting", "resting on"],
+  ["backing", "a backing plate"],
+];
+
+// onOther tells the roles that need another part.
+const onOther = (kind) => ["recess", "raised", "resting"].includes(kind);
+
+// fields makes the form: build() for other parts, show() for other figures.
+export function fields(act) {
+  const element = el("div", { class: "measures" });
+  let parts = [];
+  const build = () => {
+    parts = [place(act), ...rims(act), walls(act), roleOf(act), together(act)];
+    element.replaceChildren(...parts.map((p) => p.element));
+  };
+  const show = () => parts.forEach((p) => p.show());
+  return { element, build, show };
+}
+
+// group is a part of the form that can be folded; it remembers whether it is.
+function group(name, title, open, ...kids) {
+  const key = `bildhauer:raise:${name}`;
+  let shown = open;
+  try {
+    shown = (localStorage.getItem(key) ?? String(open)) === "true";
+  } catch {
+    // private mode
+  }
+  const e = el("details", { class: "group", "data-group": name, open: shown }, el("summary", {}, title), ...kids);
+  e.addEventListener("toggle", () => {
+    try {
+      localStorage.setItem(key, String(e.open));
+    } catch {
+      // not kept
+    }
+  });
+  return e;
+}
+
+const side = (act) => Math.max(act.piece.state.width, act.piece.state.height);
+
+// figureField is a length of the measures. get reads it, put makes a patch of it.
+function figureField(act, name, label, figure, max, get, put, more = {}) {
+  const [first] = act.targets();
+  const field = lengthField({
+    name,
+    label,
+    figure,
+    value: act.shared(get),
+    start: get(first.how),
+    min: 0,
+    max,
+    arrow: known.limits[figure].step,
+    live: (v) => act.live(put(v)),
+    done: (v) => act.done(put(v), label),
+    ...more,
+  });
+  return { row: field.row, show: () => field.set(act.shared(get)) };
+}
+
+// pick is a choice among the measures.
+function pick(act, name, label, options, get, put) {
+  const c = choice(label, options, act.shared(get), (v) => act.done(put(v), label));
+  c.row.dataset.pick = name;
+  return { row: c.row, show: () => c.set(act.shared(get)) };
+}
+
+function place(act) {
+  const depth = figureField(act, "depth", "Depth", "depth", Math.max(side(act) * 0.5, 1), (m) => m.depth, (v) => ({ depth: v }));
+  const direction = pick(
+    act,
+    "direction",
+    "From the plane",
+    directions,
+    (m) => m.direction ?? "",
+    (v) => ({ direction: v }),
+  );
+  const offset = figureField(
+    act,
+    "offset",
+    "Offset",
+    "offset",
+    Math.max(side(act) * 0.25, 1),
+    (m) => m.offset ?? 0,
+    (v) => ({ offset: v }),
+    { min: -Math.max(side(act) * 0.25, 1) },
+  );
+  const list = [depth, direction, offset];
+  return {
+    element: group("place", "Depth and place", true, ...list.map((f) => f.row)),
+    show: () => list.forEach((f) => f.show()),
+  };
+}
+
+function rims(act) {
+  return [rim(act, "front", "Front edge", true), rim(act, "back", "Back edge", false)];
+}
+
+// rim is the bevel of one side.
+function rim(act, which, title, open) {
+  const own = (m) => m[which];
+  const patch = (p) => ({ [which]: p });
+  const far = Math.max(side(act) * 0.12, 0.5);
+  const fieldName = (key) => (which === "front" ? `bevel${key}` : `back${key}`);
+  const behind = which === "back" ? " behind" : "";
+  const shapes = el("div", { class: "profiles", role: "group", "aria-label": `Profile, ${title}` });
+  const buttons = names.map((name) => {
+    const press = () => {
+      const [first] = act.targets();
+      if (name === "custom") return drawProfile(act, which);
+      const now = own(first.how);
+      const sharp = now.width === 0 || now.height === 0;
+      act.done(patch({ profile: name, ...(sharp ? { width: 1, height: 1 } : {}) }), `Profile${behind}`);
+    };
+    const b = el(
+      "button",
+      { type: "button", title: name === "custom" ? "Draw a profile of your own" : name, "data-profile": name, onclick: press },
+      svg(icon(name)),
+      el("span", {}, name === "custom" ? "own" : name),
+    );
+    shapes.append(b);
+    return b;
+  });
+  const width = figureField(act, fieldName("Width"), "Width", "bevelWidth", far, (m) => own(m).width, (v) => patch({ width: v }));
+  const height = figureField(act, fieldName("Height"), "Height", "bevelHeight", far, (m) => own(m).height, (v) => patch({ height: v }));
+  const segments = figureField(
+    act,
+    which === "front" ? "segments" : "backSegments",
+    "Segments",
+    "segments",
+    12,
+    (m) => own(m).segments,
+    (v) => patch({ segments: v }),
+    { plain: true, min: 1, step: 1 },
+  );
+  const button = (text, name, onclick) =>
+    el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
+  const sharp = button("No bevel", `${which}-sharp`, () => act.done(patch({ width: 0, height: 0 }), `No bevel${behind}`));
+  const even = button("As high as wide", `${which}-even`, () => {
+    const now = own(act.targets()[0].how);
+    const v = now.width || now.height || 1;
+    act.done(patch({ width: v, height: v }), `Even bevel${behind}`);
+  });
+  const like = which === "back" && button("Like the front", "back-like", () => {
+    const f = act.targets()[0].how.front;
+    act.done(patch({ ...f, curve: f.curve ?? [], name: f.name ?? "" }), "Back like the front");
+  });
+  const acts = el("div", { class: "buttons are-small mt-2 mb-0" }, even, sharp, like || null);
+  const show = () => {
+    for (const f of [width, height, segments]) f.show();
+    const name = act.shared((m) => own(m).profile);
+    const off = act.targets().every((p) => own(p.how).height === 0 || (own(p.how).width === 0 && own(p.how).profile !== "pillow"));
+    buttons.forEach((b) => b.setAttribute("aria-pressed", String(!off && b.dataset.profile === name)));
+    width.row.hidden = name === "pillow";
+    const curve = act.targets()[0].how[which].curve;
+    if (curve?.length) buttons[names.indexOf("custom")].querySelector("path").setAttribute("d", icon("custom", curve));
+  };
+  const rows = [shapes, width.row, height.row, segments.row, acts];
+  return { element: group(which, title, open, ...rows), show };
+}
+
+function walls(act) {
+  const reach = pick(
+    act,
+    "outward",
+    "Bevels",
+    [
+      ["false", "inward", svg("M2 14V8l5-5h11")],
+      ["true", "outward", svg("M2 14v-2l6-6h10M8 2v12")],
+    ],
+    (m) => String(!!m.outward),
+    (v) => ({ outward: v === "true" }),
+  );
+  const wall = figureField(act, "wall", "Hollow, wall", "wall", Math.max(side(act) * 0.06, 1), (m) => m.wall ?? 0, (v) => ({ wall: v }));
+  const open = (key, label) => {
+    const box = el("input", {
+      type: "checkbox",
+      "data-open": key,
+      onchange: () => act.done({ [key]: box.checked }, label),
+    });
+    return { row: el("label", { class: "checkline" }, box, ` ${label}`), box, key };
+  };
+  const ends = [open("openFront", "Open in front"), open("openBack", "Open behind")];
+  const show = () => {
+    reach.show();
+    wall.show();
+    for (const { box, key } of ends) {
+      const v = act.shared((m) => !!m[key]);
+      box.indeterminate = v === null;
+      box.checked = v === true;
+    }
+  };
+  return {
+    element: group("walls", "Walls and caps", false, reach.row, wall.row, el("div", { class: "checks2" }, ...ends.map((e) => e.row))),
+    show,
+  };
+}
+
+// roleOf tells what the part is to the others.
+function roleOf(act) {
+  const kind = el("select", { "aria-label": "Role", "data-role": "kind" });
+  const on = el("select", { "aria-label": "Of which part", "data-role": "on" });
+  const through = el("input", { type: "checkbox", "data-role": "through" });
+  const line = el("label", { class: "checkline" }, through, " all the way through");
+  kind.append(...roles.map(([k, text]) => el("option", { value: k }, text)));
+  const hosts = () => {
+    const ids = new Set(act.targets().map((p) => p.id));
+    return act.piece.state.parts.filter((p) => !ids.has(p.id) && !["recess", "raised"].includes(p.role.kind));
+  };
+  const send = () => {
+    const role = { kind: kind.value };
+    if (onOther(role.kind)) role.on = on.value || hosts()[0]?.id;
+    if (role.kind === "recess") role.through = through.checked;
+    act.done({ role }, "Role");
+  };
+  for (const e of [kind, on, through]) e.addEventListener("change", send);
+  const show = () => {
+    const [first] = act.targets();
+    const now = act.shared((m, p) => p.role.kind ?? "");
+    kind.value = now ?? "";
+    const list = hosts();
+    on.replaceChildren(...list.map((p) => el("option", { value: p.id, selected: p.id === first.role.on }, p.name)));
+    on.hidden = !onOther(kind.value);
+    line.hidden = kind.value !== "recess";
+    through.checked = !!first.role.through;
+    for (const o of kind.options) o.disabled = onOther(o.value) && !list.length;
+  };
+  const row = el("div", { class: "rolerow" }, el("span", {}, "This is"), kind, on);
+  return { element: group("role", "Role", false, row, line), show };
+}
+
+// together is what concerns all parts.
+function together(act) {
+  const all = () => act.piece.state.all;
+  const field = (name, label, max, more = {}) => {
+    const f = lengthField({
+      name,
+      label,
+      value: all()[name],
+      min: 0,
+      max,
+      arrow: known.limits[name].step,
+      done: (v) => act.all({ [name]: v }, label),
+      ...more,
+    });
+    return { row: f.row, show: () => f.set(all()[name]) };
+  };
+  const relief = field("relief", "Relief, step", 5);
+  const spread = field("spread", "Spread, step", 10);
+  const clearance = field("clearance", "Clearance", 2);
+  const leave = choice(
+    "They leave",
+    [
+      ["", "as suits"],
+      ["together", "as one"],
+      ["apart", "apart"],
+    ],
+    all().fused,
+    (v) => act.all({ fused: v }, "How parts leave"),
+  );
+  const hint = el(
+    "p",
+    { class: "soft" },
+    "With a relief each part is deeper than the one painted before it. As suits: one body in files for printing, unless there is a clearance.",
+  );
+  const list = [relief, spread, clearance];
+  return {
+    element: group("together", "All parts together", false, ...list.map((f) => f.row), leave.row, hint),
+    show: () => {
+      list.forEach((f) => f.show());
+      leave.set(all().fused);
+    },
+  };
+}
