@@ -34,7 +34,9 @@ func (s *site) document(id string) string {
 // The keys of the keyboard as the browser's protocol names them.
 const (
 	ctrlKey, shiftKey = 2, 8
+	arrowLeft         = "\u0302"
 	arrowRight        = "\u0303"
+	arrowUp           = "\u0304"
 	deleteKey         = "\u007f"
 )
 

@@ -30,10 +30,10 @@ type solidHead struct {
 	Triangles int        `json:"triangles"`
 	MS        float64    `json:"ms"`
 	Sound     bool       `json:"watertight"`
-	Open      bool       `json:"open"` // some side has no cap on purpose
+	Open      bool       `json:"open"`   // some side has no cap on purpose
 	Bottom    float64    `json:"bottom"` // z of the lowest point, mm
 	Rise      float64    `json:"rise"`   // from there to the highest, mm
-	High      float64    `json:"high"` // heights that the bevels got, mm
+	High      float64    `json:"high"`   // heights that the bevels got, mm
 	Low       float64    `json:"low"`
 	Reach     float64    `json:"reach,omitempty"` // how wide a pillow is, mm
 	Limits    []string   `json:"limits"`          // what could not be, a sentence each without its stop

@@ -42,6 +42,124 @@ func TestSectionGrips(t *testing.T) {
 		`(f => { f.focus(); f.value = "3 parsec"; f.dispatchEvent(new Event("change")); })(document.querySelector('[data-field=bevelWidth]'))`,
 	)
 	w.wait("document.querySelector('.field-error:not([hidden])')")
-	w.js(`document.querySelector('[data-choice=bevel]').click()`)
-	w.wait("document.getElementById('undo').title.startsWith('Undo: Back of Rings') && " + settled)
+	w.js(`document.querySelector('[data-act=back-like]').click()`)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Back like the front of Rings') && " + settled)
+	w.wait("document.querySelectorAll('[data-grip]').length === 5") // the back has two grips of its own
+}
+
+// click presses what a selector finds.
+func (w *tab) click(selector string) {
+	w.t.Helper()
+	w.wait("document.querySelector(`" + selector + "`)")
+	w.js("document.querySelector(`" + selector + "`).click()")
+}
+
+// undoTells waits for the last act to be one of these words, done and built.
+func (w *tab) undoTells(words string) {
+	w.t.Helper()
+	w.wait("document.getElementById('undo').title.startsWith('Undo: " + words + "') && " + settled)
+}
+
+// choose sets a select.
+func (w *tab) pick(selector, value string) {
+	w.t.Helper()
+	w.js("(s => { s.value = '" + value + "'; s.dispatchEvent(new Event('change')); })(document.querySelector(`" + selector + "`))")
+}
+
+// TestFormsOfParts goes through the acts of the panel: each is kept, shown, and taken back
+// to the byte.
+func TestFormsOfParts(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Compass badge")
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait(settled)
+	before := s.document(id)
+	const rings, points, hub = "c24404f", "ca9492b", "cf1e7d3"
+	w.click("[data-part=" + rings + "]")
+	for _, act := range []struct{ name, selector, undo string }{
+		{"a profile", "[data-group=front] [data-profile=ogee]", "Profile of Rings"},
+		{"behind", "[data-group=back] [data-profile=step]", "Profile behind of Rings"},
+		{"a pillow", "[data-group=front] [data-profile=pillow]", "Profile of Rings"},
+		{"outward", "[data-group=walls] [data-choice=true]", "Bevels of Rings"},
+		{"open behind", "[data-open=openBack]", "Open behind of Rings"},
+		{"a direction", "[data-group=place] [data-choice=both]", "From the plane of Rings"},
+	} {
+		w.click(act.selector)
+		w.undoTells(act.undo)
+		w.click("#undo")
+		w.wait("!document.getElementById('undo').title.startsWith('Undo: " + act.undo + "') && " + settled)
+		if s.document(id) != before {
+			t.Errorf("%s was not taken back", act.name)
+		}
+	}
+	w.set("wall", "1")
+	w.undoTells("Hollow, wall of Rings")
+	w.wait("document.querySelector('[data-grip=wall]')")
+	w.click("#undo")
+	// A detail is a face of its host, and the list says so.
+	w.click("[data-part=" + hub + "]")
+	w.pick("[data-role=kind]", "recess")
+	w.undoTells("Role of Hub")
+	w.pick("[data-role=on]", points)
+	w.wait("document.querySelector('[data-part=" + hub + "] .who span').textContent === '8 mm into Long points' && " + settled)
+	w.set("depth", "12")
+	w.undoTells("Depth of Hub")
+	w.click("[data-part=" + points + "]")
+	w.wait("document.querySelector('.limited').textContent.includes('Long points: a recess goes through')")
+	// Several at once: with Shift from one to the other.
+	w.click("[data-part=" + rings + "]")
+	w.js("document.querySelector('[data-part=" + points + "]').dispatchEvent(new MouseEvent('click', {bubbles: true, shiftKey: true}))")
+	w.wait("document.querySelectorAll('.part.on').length === 3")
+	w.set("depth", "6")
+	w.undoTells("Depth of 3 parts")
+	w.click("[data-parts=join]")
+	w.undoTells("Join 3 parts")
+	w.wait("document.querySelectorAll('.part:not([data-part=\"*\"])').length === 2")
+	w.set("relief", "1")
+	w.undoTells("Relief, step")
+	w.pick("[data-parts=by]", "shape")
+	w.undoTells("Parts by shape")
+	s.undoAll(w, id)
+}
+
+// TestProfilesAreDrawn draws a profile with the mouse and with keys, keeps it by a name
+// and uses it on another part.
+func TestProfilesAreDrawn(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Compass badge")
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait(settled)
+	w.click("[data-part=c24404f]")
+	w.click("[data-group=front] [data-profile=custom]")
+	w.wait("document.querySelectorAll('[data-knot]').length === 3")
+	w.js("document.querySelector('[data-knot=\"1\"]').focus()")
+	w.key(arrowLeft)
+	w.key(arrowUp)
+	w.key("b")
+	w.click("[data-act=knot-add]")
+	w.wait("document.querySelectorAll('[data-knot]').length === 4")
+	// Back under itself: said at once, and flattened when it is built.
+	w.js("document.querySelector('[data-knot=\"3\"]').focus()")
+	for range 14 {
+		w.key(arrowLeft)
+	}
+	w.wait("!document.querySelector('.profiledialog .limited').hidden")
+	w.js("document.querySelector('.profilename input').value = 'Quay edge'")
+	w.click("[data-act=knot-use]")
+	w.undoTells("Profile of Rings")
+	p, err := s.studio.Piece(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rim := p.Recipe.Parts.Measures("c24404f").Front
+	if rim.Profile != "custom" || len(rim.Curve) != 4 || rim.Curve[1].T != 0.45 || rim.Curve[1].F != 0.35 || rim.Curve[1].Bend != 0 || rim.Name != "Quay edge" {
+		t.Errorf("the rim became %+v", rim)
+	}
+	w.wait("document.getElementById('m-tight').textContent === '✓ watertight'")
+	w.click("[data-part=ca9492b]")
+	w.click("[data-group=front] [data-profile=custom]")
+	w.wait("document.querySelector('.profilename option[value=\"0\"]')?.textContent === 'Quay edge'")
+	w.pick(".profilename select", "0")
+	w.click("[data-act=knot-use]")
+	w.undoTells("Profile of Long points")
 }

@@ -148,7 +148,7 @@ func TestRefusals(t *testing.T) {
 		{base + "/change", `{"base":0,"edits":[{"kind":"choose","choice":{"lost":true}}]}`, 409, "another window (Demo measures)"},
 		{base + "/change", `{"edits":[{"kind":"shapes","shapes":{"lost":{"name":"x"}}}]}`, 422, "shape of this change"},
 		{base + "/undo?base=77", ``, 409, "another window"},
-		{base + "/data/solid", `{"part":"c24404f","patch":{"profile":"spiky"}}`, 422, "is not known; there are round, chamfer"},
+		{base + "/data/solid", `{"part":"c24404f","try":{"c24404f":{"front":{"profile":"spiky"}}}}`, 422, "is not known; there are chamfer, round"},
 		{base + "/data/solid", `{"part":"c010203"}`, 422, "not in the artwork any more"},
 		{base + "/sheets/9/accept", `{"file":"x"}`, 422, "Choose it once more"},
 		{"/pieces/nope/change", `{"edits":[]}`, 404, "There is no such piece"},

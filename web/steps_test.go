@@ -251,7 +251,7 @@ func TestLimitsOnTheScreen(t *testing.T) {
 	}
 	set("bevelHeight", "30")
 	w.wait(
-		"document.querySelector('.limited:not([hidden])')?.textContent === 'The depth allows a bevel of 6 mm at the most (Shield).' && " + settled,
+		"document.querySelector('.limited:not([hidden])')?.textContent === 'Shield: the bevel became 6 mm high; the depth allows no more.' && " + settled,
 	)
 	w.js("document.getElementById('undo').click()")
 	w.wait("document.querySelector('.limited').hidden && " + settled)
