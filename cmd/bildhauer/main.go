@@ -30,7 +30,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --width 100mm or --height 50mm, --depth 8mm, --bevel 1mm, --bevel-height 1mm,
       --profile {profiles},
       --segments 4, --tolerance 0.02mm, --back flat|bevel, --outward, --pillow 3mm,
-      --direction forward|back|both, --offset 2mm, --wall 1mm, --open front|back|both,
+      --direction forward|back|both, --offset 2mm, --wall 1mm, --tube, --tube-width 4mm,
+      --open front|back|both,
       --parts colour|layer|group|shape|outline, --relief 1mm, --spread 1mm,
       --overlap cut|keep, --clearance 0.2mm, --fuse or --apart,
       --mend all|KIND,..., --recipe FILE, --stats

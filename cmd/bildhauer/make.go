@@ -46,6 +46,7 @@ type making struct {
 	format string
 	stats  bool
 	mend   bool
+	tube   bool
 	kinds  []string // of findings to take; none for all
 	target []string
 }
@@ -58,6 +59,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	fs.StringVar(&to.dir, "d", "", "")
 	fs.StringVar(&m.format, "format", "", "")
 	fs.BoolVar(&m.stats, "stats", false, "")
+	fs.BoolVar(&m.tube, "tube", false, "")
 	recipeFile := fs.String("recipe", "", "")
 	fixes := fs.String("mend", "", "")
 	measures, last := measureFlags(fs)
@@ -114,6 +116,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("bevel", func(r *recipe.Recipe, mm float64) { d(r).Front.Width, d(r).Front.Height = mm, mm })
 	length("bevel-height", func(r *recipe.Recipe, mm float64) { d(r).Front.Height = mm })
 	length("pillow", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Pillow, mm })
+	length("tube-width", func(r *recipe.Recipe, mm float64) { d(r).Tube.Width = mm })
 	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief = mm })
 	length("spread", func(r *recipe.Recipe, mm float64) { r.Parts.Spread = mm })
 	length("clearance", func(r *recipe.Recipe, mm float64) { r.Parts.Clearance = mm })
@@ -260,6 +263,11 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 	if err != nil {
 		return nil, err
 	}
+	if m.tube {
+		if made, err = asTubes(ctx, line, joined, made.Value); err != nil {
+			return nil, err
+		}
+	}
 	b := &building{line: line, regions: made.Value, names: stages.Names(&r, made.Value), shaded: m.format != "stl", st: st}
 	b.list = stages.Arrangement(b.regions, &r.Parts)
 	st.SizeMM[0], st.SizeMM[1] = round4(b.regions.Width), round4(b.regions.Height)
@@ -276,6 +284,27 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 		return b.together(ctx, j)
 	}
 	return b.apart(ctx, j)
+}
+
+// asTubes makes a tube of every part that is to be a body.
+func asTubes(
+	ctx context.Context,
+	line *stages.Line,
+	joined stages.Made[*stages.Joined],
+	r *stages.Regions,
+) (stages.Made[*stages.Regions], error) {
+	edit := &recipe.EditParts{Parts: map[string]recipe.PartPatch{}}
+	for i := range r.Parts {
+		if id := r.Parts[i].ID; line.Recipe.Parts.RoleOf(id).Kind == recipe.Body {
+			edit.Parts[id] = recipe.PartPatch{Role: &recipe.Role{Kind: recipe.AsTube}}
+		}
+	}
+	next, err := recipe.Change{Edits: []recipe.Edit{edit}}.Apply(*line.Recipe, nil)
+	if err != nil {
+		return stages.Made[*stages.Regions]{}, err
+	}
+	*line.Recipe = next
+	return line.RegionsOf(ctx, joined)
 }
 
 // building is the raising of the parts of one sheet.

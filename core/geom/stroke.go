@@ -30,6 +30,7 @@ type StrokeStyle struct {
 	MiterLimit float64   // longest mitre length over width; values below 1 mean 4
 	Dashes     []float64 // lengths on, off, on...; none for a solid line
 	DashOffset float64
+	Beyond     float64 // how much farther open ends without a round cap reach
 }
 
 // maxDashes bounds how many dashes one stroke may fall into; contours beyond
@@ -260,11 +261,16 @@ func (st StrokeStyle) cap(out []Vec, p, d Vec, w, tol float64) []Vec {
 	r := Vec{d.Y, -d.X}.Mul(w)
 	switch st.Cap {
 	case SquareCap:
-		return append(out, p.Add(r).Add(d.Mul(w)), p.Sub(r).Add(d.Mul(w)))
+		d = d.Mul(w + st.Beyond)
 	case RoundCap:
 		return arc(p, w, math.Atan2(r.Y, r.X), math.Pi, tol, out)
+	default:
+		if st.Beyond == 0 {
+			return out
+		}
+		d = d.Mul(st.Beyond)
 	}
-	return out
+	return append(out, p.Add(r).Add(d), p.Sub(r).Add(d))
 }
 
 // arc appends the points of a circular arc from angle a0 counter-clockwise

@@ -18,13 +18,24 @@ type Detail struct {
 	Part    int32
 }
 
+// Limb is a further piece of a body, with a form of its own.
+type Limb struct {
+	Plans *Plans
+	Form  Form
+}
+
 // Body is a part with all its details.
 type Body struct {
 	Plans   *Plans
 	Form    Form
+	Limbs   []Limb
+	Within  plane.Region // what is left of the body and its limbs; nil for all
 	Details []Detail
 	Part    int32
 }
+
+// plain reports whether a body is its own plans and nothing else.
+func (b *Body) plain() bool { return len(b.Details) == 0 && len(b.Limbs) == 0 && b.Within == nil }
 
 // Deep reports whether a recess of this depth in mm goes through a body, so that a wall
 // thinner than the grid can tell would remain.
@@ -38,6 +49,16 @@ func (b *Body) layers(step float64, shaded bool) []layer {
 	u := f.fit(b.Plans, step)
 	upper, lower := b.Plans.surfaces(&f, step, shaded)
 	out := []layer{{upper: upper, lower: lower, region: b.Plans.Front.outline(b.Plans.Region), part: b.Part}}
+	for _, l := range b.Limbs {
+		f := l.Form.reaching(l.Plans.Reach)
+		upper, lower := l.Plans.surfaces(&f, step, shaded)
+		out = append(out, layer{upper: upper, lower: lower, region: l.Plans.Front.outline(l.Plans.Region), part: b.Part})
+	}
+	if b.Within != nil {
+		for i := range out {
+			out[i].within = b.Within
+		}
+	}
 	face := u.base + u.depth
 	for _, d := range b.Details {
 		out = append(out, d.layer(b, face, u.base, step, shaded))
@@ -86,7 +107,7 @@ func turn(s *Surface) {
 
 // Solid raises the body with its details on a grid of step mm.
 func (b *Body) Solid(ctx context.Context, step float64, shaded bool) (*mesh.Mesh, error) {
-	if len(b.Details) == 0 {
+	if b.plain() {
 		return b.Plans.Solid(b.Form, step, shaded)
 	}
 	upper, lower, err := overlaid(ctx, b.layers(step, shaded))
@@ -120,7 +141,7 @@ func Fused(ctx context.Context, bodies []Body, step float64, shaded bool) (*mesh
 	plain := true
 	for i := range bodies {
 		b := &bodies[i]
-		plain = plain && len(b.Details) == 0
+		plain = plain && b.plain()
 		layers = append(layers, b.layers(step, shaded)...)
 	}
 	if !plain || !sideBySide(layers) || len(bodies) > 1 && !constant(layers) {

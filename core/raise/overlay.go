@@ -23,8 +23,9 @@ import (
 type layer struct {
 	upper, lower *Surface // lower is nil for a recess
 	region       plane.Region
-	cut          bool // the lower of both heights, where something is
-	through      bool // nothing is left inside
+	within       plane.Region // the layer ends there; nil for its region
+	cut          bool         // the lower of both heights, where something is
+	through      bool         // nothing is left inside
 	part         int32
 }
 
@@ -53,6 +54,9 @@ const rounds = 5
 // each set of layers that covers something.
 func overlaid(ctx context.Context, layers []layer) (upper, lower []*Surface, err error) {
 	o := &overlay{layers: layers}
+	if err := cutToSize(layers); err != nil {
+		return nil, nil, err
+	}
 	for i := range layers {
 		o.shaded = o.shaded || layers[i].upper != nil && layers[i].upper.Normal != nil
 		o.sides[0] = append(o.sides[0], locate(layers[i].upper))
@@ -82,6 +86,20 @@ func overlaid(ctx context.Context, layers []layer) (upper, lower []*Surface, err
 	upper = o.surfaces(0)
 	lower, err = o.underside(ctx)
 	return upper, lower, err
+}
+
+// cutToSize lets layers end where they are to.
+func cutToSize(layers []layer) (err error) {
+	for i := range layers {
+		l := &layers[i]
+		if l.within == nil {
+			continue
+		}
+		if l.region, err = plane.Combine(l.region, l.within, plane.Intersect); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // coverRule labels faces by the layers that cover them. Source 2i is the outline of

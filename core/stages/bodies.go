@@ -97,6 +97,11 @@ func (l *Line) BodyOf(ctx context.Context, r *Regions, b *Raised) (BodyInput, er
 	if out.Plan, err = plan(out.Above); err != nil {
 		return out, err
 	}
+	for i := range out.Limbs {
+		if out.Limbs[i].Plan, err = plan(out.Limbs[i].Above); err != nil {
+			return out, err
+		}
+	}
 	for i := range out.Details {
 		if out.Details[i].Plan, err = plan(out.Details[i].Above); err != nil {
 			return out, err
@@ -108,8 +113,12 @@ func (l *Line) BodyOf(ctx context.Context, r *Regions, b *Raised) (BodyInput, er
 // bodyKeys is BodyOf with the keys of the plans alone.
 func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
 	fine := l.Recipe.Size.Tolerance
-	out := BodyInput{Above: planInput(&r.Parts[b.Index], r.Step, b.How, fine)}
+	part := &r.Parts[b.Index]
+	out := BodyInput{Above: planInput(part, r.Step, b.How, fine)}
 	out.Upright = uprightOf(&out.Above, b.How, b.Base)
+	if b.Role.Kind == recipe.AsTube && len(part.Limbs) > 0 {
+		out = limbsIn(part, r.Step, b)
+	}
 	out.Plan.Key = Plan.Key(out.Above)
 	for _, i := range b.Details {
 		id := r.Parts[i].ID
@@ -122,6 +131,27 @@ func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
 		d.Upright = uprightOf(&d.Above, how, 0)
 		d.Plan.Key = Plan.Key(d.Above)
 		out.Details = append(out.Details, d)
+	}
+	return out
+}
+
+// limbsIn makes a body of a tube's limbs: the first is the body, the others are joined
+// to it. Their middles lie in one plane, and the lowest reaches down to the base.
+func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
+	widest := 0.0
+	for _, l := range part.Limbs {
+		widest = math.Max(widest, l.Width)
+	}
+	out := BodyInput{Within: part.Region}
+	for i, l := range part.Limbs {
+		m := tubeForm(b.How, l.Width)
+		above := planInput(&Outline{Region: l.Region}, step, m, 0)
+		up := uprightOf(&above, m, b.Base+(widest-l.Width)/2)
+		if i == 0 {
+			out.Above, out.Upright = above, up
+			continue
+		}
+		out.Limbs = append(out.Limbs, LimbInput{Made[*raise.Plans]{Key: Plan.Key(above)}, above, up})
 	}
 	return out
 }

@@ -230,3 +230,50 @@ func TestReliefStepsUp(t *testing.T) {
 		}
 	}
 }
+
+// TestTubesAreRound raises strokes as tubes: straight, bent, crossing, of two widths, with
+// flat, round and set ends; their volume is that of cylinders, spheres and what they share.
+func TestTubesAreRound(t *testing.T) {
+	const id = "c336699"
+	line := func(more string) string {
+		return `<path id="a" d="M10 50H90" stroke="#336699" stroke-width="8" fill="none" ` + more + `/>`
+	}
+	size := &recipe.SetSize{MM: ptr(80.0)}
+	fine := &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: {
+		Role: &recipe.Role{Kind: recipe.AsTube}, MeasuresPatch: recipe.MeasuresPatch{Front: recipe.RimPatch{Segments: ptr(16)}},
+	}}}
+	tube := func(v recipe.Tube) recipe.Edit {
+		return &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: {MeasuresPatch: recipe.MeasuresPatch{Tube: &v}}}}
+	}
+	cylinder := func(r, long float64) float64 { return math.Pi * r * r * long }
+	for name, c := range map[string]struct {
+		svg   string
+		edits []recipe.Edit
+		want  float64
+		tol   float64
+	}{
+		"flat ends":  {line(""), nil, cylinder(4, 80), 0.01},
+		"round ends": {line(`stroke-linecap="round"`), []recipe.Edit{&recipe.SetSize{MM: ptr(88.0)}}, cylinder(4, 80) + 4.0/3*math.Pi*64, 0.01},
+		"set width":  {line(""), []recipe.Edit{tube(recipe.Tube{Width: 3})}, cylinder(1.5, 80), 0.01},
+		"set ends":   {line(""), []recipe.Edit{tube(recipe.Tube{Width: 4, Ends: recipe.RoundEnds}), &recipe.SetSize{MM: ptr(80.0)}}, cylinder(2, 80) + 4.0/3*math.Pi*8, 0.01},
+		"square":     {line(`stroke-linecap="square"`), []recipe.Edit{&recipe.SetSize{MM: ptr(88.0)}}, cylinder(4, 88), 0.01},
+		// Two cylinders that cross at right angles share 16 r^3 / 3.
+		"crossing":   {line("") + `<path d="M50 10V90" stroke="#336699" stroke-width="8" fill="none"/>`, nil, 2*cylinder(4, 80) - 16*64/3.0, 0.015},
+		"two widths": {line("") + `<path d="M50 70V90" stroke="#336699" stroke-width="4" fill="none"/>`, nil, cylinder(4, 80) + cylinder(2, 20), 0.01},
+		"dashes":     {line(`stroke-dasharray="10 10"`), []recipe.Edit{&recipe.SetSize{MM: ptr(70.0)}}, cylinder(4, 40), 0.01},
+	} {
+		l, r := linedUp(t, c.svg, append([]recipe.Edit{size, fine}, c.edits...)...)
+		made, err := l.Body(t.Context(), r, &Arrangement(r, &l.Recipe.Parts)[0], true)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		rep := mesh.Check(made.Value.Mesh, true)
+		if !rep.Sound() || math.Abs(rep.VolumeMM3-c.want) > c.tol*c.want {
+			t.Errorf("%s: %+v, want %g mm3", name, rep, c.want)
+		}
+		inside, file := fusedSTL(t, l, r)
+		if !inside.Sound() || !file.Sound() {
+			t.Errorf("%s, fused: %+v", name, file)
+		}
+	}
+}

@@ -61,9 +61,13 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind == recipe.Raised})
 		case p.Role.Kind == recipe.Backing:
 			in.Behind = append(in.Behind, p.ID)
+		case p.Role.Kind == recipe.AsTube:
+			tube := r.Parts.Measures(p.ID).Tube
+			in.Tubes = append(in.Tubes, TubeRule{p.ID, tube.Width, tube.Ends})
 		}
 	}
 	slices.SortFunc(in.Over, func(a, b Lying) int { return strings.Compare(a.ID, b.ID) })
 	slices.Sort(in.Behind)
+	slices.SortFunc(in.Tubes, func(a, b TubeRule) int { return strings.Compare(a.ID, b.ID) })
 	return in
 }

@@ -18,7 +18,7 @@ import (
 
 // inputs lists the input struct of every stage.
 var inputs = []any{
-	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, BodyInput{}, DetailInput{}, SolidInput{}, FuseInput{}, CheckInput{},
+	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, SolidInput{}, FuseInput{}, CheckInput{},
 }
 
 // TestEveryFieldIsInTheKey walks the fields of every input struct and holds that

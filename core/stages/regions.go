@@ -22,6 +22,7 @@ type RegionsInput struct {
 	Over      []Lying  // parts that lie on others, which they do not cut
 	Behind    []string // parts that nothing cuts
 	Clearance float64  // that neighbours leave between them, mm
+	Tubes     []TubeRule
 }
 
 // Regions is the parts' outlines in mm on the exact grid, the middle of the
@@ -42,6 +43,7 @@ type Outline struct {
 	Color  artwork.Color
 	Shapes []int // indices in the sheet
 	Region Made[plane.Region]
+	Limbs  []Limb // of a tube
 	// Outlines names the outlines of shapes that the part takes, where it does not take
 	// the shapes as wholes.
 	Outlines []string
@@ -79,7 +81,7 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 		shapes[n] = append(shapes[n], i)
 	}
 	st := stacking{in: &in, parts: s.Chosen.Parts, stop: func() bool { return ctx.Err() != nil }}
-	layers := s.layers(in.Step)
+	layers := s.layers(in.Step, in.Tubes)
 	regions, err := st.resolve(layers)
 	if err == nil && in.Clearance > 0 {
 		err = st.clear(regions)
@@ -106,25 +108,47 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	if out.Parts = sorted; len(out.Parts) == 0 {
 		return nil, problem(NoArea)
 	}
+	for _, rule := range in.Tubes {
+		for i := range out.Parts {
+			if o := &out.Parts[i]; o.ID == rule.ID {
+				if o.Limbs, err = s.limbsOf(rule, o.Shapes, in.Step); err != nil {
+					return nil, problem(Tangled, "The strokes of a tube", err)
+				}
+			}
+		}
+	}
 	return out, nil
 }
 
-// layers returns the shapes on the grid, labelled by the number of their part
-// from 1.
-func (s *Sized) layers(step float64) []plane.Layer {
+// snap brings an outline on the page to the grid.
+func (s *Sized) snap(outline [][]geom.Vec, step float64) []plane.Loop {
 	grid := 1 / (s.PxPerMM * step)
-	snap := func(outline [][]geom.Vec) []plane.Loop {
-		return plane.Snap(outline, func(v geom.Vec) (x, y float64) {
-			return (v.X - s.Center.X) * grid, (s.Center.Y - v.Y) * grid * s.Stretch
-		})
+	return plane.Snap(outline, func(v geom.Vec) (x, y float64) {
+		return (v.X - s.Center.X) * grid, (s.Center.Y - v.Y) * grid * s.Stretch
+	})
+}
+
+// layers returns the shapes on the grid, labelled by the number of their part
+// from 1; those of tubes as wide as these are.
+func (s *Sized) layers(step float64, tubes []TubeRule) []plane.Layer {
+	snap := func(outline [][]geom.Vec) []plane.Loop { return s.snap(outline, step) }
+	rules := map[string]TubeRule{}
+	for _, t := range tubes {
+		rules[t.ID] = t
 	}
 	areas := map[*artwork.Clip]*plane.Area{}
 	out := make([]plane.Layer, len(s.Outlines))
 	for k, outline := range s.Outlines {
 		sh := &s.Chosen.Sheet.Shapes[s.Chosen.Take[k]]
+		evenOdd := sh.EvenOdd
+		if rule, ok := rules[s.Chosen.Parts[s.Chosen.Part[k]].ID]; ok {
+			if drawn, is := tubed(sh, rule, s.PxPerMM); is {
+				outline, evenOdd = drawn.Outline(s.Tolerance), false
+			}
+		}
 		out[k] = plane.Layer{
 			Label: int32(s.Chosen.Part[k] + 1),
-			Rule:  plane.RuleOf(sh.EvenOdd),
+			Rule:  plane.RuleOf(evenOdd),
 			Loops: snap(outline),
 		}
 		for _, c := range sh.Clips {

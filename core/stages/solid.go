@@ -85,17 +85,32 @@ type DetailInput struct {
 	Through bool
 }
 
+// LimbInput is a further piece of a body.
+type LimbInput struct {
+	Plan    Made[*raise.Plans]
+	Above   PlanInput
+	Upright Upright
+}
+
 // BodyInput is a part and its details.
 type BodyInput struct {
 	Plan    Made[*raise.Plans]
 	Above   PlanInput
 	Upright Upright
+	Limbs   []LimbInput
+	Within  Made[plane.Region] // what is left of it; its key is "" for all
 	Details []DetailInput
 }
 
 // body is what raise makes of it; its faces are numbered from first.
 func (in *BodyInput) body(first int32) raise.Body {
 	out := raise.Body{Plans: in.Plan.Value, Form: in.Above.form(in.Upright), Part: first}
+	for _, l := range in.Limbs {
+		out.Limbs = append(out.Limbs, raise.Limb{Plans: l.Plan.Value, Form: l.Above.form(l.Upright)})
+	}
+	if in.Within.Key != "" {
+		out.Within = in.Within.Value
+	}
 	for i, d := range in.Details {
 		out.Details = append(out.Details, raise.Detail{
 			Plans: d.Plan.Value, Form: d.Above.form(d.Upright), Cut: d.Cut, Through: d.Through, Part: first + int32(i) + 1,
@@ -106,6 +121,9 @@ func (in *BodyInput) body(first int32) raise.Body {
 
 func (in *BodyInput) need() int64 {
 	n := in.Plan.Value.Bytes()
+	for _, l := range in.Limbs {
+		n += 3 * l.Plan.Value.Bytes()
+	}
 	for _, d := range in.Details {
 		n += 3 * d.Plan.Value.Bytes()
 	}

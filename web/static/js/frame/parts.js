@@ -45,6 +45,7 @@ function under(p, state) {
   if (p.role.kind === "recess") return p.role.through ? `hole in ${on}` : `${depth} into ${on}`;
   if (p.role.kind === "raised") return `${depth} up from ${on}`;
   if (p.role.kind === "resting") return `${depth} on ${on}`;
+  if (p.role.kind === "tube") return "tube";
   return p.role.kind === "backing" ? `${depth}, backing` : `${depth} deep`;
 }
 

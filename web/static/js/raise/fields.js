@@ -19,6 +19,7 @@ const roles = [
   ["recess", "a recess in"],
   ["raised", "raised on"],
   ["resting", "resting on"],
+  ["tube", "a tube"],
   ["backing", "a backing plate"],
 ];
 
@@ -223,6 +224,7 @@ function roleOf(act) {
   const through = el("input", { type: "checkbox", "data-role": "through" });
   const line = el("label", { class: "checkline" }, through, " all the way through");
   kind.append(...roles.map(([k, text]) => el("option", { value: k }, text)));
+  const tube = tubeOf(act);
   const hosts = () => {
     const ids = new Set(act.targets().map((p) => p.id));
     return act.piece.state.parts.filter((p) => !ids.has(p.id) && !["recess", "raised"].includes(p.role.kind));
@@ -242,11 +244,38 @@ function roleOf(act) {
     on.replaceChildren(...list.map((p) => el("option", { value: p.id, selected: p.id === first.role.on }, p.name)));
     on.hidden = !onOther(kind.value);
     line.hidden = kind.value !== "recess";
+    tube.show(kind.value === "tube");
     through.checked = !!first.role.through;
     for (const o of kind.options) o.disabled = onOther(o.value) && !list.length;
   };
   const row = el("div", { class: "rolerow" }, el("span", {}, "This is"), kind, on);
-  return { element: group("role", "Role", false, row, line), show };
+  return { element: group("role", "Role", false, row, line, tube.width.row, tube.ends.row), show };
+}
+
+// tubeOf is the fields of a tube.
+function tubeOf(act) {
+  const get = (m) => m.tube ?? {};
+  const put = (act, p) => ({ tube: { ...get(act.targets()[0].how), ...p } });
+  const width = figureField(act, "tube", "Width, 0 as drawn", "tube", Math.max(side(act) * 0.1, 1), (m) => get(m).width ?? 0, (v) => put(act, { width: v }));
+  const ends = pick(
+    act,
+    "ends",
+    "Ends",
+    [
+      ["", "as drawn"],
+      ["round", "round"],
+      ["flat", "flat"],
+    ],
+    (m) => get(m).ends ?? "",
+    (v) => put(act, { ends: v }),
+  );
+  const show = (on) => {
+    for (const f of [width, ends]) {
+      f.show();
+      f.row.hidden = !on;
+    }
+  };
+  return { width, ends, show };
 }
 
 // together is what concerns all parts.
