@@ -38,6 +38,7 @@ type solidHead struct {
 	Reach     float64    `json:"reach,omitempty"` // how wide a pillow is, mm
 	Limits    []string   `json:"limits"`          // what could not be, a sentence each without its stop
 	Runs      []faceRun  `json:"runs"`            // triangles by whose they are and the face they belong to
+	Edges     int        `json:"edges"`           // of its polygons
 }
 
 // faceRun is triangles of one face group of one part, one after the other.
@@ -51,7 +52,7 @@ type faceRun struct {
 
 // solid sends one part as a mesh: the length of a JSON head, the head padded
 // to four bytes, then positions (3 float32 a corner, mm), normals (4 int8 a
-// corner) and triangles (3 uint32).
+// corner), triangles (3 uint32) and the edges of polygons (2 uint32, corners).
 func (h *server) solid(c fiber.Ctx) error {
 	var r solidRequest
 	if err := parse(c, &r); err != nil {
@@ -72,6 +73,7 @@ func (h *server) solid(c fiber.Ctx) error {
 		return err
 	}
 	pos, nrm, idx := write.Corners(write.Part{Mesh: s.Mesh})
+	edges := edgesOf(s.Mesh, idx)
 	idx, runs := sorted(s, idx)
 	got := s.Bodies[0]
 	head := solidHead{
@@ -79,6 +81,7 @@ func (h *server) solid(c fiber.Ctx) error {
 		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight(),
 		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
 		Reach: units.Round(got.Reach, 4), Limits: append([]string{}, s.Limits...), Runs: runs,
+		Edges: len(edges) / 2,
 	}
 	raw, err := json.Marshal(head)
 	if err != nil {
@@ -86,7 +89,23 @@ func (h *server) solid(c fiber.Ctx) error {
 	}
 	c.Set("Content-Type", "application/octet-stream")
 	c.Set("Cache-Control", "no-store")
-	return c.Send(pack(raw, pos, nrm, idx))
+	return c.Send(pack(raw, pos, nrm, append(idx, edges...)))
+}
+
+// edgesOf returns the edges of the polygons of a mesh by corners, two numbers each.
+func edgesOf(m *mesh.Mesh, idx []uint32) []uint32 {
+	corner := make([]uint32, len(m.Verts))
+	for k, t := range m.Tris {
+		for i, v := range t {
+			corner[v] = idx[3*k+i]
+		}
+	}
+	list := m.Edges()
+	out := make([]uint32, 0, 2*len(list))
+	for _, e := range list {
+		out = append(out, corner[e[0]], corner[e[1]])
+	}
+	return out
 }
 
 // sorted brings the triangles into the order of whose they are and the face they belong

@@ -163,3 +163,58 @@ func TestProfilesAreDrawn(t *testing.T) {
 	w.click("[data-act=knot-use]")
 	w.undoTells("Profile of Long points")
 }
+
+// TestLookingAtTheSolid picks parts in the view by a click and a lasso, names the face
+// under the pointer, measures between two points, moves a cut through and shows the edges
+// of polygons.
+func TestLookingAtTheSolid(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	w := open(t, s.address+"/pieces/"+s.id("Compass badge")+"/raise")
+	w.wait(settled)
+	w.click("[data-view=front]")
+	box := w.text("JSON.stringify((r => [r.x, r.y, r.width, r.height])(document.querySelector('.view canvas').getBoundingClientRect()))")
+	var r [4]float64
+	if err := json.Unmarshal([]byte(box), &r); err != nil {
+		t.Fatal(err)
+	}
+	at := func(x, y float64) [2]float64 { return [2]float64{r[0] + x*r[2], r[1] + y*r[3]} }
+	move := func(p [2]float64) { w.do(chromedp.MouseEvent("mouseMoved", p[0], p[1])) }
+	press := func(p [2]float64) {
+		w.do(chromedp.MouseEvent("mousePressed", p[0], p[1], chromedp.Button("left")),
+			chromedp.MouseEvent("mouseReleased", p[0], p[1], chromedp.Button("left")))
+	}
+	// The north point is a little above the middle.
+	north := at(0.505, 0.33)
+	move(north)
+	w.wait("/^Long points, bevel$/.test(document.querySelector('.viewtag:not([hidden])')?.textContent ?? '')")
+	press(north)
+	w.wait("document.querySelector('.part.on')?.dataset.part === 'ca9492b'")
+	press(at(0.05, 0.3))
+	w.wait("document.querySelector('.part.on')?.dataset.part === '*'")
+	// A lasso around the whole view takes all of them, as a choice.
+	altDown := chromedp.ButtonModifiers(1)
+	corners := [][2]float64{at(0.02, 0.02), at(0.98, 0.02), at(0.98, 0.8), at(0.02, 0.8)}
+	w.do(chromedp.MouseEvent("mousePressed", corners[0][0], corners[0][1], chromedp.Button("left"), altDown))
+	for _, c := range corners[1:] {
+		w.do(chromedp.MouseEvent("mouseMoved", c[0], c[1], chromedp.Button("left"), altDown))
+	}
+	w.do(chromedp.MouseEvent("mouseReleased", corners[3][0], corners[3][1], chromedp.Button("left"), altDown))
+	w.wait("document.querySelectorAll('.part.on').length === 4")
+	// The distance between the tips of two points is nearly the width.
+	w.click("[data-stand=measure]")
+	press(north)
+	press(at(0.505, 0.66))
+	w.wait("/^[\\d.]+ mm$/.test(document.querySelector('.viewlabel.picked:not([hidden])')?.textContent ?? '')")
+	w.click("[data-stand=measure]")
+	w.click("[data-stand=cut]")
+	w.wait("document.querySelector('.cuttools output').textContent === '40 mm'")
+	w.js("(i => { i.value = 0.25; i.dispatchEvent(new Event('input')); })(document.querySelector('[data-stand=cut-at]'))")
+	w.wait("document.querySelector('.cuttools output').textContent === '20 mm'")
+	w.js("(i => { i.value = 'z'; i.dispatchEvent(new Event('change')); })(document.querySelector('[data-stand=cut-axis]'))")
+	w.wait("document.querySelector('.cuttools output').textContent !== '20 mm'")
+	w.click(".standtools [data-choice=wire]")
+	w.wait("!document.querySelector('.hiddenlines').hidden")
+	w.click("[data-stand=hidden-lines]")
+	w.click("[data-stand=cut]")
+	w.wait("document.querySelector('.cuttools span').hidden")
+}

@@ -51,11 +51,13 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 			}
 			b.Write(append(line, '\n'))
 		}
+		quads := p.Mesh.Quads()
 		for g := range len(mesh.Groups) * len(own) {
 			opened := false
 			paint, group := g/len(mesh.Groups), g%len(mesh.Groups)
-			for k, t := range p.Mesh.Tris {
-				if int(p.Mesh.Group[k]) != group || p.paintOf(k) != paint {
+			for k := range p.Mesh.Tris {
+				other := quads[k]
+				if int(p.Mesh.Group[k]) != group || p.paintOf(k) != paint || other >= 0 && int(other) < k {
 					continue
 				}
 				if !opened {
@@ -67,12 +69,12 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 					opened = true
 				}
 				line = append(line[:0], 'f')
-				for c := range 3 {
+				for _, c := range p.Mesh.Polygon(int32(k), other) {
 					line = append(line, ' ')
-					line = strconv.AppendInt(line, int64(t[c]+v0), 10)
+					line = strconv.AppendInt(line, int64(c[0]+v0), 10)
 					if len(p.Mesh.Corner) > 0 {
 						line = append(line, "//"...)
-						line = strconv.AppendInt(line, int64(p.Mesh.Corner[k][c]+n0), 10)
+						line = strconv.AppendInt(line, int64(c[1]+n0), 10)
 					}
 				}
 				if _, err := b.Write(append(line, '\n')); err != nil {

@@ -10,6 +10,9 @@ export const keys = [
   ["V", "Next view of the piece"],
   ["F", "Fit the piece into the view"],
   ["C", "Next shading"],
+  ["Click", "Select the part under the pointer; with Shift beside others"],
+  ["Alt drag", "Draw a lasso around parts"],
+  ["F2", "Rename the part in the list"],
   ["Ctrl C", "Copy the measures of the part"],
   ["Ctrl V", "Give them to the parts that are selected"],
 ];
@@ -58,6 +61,13 @@ export function mount(ctx) {
   const form = fields(act);
   const tools = toolbar(act);
   ctx.list.before(tools.element);
+  stand.pick.act = {
+    name: (id) => piece.state.parts.find((p) => p.id === id)?.name ?? "",
+    select: (ids, how) => {
+      if (!ids.length && how === "only") piece.select("*");
+      ids.forEach((id, i) => piece.select(id, i || how === "add" ? "add" : "only"));
+    },
+  };
 
   // refresh shows the measures of what is selected; fresh says that other parts are
   // selected than before.

@@ -1,6 +1,6 @@
 // How the solids on the stand are painted.
 
-import { Color, MeshPhongMaterial, ShaderMaterial } from "../../vendor/three.min.js";
+import { Color, LineBasicMaterial, MeshBasicMaterial, MeshPhongMaterial, ShaderMaterial } from "../../vendor/three.min.js";
 
 // shadings lists the ways, with their names.
 export const shadings = [
@@ -10,12 +10,14 @@ export const shadings = [
   ["zebra", "Zebra"],
 ];
 
-const clay = "#d8c3b0";
+const clay = "#dfcbb8";
 
 // Stripes that lie in space and are seen in the surface as in a mirror: they run
 // smoothly where the surface does.
 const zebra = {
+  clipping: true,
   vertexShader: `
+    #include <clipping_planes_pars_vertex>
     varying vec3 n;
     varying vec3 v;
     void main() {
@@ -23,29 +25,43 @@ const zebra = {
       vec4 p = modelViewMatrix * vec4(position, 1.0);
       v = normalize(-p.xyz);
       gl_Position = projectionMatrix * p;
+      vec4 mvPosition = p;
+      #include <clipping_planes_vertex>
     }`,
   fragmentShader: `
+    #include <clipping_planes_pars_fragment>
     varying vec3 n;
     varying vec3 v;
     void main() {
+      vec4 diffuseColor = vec4(1.0);
+      #include <clipping_planes_fragment>
       vec3 r = reflect(-v, normalize(n));
       float s = smoothstep(-0.1, 0.1, sin(7.0 * (r.y + 0.35 * r.x)));
       gl_FragColor = vec4(mix(vec3(0.13, 0.11, 0.1), vec3(0.97, 0.95, 0.92), s), 1.0);
     }`,
 };
 
-// materialFor returns the material of a part; lit marks the selected one.
-export function materialFor(shading, color, lit) {
+// materialFor returns the material of a part; lit marks the selected ones, over the face
+// group under the pointer.
+export function materialFor(shading, color, { lit = false, over = false } = {}) {
   if (shading === "zebra") return new ShaderMaterial(zebra);
+  // Behind the lines of the wire, what is hidden is hidden by paper.
+  if (shading === "wire")
+    return new MeshBasicMaterial({
+      color: over ? "#f3e2c9" : lit ? "#d9ebe6" : "#f7f1e8",
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
   const m = new MeshPhongMaterial({
     color: shading === "colours" ? color : clay,
     shininess: 34,
     specular: "#4a4038",
   });
-  if (shading === "wire") {
-    m.wireframe = true;
-    m.color = new Color("#4b3a30");
-  }
   if (lit) m.emissive = new Color("#0d3a34");
+  if (over) m.emissive = new Color(lit ? "#1d5a50" : "#3a2a12");
   return m;
 }
+
+// lines is the material of the edges of polygons.
+export const lines = () => new LineBasicMaterial({ color: "#4b3a30" });

@@ -15,7 +15,9 @@ export function readSolid(buffer) {
   at += 12 * head.corners;
   const normals = new Int8Array(buffer, at, 4 * head.corners);
   at += 4 * head.corners;
-  return { ...head, positions, normals, indices: new Uint32Array(buffer, at, 3 * head.triangles) };
+  const indices = new Uint32Array(buffer, at, 3 * head.triangles);
+  const edges = new Uint32Array(buffer, at + 12 * head.triangles, 2 * head.edges);
+  return { ...head, positions, normals, indices, edges };
 }
 
 export class Solids {

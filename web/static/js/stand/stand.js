@@ -10,6 +10,7 @@ import {
   DirectionalLight,
   Group,
   HemisphereLight,
+  LineSegments,
   Mesh,
   PerspectiveCamera,
   Scene,
@@ -19,8 +20,10 @@ import {
 import { el, plain } from "../lib/page.js";
 import { mm } from "../lib/length.js";
 import { choice } from "../lib/field.js";
+import { Cut } from "./cut.js";
 import { furnish } from "./furniture.js";
-import { materialFor, shadings } from "./shading.js";
+import { Pick } from "./pick.js";
+import { lines, materialFor, shadings } from "./shading.js";
 
 const views = {
   quarter: { yaw: 0.55, pitch: 0.3, name: "Quarter", d: "M5 9l9-5 14 4v9l-9 4L5 17z" },
@@ -44,7 +47,8 @@ export class Stand {
     this.lit = [];
     this.scene = new Scene();
     this.camera = new PerspectiveCamera(26, 1, 1, 5000);
-    this.renderer = new WebGLRenderer({ antialias: true, alpha: true });
+    this.renderer = new WebGLRenderer({ antialias: true, alpha: true, stencil: true });
+    this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.canvas = this.renderer.domElement;
     this.canvas.tabIndex = 0;
@@ -53,26 +57,29 @@ export class Stand {
       "aria-label",
       "The piece on the stand. Arrow keys turn it, plus and minus near it.",
     );
-    this.key = new DirectionalLight("#fff6e6", 2.3);
-    this.fill = new DirectionalLight("#dfe9f5", 0.5);
+    this.key = new DirectionalLight("#fff4e2", 2.5);
+    this.fill = new DirectionalLight("#dfe9f5", 0.55);
     this.body = new Group();
     this.furniture = new Group();
     this.scene.add(
-      new HemisphereLight("#ffffff", "#c9b49e", 1.5),
+      new HemisphereLight("#ffffff", "#c2a78d", 1.75),
       this.key,
       this.fill,
       this.body,
       this.furniture,
     );
     this.labels = ["w", "h", "d"].map(() => el("span", { class: "viewlabel", hidden: true }));
+    this.cut = new Cut(this);
+    this.pick = new Pick(this);
     this.tools = this.makeTools();
+    this.lookTools = el("div", { class: "looktools" }, this.cut.tools, this.pick.tools);
     this.pointer();
   }
 
   // attach shows the stand in the view of a step.
   attach(ctx) {
     this.box = ctx.view;
-    this.box.append(this.canvas, ...this.labels, this.tools);
+    this.box.append(this.canvas, ...this.labels, ...this.pick.elements, this.tools, this.lookTools);
     ctx.on(window, "keydown", (e) => plain(e) && this.press(e.key.toLowerCase()));
     this.watch = new ResizeObserver(() => this.resize());
     this.watch.observe(this.box);
@@ -84,7 +91,8 @@ export class Stand {
     cancelAnimationFrame(this.frame);
     this.frame = null;
     this.canvas.remove();
-    for (const e of [...this.labels, this.tools]) e.remove();
+    this.pick.act = null;
+    for (const e of [...this.labels, ...this.pick.elements, this.tools, this.lookTools]) e.remove();
     this.box = null;
   }
 
@@ -98,11 +106,21 @@ export class Stand {
     );
     const fit = button("Fit", fitIcon, { title: "Fit into the view (F)", onclick: () => this.fit() });
     this.shadeChoice = choice("Shading", shadings, "clay", (k) => this.shade(k));
+    // In the wire, lines behind others are left out unless one wants them.
+    const hidden = el("input", {
+      type: "checkbox",
+      "data-stand": "hidden-lines",
+      onchange: () => {
+        this.through = hidden.checked;
+        this.dress();
+      },
+    });
+    this.hiddenLines = el("label", { class: "hiddenlines", hidden: true }, hidden, " hidden lines");
     return el(
       "div",
       { class: "standtools" },
       el("div", { class: "viewtools", role: "group", "aria-label": "Views" }, ...looks, fit),
-      el("div", { class: "shading" }, this.shadeChoice.row.lastChild),
+      el("div", { class: "shading" }, this.hiddenLines, this.shadeChoice.row.lastChild),
     );
   }
 
@@ -207,7 +225,7 @@ export class Stand {
   put(id, solid) {
     let p = this.parts.get(id);
     if (!p) {
-      p = { mesh: new Mesh(), runs: [] };
+      p = { mesh: new Mesh(), runs: [], wire: null };
       this.parts.set(id, p);
       this.body.add(p.mesh);
     }
@@ -224,8 +242,35 @@ export class Stand {
     g.setIndex(new BufferAttribute(solid.indices, 1));
     p.mesh.geometry.dispose();
     p.mesh.geometry = g;
+    p.edges = solid.edges;
+    this.unwire(p);
     this.dressOne(p);
     this.draw();
+  }
+
+  // wire draws the edges of a solid's polygons.
+  wire(p) {
+    if (p.wire) return;
+    const g = new BufferGeometry();
+    g.setAttribute("position", p.mesh.geometry.getAttribute("position"));
+    g.setIndex(new BufferAttribute(p.edges, 1));
+    p.wire = new LineSegments(g, lines());
+    this.body.add(p.wire);
+  }
+
+  unwire(p) {
+    if (!p.wire) return;
+    this.body.remove(p.wire);
+    p.wire.geometry.dispose();
+    p.wire.material.dispose();
+    p.wire = null;
+  }
+
+  placeCut() {
+    this.cut.place(
+      this.size,
+      [...this.parts.values()].map((p) => p.mesh),
+    );
   }
 
   // recolor gives parts other colours.
@@ -247,18 +292,29 @@ export class Stand {
     for (const m of [p.mesh.material].flat()) m.dispose?.();
     p.mesh.geometry.clearGroups();
     const owners = [];
-    for (const r of p.runs) {
-      let n = owners.findIndex((o) => o.part === r.part);
+    const over = this.pick?.hovered;
+    for (const run of p.runs) {
+      const r = { ...run, over: over?.part === run.part && over.face === run.face };
+      let n = owners.findIndex((o) => o.part === r.part && o.over === r.over);
       if (n < 0) n = owners.push(r) - 1;
       p.mesh.geometry.addGroup(3 * r.start, 3 * r.count, n);
     }
-    p.mesh.material = owners.map((o) => materialFor(this.shading, o.color, this.lit.includes(o.part)));
+    if (this.shading === "wire") this.wire(p);
+    else this.unwire(p);
+    p.mesh.visible = this.shading !== "wire" || !this.through;
+    p.mesh.material = owners.map((o) => {
+      const m = materialFor(this.shading, o.color, { lit: this.lit.includes(o.part), over: o.over });
+      m.clippingPlanes = this.cut.planes();
+      return m;
+    });
+    if (p.wire) p.wire.material.clippingPlanes = this.cut.planes();
   }
 
   remove(id) {
     const p = this.parts.get(id);
     if (!p) return;
     this.body.remove(p.mesh);
+    this.unwire(p);
     p.mesh.geometry.dispose();
     for (const m of [p.mesh.material].flat()) m.dispose?.();
     this.parts.delete(id);
@@ -283,6 +339,7 @@ export class Stand {
       this.labels[i].textContent = mm(v);
     });
     this.settled = true;
+    this.placeCut();
     if (first) this.fit();
     else this.draw();
   }
@@ -290,6 +347,7 @@ export class Stand {
   shade(kind) {
     this.shading = kind;
     this.shadeChoice.set(kind);
+    this.hiddenLines.hidden = kind !== "wire";
     this.dress();
   }
 
@@ -301,6 +359,7 @@ export class Stand {
 
   dress() {
     for (const p of this.parts.values()) this.dressOne(p);
+    this.placeCut();
     this.draw();
   }
 
@@ -339,7 +398,8 @@ export class Stand {
     this.key.position
       .copy(c.position)
       .normalize()
-      .addScaledVector(right, -0.75)
+      .multiplyScalar(0.72)
+      .addScaledVector(right, -0.82)
       .add(new Vector3(0, 0.95, 0));
     this.fill.position
       .copy(c.position)
@@ -347,6 +407,7 @@ export class Stand {
       .addScaledVector(right, 1.2)
       .add(new Vector3(0, -0.1, 0));
     this.renderer.render(this.scene, c);
+    this.pick.draw();
     this.placeLabels();
   }
 
