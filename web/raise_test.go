@@ -2,6 +2,8 @@ package web
 
 import (
 	"encoding/json"
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -217,4 +219,42 @@ func TestLookingAtTheSolid(t *testing.T) {
 	w.click("[data-stand=hidden-lines]")
 	w.click("[data-stand=cut]")
 	w.wait("document.querySelector('.cuttools span').hidden")
+}
+
+// TestRecipesForAnyPiece gives a piece a ready recipe, keeps its own, takes it back from a
+// file and forgets it.
+func TestRecipesForAnyPiece(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Compass badge")
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait(settled)
+	w.click(`[data-recipe-name="Coin"]`)
+	w.undoTells("Coin, all parts")
+	coin := s.recipe(id)
+	if m := coin.Parts.Measures("c24404f"); m.Depth != 2.4 || m.Back.Profile != "bead" {
+		t.Errorf("a coin became %+v", m)
+	}
+	w.js("document.querySelector('[data-recipe=name]').value = 'Harbour coin'")
+	w.click("[data-recipe=keep]")
+	w.click(`[data-recipe-name="Harbour coin"]`)
+	doc := string(s.get("/recipes/file/Harbour%20coin"))
+	if !strings.Contains(doc, `"name": "Harbour coin"`) || !strings.Contains(doc, `"version": 4`) {
+		t.Errorf("the file says %s", doc)
+	}
+	w.click(`[data-recipe-drop="Harbour coin"]`)
+	w.wait("!document.querySelector('[data-recipe-name=\"Harbour coin\"]')")
+	c := s.client()
+	for body, want := range map[string]string{
+		`{"document":` + strconv.Quote(doc) + `}`:          "Harbour coin",
+		`{"document":"{\"version\":9,\"name\":\"x\"}"}`:    "newer Bildhauer",
+		`{"document":"{\"version\":4,\"name\":\"Coin\"}"}`: "comes with the program",
+		`{"document":"x"}`:                          "not readable",
+		`{"named":{"name":"x","how":{"depth":-3}}}`: "depth",
+	} {
+		if _, text := c.post("/recipes", body); !strings.Contains(text, want) {
+			t.Errorf("%s: %s, want %q", body, text, want)
+		}
+	}
+	s.undoAll(w, id)
+
 }

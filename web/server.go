@@ -72,6 +72,10 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/frame", h.frame)
 	app.Post("/pieces", h.create)
 	app.Post("/jobs/:job/cancel", h.cancel)
+	app.Get("/recipes", h.recipes)
+	app.Post("/recipes", h.keepRecipe)
+	app.Post("/recipes/drop", h.dropRecipe)
+	app.Get("/recipes/file/:name", h.recipeFile)
 
 	app.Get("/pieces/:id", func(c fiber.Ctx) error {
 		return c.Redirect().To("/pieces/" + url.PathEscape(c.Params("id")) + "/raise")

@@ -46,6 +46,7 @@ func (b *Body) Deep(depth, step float64) bool {
 // layers returns the body and its details as layers of an overlay.
 func (b *Body) layers(step float64, shaded bool) []layer {
 	f := b.Form.reaching(b.Plans.Reach)
+	f.Wall = f.hollowWall()
 	u := f.fit(b.Plans, step)
 	upper, lower := b.Plans.surfaces(&f, step, shaded)
 	out := []layer{{upper: upper, lower: lower, region: b.Plans.Front.outline(b.Plans.Region), part: b.Part}}

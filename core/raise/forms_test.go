@@ -31,6 +31,7 @@ func someForm(r *rand.Rand) Form {
 	}
 	if r.IntN(4) == 0 {
 		f.Wall = 0.05 + 2*r.Float64()
+		f.Frame = r.IntN(3) == 0
 	}
 	return f
 }
@@ -93,6 +94,7 @@ func TestFormsHaveTheirVolume(t *testing.T) {
 		// Outward, a square grows round corners; its walls stand 4 mm outside.
 		{"outward", Form{Depth: 5, Front: fine(Chamfer), Outward: true, Fine: 0.01}, 3*(400+4*20*4+math.Pi*16) + 2*(400+4*20*2+math.Pi*16/3)},
 		{"hollow", Form{Depth: 5, Wall: 1}, 2000 - 18*18*4},
+		{"open at both ends", Form{Depth: 5, Wall: 1, Frame: true}, (400 - 18*18) * 5},
 		{"hollow below a bevel", Form{Depth: 5, Wall: 6, Front: fine(Chamfer)}, 1200 + 2*over(20, 4, func(f float64) float64 { return f })},
 	} {
 		m, err := build(region(t, box), c.f, true)

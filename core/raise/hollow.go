@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
 )
 
 // A hollow part is open behind: its underside is a rim as wide as the wall is thick,
@@ -74,9 +75,31 @@ func divided(own []Facet, from, to, top float64) Facet {
 	return Facet{f0: top, f1: top, d0: level, d1: level}
 }
 
+// hollowWall returns the thickness of the wall of a part that is hollow below a ceiling.
+func (f *Form) hollowWall() float64 {
+	if f.Frame {
+		return 0
+	}
+	return f.Wall
+}
+
+// frame returns what stands of a region as a wall along its outline.
+func (f *Form) frame(r plane.Region, step float64) (plane.Region, error) {
+	d := f.Wall / step
+	fine := math.Max(1, d/200)
+	if f.Fine > 0 {
+		fine = math.Max(1, math.Min(fine, f.Fine/step))
+	}
+	inside, err := r.Offset(-d, plane.OffsetStyle{ArcTol: fine})
+	if err != nil || len(inside) == 0 {
+		return r, err
+	}
+	return plane.Combine(r, inside, plane.Subtract)
+}
+
 // Massive reports whether the walls of a hollow part leave no room within.
 func (p *Plans) Massive(f Form, step float64) bool {
-	if f.Wall <= 0 {
+	if f.Wall = f.hollowWall(); f.Wall <= 0 {
 		return false
 	}
 	f = f.reaching(p.Reach)

@@ -17,6 +17,7 @@ type Form struct {
 	OpenFront   bool    // without a cap
 	OpenBack    bool
 	Wall        float64 // how thick the walls of a hollow part are; 0 for a solid one
+	Frame       bool    // nothing but that wall stands, open at both ends
 	Fine        float64 // how far arcs of the silhouette may be from true ones; 0 for what bevels need
 }
 
@@ -45,10 +46,17 @@ const fittings = 6
 
 // NewPlans triangulates both sides of a region. Errors are those of NewPlan.
 func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*Plans, error) {
+	if f.Frame && f.Wall > 0 {
+		var err error
+		if region, err = f.frame(region, step); err != nil {
+			return nil, err
+		}
+	}
 	region, err := region.Separate(gap)
 	if err != nil {
 		return nil, err
 	}
+	f.Wall = f.hollowWall()
 	reach, err := f.reach(region, step)
 	if err != nil {
 		return nil, err
@@ -195,6 +203,7 @@ func (f Form) Heights(p *Plans, step float64) (front, back float64) {
 // Solid lifts plans to a solid on a grid of step mm. It needs no new triangulation.
 // With shaded it has normals; outline corners sharper than Crease stay hard.
 func (p *Plans) Solid(f Form, step float64, shaded bool) (*mesh.Mesh, error) {
+	f.Wall = f.hollowWall()
 	f = f.reaching(p.Reach)
 	front, back := p.surfaces(&f, step, shaded)
 	m, err := assemble(step, []*Surface{front}, []*Surface{back}, Crease)

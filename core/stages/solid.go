@@ -24,6 +24,7 @@ type PlanInput struct {
 	Front, Back Rim
 	Outward     bool
 	Wall        float64 // of a hollow part, mm
+	Frame       bool    // which is open at both ends
 	Fine        float64 // how far curves may depart, mm
 }
 
@@ -45,7 +46,7 @@ func (in *PlanInput) form(u Upright) raise.Form {
 	}
 	return raise.Form{
 		Depth: u.Depth, Base: u.Base, Front: rim(in.Front, u.High), Back: rim(in.Back, u.Low), Outward: in.Outward,
-		OpenFront: u.OpenFront, OpenBack: u.OpenBack, Wall: in.Wall, Fine: in.Fine,
+		OpenFront: u.OpenFront && !in.Frame, OpenBack: u.OpenBack && !in.Frame, Wall: in.Wall, Frame: in.Frame, Fine: in.Fine,
 	}
 }
 

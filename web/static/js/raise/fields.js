@@ -6,6 +6,7 @@ import { choice, lengthField } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { icon, names } from "./profiles.js";
 import { drawProfile } from "./profile.js";
+import { recipes } from "./recipes.js";
 
 const svg = (d) => el("svg", { viewBox: "0 0 20 16", "aria-hidden": "true" }, el("path", { d }));
 
@@ -31,7 +32,7 @@ export function fields(act) {
   const element = el("div", { class: "measures" });
   let parts = [];
   const build = () => {
-    parts = [place(act), ...rims(act), walls(act), roleOf(act), together(act)];
+    parts = [place(act), ...rims(act), walls(act), roleOf(act), together(act), ready(act)];
     element.replaceChildren(...parts.map((p) => p.element));
   };
   const show = () => parts.forEach((p) => p.show());
@@ -276,6 +277,11 @@ function tubeOf(act) {
     }
   };
   return { width, ends, show };
+}
+
+function ready(act) {
+  const list = recipes(act);
+  return { element: group("recipes", "Recipes", false, ...list.rows), show: list.show };
 }
 
 // together is what concerns all parts.

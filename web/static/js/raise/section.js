@@ -131,6 +131,16 @@ export function section({ live, done }) {
   return { element: svg, set };
 }
 
+// picture is a small section of measures, for lists.
+export function picture(measures) {
+  const m = { wall: 0, ...measures };
+  const wide = Math.max(widthOf(m.front, null), widthOf(m.back, null), m.wall, m.depth * 0.5);
+  const scale = Math.min((right - x0) / (wide * 1.6), (bottom - top) / m.depth);
+  const c = cutOf(m, null, scale);
+  const box = `${x0 - 8} ${top - 12} ${right - x0 + 16} ${bottom - top + 24}`;
+  return el("svg", { class: "cutpicture", viewBox: box, "aria-hidden": "true" }, el("path", { d: c.path }));
+}
+
 // patched returns measures with a patch.
 export function patched(m, patch) {
   const out = { ...m, ...patch };

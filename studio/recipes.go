@@ -1,0 +1,70 @@
+package studio
+
+import (
+	"context"
+	"strings"
+
+	"bildhauer/core/recipe"
+	"bildhauer/store"
+)
+
+// Recipes returns the recipes for any piece: those that come with the program, then those
+// that were kept.
+func (s *Studio) Recipes(ctx context.Context) ([]recipe.Named, error) {
+	list := recipe.Ready()
+	kept, err := s.store.Recipes(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, k := range kept {
+		if n, err := recipe.OpenNamed(k.Doc); err == nil { // it was read when it was kept
+			list = append(list, n)
+		}
+	}
+	return list, nil
+}
+
+// KeepRecipe keeps a recipe document by its name. A name that comes with the program is
+// refused.
+func (s *Studio) KeepRecipe(ctx context.Context, doc []byte) (recipe.Named, error) {
+	n, err := recipe.OpenNamed(doc)
+	if err != nil {
+		return n, input("%s", strings.TrimPrefix(err.Error(), "input: "))
+	}
+	for _, r := range recipe.Ready() {
+		if strings.EqualFold(r.Name, n.Name) {
+			return n, input("%s comes with the program. Choose another name", r.Name)
+		}
+	}
+	doc, err = n.Document()
+	if err != nil {
+		return n, input("%v", err)
+	}
+	return n, s.store.KeepRecipe(ctx, store.Kept{Name: n.Name, Doc: doc})
+}
+
+// Recipe returns one recipe for any piece by its name.
+func (s *Studio) Recipe(ctx context.Context, name string) (recipe.Named, error) {
+	list, err := s.Recipes(ctx)
+	if err != nil {
+		return recipe.Named{}, err
+	}
+	for _, n := range list {
+		if n.Name == name {
+			return n, nil
+		}
+	}
+	return recipe.Named{}, errNoRecipe
+}
+
+// DropRecipe forgets a recipe that was kept.
+func (s *Studio) DropRecipe(ctx context.Context, name string) error {
+	ok, err := s.store.DropRecipe(ctx, name)
+	if err == nil && !ok {
+		err = errNoRecipe
+	}
+	return err
+}
+
+var errNoRecipe error = &ErrInput{Text: "This recipe is not kept any more."}
+
