@@ -23,61 +23,69 @@ type part struct {
 	depth, width, height float64
 	profile              string
 	segments             int
+	role                 recipe.Role
+	offset               float64
 }
 
 // round is a part with an even round bevel.
 func round(color, name string, depth, bevel float64) part {
-	return part{color, name, depth, bevel, bevel, recipe.Round, 4}
+	return moulded(color, name, depth, bevel, recipe.Round)
+}
+
+// moulded is a part with an even bevel of some profile.
+func moulded(color, name string, depth, bevel float64, profile string) part {
+	return part{color, name, depth, bevel, bevel, profile, 4, recipe.Role{}, 0}
 }
 
 // faceted is a part with a wide chamfer, as points of a star have.
 func faceted(color, name string, depth, width, height float64) part {
-	return part{color, name, depth, width, height, recipe.Chamfer, 5}
+	return part{color, name, depth, width, height, recipe.Chamfer, 5, recipe.Role{}, 0}
+}
+
+// from lifts a part off the plane.
+func (p part) from(offset float64) part {
+	p.offset = offset
+	return p
+}
+
+// as gives a part a role towards the part of another colour, "" for none.
+func (p part) as(kind, on string) part {
+	p.role = recipe.Role{Kind: kind}
+	if on != "" {
+		p.role.On = PartID(on)
+	}
+	return p
 }
 
 type piece struct {
-	file  string
-	by    string
-	mm    float64
-	parts []part
+	file   string
+	by     string
+	mm     float64
+	relief float64
+	parts  []part
 }
 
+const clockFace = "#f3ead8"
+
 var pieces = []piece{
-	{"rope-mark.ai", recipe.Width, 90, []part{
-		round("#d2ae70", "Hemp strands", 9, 3), round("#3b2e21", "Tar lines", 5, 0.3),
-		round("#909090", "Bollard", 8, 2), round("#efe5cf", "Light", 9, 0.8),
+	// A relief by order: the strands step up as they were painted.
+	{"rope-mark.ai", recipe.Width, 90, 1.2, []part{
+		round("#d2ae70", "Hemp strands", 5, 2), round("#3b2e21", "Tar lines", 3, 0.3),
+		round("#909090", "Bollard", 5, 2), round("#efe5cf", "Light", 5, 0.8),
 	}},
-	{"pier-key-tag.ai", recipe.Width, 68, []part{
-		round(
-			"#156ca0",
-			"Tag",
-			2.4,
-			0.5,
-		), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
+	{"pier-key-tag.ai", recipe.Width, 68, 0, []part{
+		round("#156ca0", "Tag", 2.4, 0.5), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
 	}},
-	{"gull-crest.eps", recipe.Height, 120, []part{
-		round(
-			"#214a6b",
-			"Shield",
-			6,
-			1.2,
-		), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
+	{"gull-crest.eps", recipe.Height, 120, 0, []part{
+		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},
-	{"tide-clock.svg", recipe.Width, 180, []part{
-		round(
-			"#b98a35",
-			"Brass",
-			14,
-			2,
-		), round("#7a4b2a", "Rope", 16, 1.2), round("#f3ead8", "Face and foam", 8, 0.6),
-		round(
-			"#2b2f38",
-			"Marks",
-			9.5,
-			0.8,
-		), round("#2f737e", "Sea", 10, 1.5), round("#a9492b", "Hand", 15, 1.6),
+	{"tide-clock.svg", recipe.Width, 180, 0, []part{
+		moulded("#b98a35", "Brass", 14, 3, recipe.Ogee), round("#7a4b2a", "Rope", 8, 1.2).as(recipe.AsTube, "").from(8),
+		round(clockFace, "Face and foam", 8, 0.6), round("#2b2f38", "Marks", 1.5, 0.6).as(recipe.Raised, clockFace),
+		moulded("#2f737e", "Sea", 3, 1.5, recipe.Cove).as(recipe.Recess, clockFace),
+		round("#a9492b", "Hand", 4, 1.6).as(recipe.Resting, clockFace),
 	}},
-	{"compass-badge.svg", recipe.Width, 80, []part{
+	{"compass-badge.svg", recipe.Width, 80, 0, []part{
 		round("#24404f", "Rings", 5, 0.9), faceted("#a9492b", "Long points", 9, 6, 5),
 		faceted("#c9973f", "Short points", 7, 6, 4.5), round("#f1e7d3", "Hub", 8, 1.2),
 	}},
@@ -90,13 +98,13 @@ func PartID(color string) string { return (&recipe.Parts{}).Taking(color).ID }
 func (p piece) change() recipe.Change {
 	parts := map[string]recipe.PartPatch{}
 	for _, q := range p.parts {
-		patch := recipe.PartPatch{Name: &q.name}
-		patch.Depth = &q.depth
+		patch := recipe.PartPatch{Name: &q.name, Role: &q.role}
+		patch.Depth, patch.Offset = &q.depth, &q.offset
 		patch.Front = recipe.RimPatch{Width: &q.width, Height: &q.height, Profile: &q.profile, Segments: &q.segments}
 		parts[PartID(q.color)] = patch
 	}
 	return recipe.Change{Label: "Demo measures", Edits: []recipe.Edit{
-		&recipe.SetSize{By: &p.by, MM: &p.mm}, &recipe.EditParts{Parts: parts},
+		&recipe.SetSize{By: &p.by, MM: &p.mm}, &recipe.EditParts{Parts: parts}, &recipe.SetParts{Relief: &p.relief},
 	}}
 }
 

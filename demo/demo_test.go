@@ -29,7 +29,9 @@ func TestDemoPiecesAreSound(t *testing.T) {
 		}
 		have := map[string]bool{}
 		for _, solid := range solids {
-			have[solid.Part.ID] = true
+			for _, o := range solid.Owners {
+				have[o.ID] = true
+			}
 			if !mesh.Check(solid.Mesh, true).Sound() {
 				t.Errorf("%s: %s is not sound", p.Recipe.Name, solid.Name)
 			}

@@ -67,4 +67,3 @@ func (s *Studio) DropRecipe(ctx context.Context, name string) error {
 }
 
 var errNoRecipe error = &ErrInput{Text: "This recipe is not kept any more."}
-

@@ -80,6 +80,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	if m.recipe, err = openRecipe(*recipeFile); err != nil {
 		return wrong(stderr, "%v", err)
 	}
+	m.tube = m.tube || m.recipe.Parts.AllTubes()
 	for _, f := range *measures {
 		f(&m.recipe)
 	}

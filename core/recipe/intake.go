@@ -12,23 +12,23 @@ import (
 // Intake is the section of what was decided about single shapes and groups.
 // Maps go by the keys of artwork.Join.
 type Intake struct {
-	Choice     map[string]bool      `json:"choice,omitempty"` // taken in or left out, where it differs from the rule
-	Shapes     map[string]ShapeEdit `json:"shapes,omitempty"`
-	GroupNames map[string]string    `json:"groupNames,omitempty"`
-	NewGroups  []NewGroup           `json:"newGroups,omitempty"`
+	Choice     map[string]bool      `json:"choice,omitempty"`     // taken in or left out, where it differs from the rule
+	Shapes     map[string]ShapeEdit `json:"shapes,omitempty"`     // what was changed about single shapes
+	GroupNames map[string]string    `json:"groupNames,omitempty"` // of groups, by key
+	NewGroups  []NewGroup           `json:"newGroups,omitempty"`  // that the person made
 }
 
 // ShapeEdit is what was changed about one shape.
 type ShapeEdit struct {
-	Name  string `json:"name,omitempty"`
+	Name  string `json:"name,omitempty"`  // in place of that of the file
 	Color string `json:"color,omitempty"` // #rrggbb
 	Group string `json:"group,omitempty"` // key of the group it was moved to
 }
 
 // NewGroup is a group that the person made.
 type NewGroup struct {
-	Key  string `json:"key"`
-	Name string `json:"name"`
+	Key  string `json:"key"`  // unlike all keys of the file
+	Name string `json:"name"` // as it is shown
 }
 
 // Included reports whether shape i takes part: by choice, or by the rule that

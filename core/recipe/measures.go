@@ -14,19 +14,19 @@ type Measures struct {
 	Depth     float64 `json:"depth"`               // of a recess or a raised detail: how far from the face
 	Direction string  `json:"direction,omitempty"` // from the plane: "" forward
 	Offset    float64 `json:"offset,omitempty"`    // of the plane it starts from
-	Front     Rim     `json:"front"`
-	Back      Rim     `json:"back"`
-	Outward   bool    `json:"outward,omitempty"` // faces keep their size, walls stand outside of them
-	OpenFront bool    `json:"openFront,omitempty"`
-	OpenBack  bool    `json:"openBack,omitempty"`
-	Wall      float64 `json:"wall,omitempty"` // of a hollow part; 0 for a solid one
-	Tube      Tube    `json:"tube,omitzero"`  // of a part that is one
+	Front     Rim     `json:"front"`               // the bevel in front
+	Back      Rim     `json:"back"`                // the bevel behind
+	Outward   bool    `json:"outward,omitempty"`   // faces keep their size, walls stand outside of them
+	OpenFront bool    `json:"openFront,omitempty"` // without a cap in front
+	OpenBack  bool    `json:"openBack,omitempty"`  // without a cap behind; with a wall and both open, only the wall stands
+	Wall      float64 `json:"wall,omitempty"`      // of a hollow part; 0 for a solid one
+	Tube      Tube    `json:"tube,omitzero"`       // of a part that is one
 }
 
 // Rim is the bevel of one side.
 type Rim struct {
-	Width    float64 `json:"width"`
-	Height   float64 `json:"height"`
+	Width    float64 `json:"width"`           // how far it reaches inward, or outward; 0 for no bevel
+	Height   float64 `json:"height"`          // how far it reaches down; 0 for no bevel
 	Profile  string  `json:"profile"`         // one of Profiles
 	Segments int     `json:"segments"`        // across each curve of the profile
 	Curve    []Knot  `json:"curve,omitempty"` // of Custom
@@ -40,9 +40,9 @@ func (r *Rim) On() bool { return r.Height > 0 && (r.Width > 0 || r.Profile == Pi
 // both from 0 to 1, and how the piece that leads to it bends, from -1 (hollow) to 1
 // (bulging).
 type Knot struct {
-	T    float64 `json:"t"`
-	F    float64 `json:"f"`
-	Bend float64 `json:"bend,omitempty"`
+	T    float64 `json:"t"`              // from the rim, 0, to the end of the bevel, 1
+	F    float64 `json:"f"`              // from the lowest, 0, to the face, 1
+	Bend float64 `json:"bend,omitempty"` // of the piece that leads here
 }
 
 // Tube is a part that follows the lines of its strokes.
@@ -190,6 +190,6 @@ func checkCurve(curve []Knot) error {
 
 // Curve is a profile that is kept by its name.
 type Curve struct {
-	Name   string `json:"name"`
-	Points []Knot `json:"points"`
+	Name   string `json:"name"`   // that it is kept by
+	Points []Knot `json:"points"` // from the rim inward
 }

@@ -12,8 +12,8 @@ import (
 // on top of the untouched sheets, findings that were left as they are, and from
 // which measures on something counts as a finding.
 type Mends struct {
-	List   []Mend             `json:"list,omitempty"`
-	Left   []Leave            `json:"left,omitempty"`
+	List   []Mend             `json:"list,omitempty"`   // in the order in which they are applied
+	Left   []Leave            `json:"left,omitempty"`   // findings that are to stay as they are
 	Limits map[string]float64 `json:"limits,omitempty"` // of MendLimits, where they differ
 	Next   int                `json:"next,omitempty"`   // number of the last id that was given
 }
@@ -22,27 +22,27 @@ type Mends struct {
 // reads, is for core/mend to say. Places are of the page, in px with y down, so
 // that they stay where they are in the drawing; lengths are real ones.
 type Mend struct {
-	ID     string       `json:"id"`
-	Do     string       `json:"do"`
-	Name   string       `json:"name,omitempty"` // what it does, in words
-	Off    bool         `json:"off,omitempty"`
+	ID     string       `json:"id"`               // unlike those of other mends
+	Do     string       `json:"do"`               // the deed, as `inspect` and Mend name it
+	Name   string       `json:"name,omitempty"`   // what it does, in words
+	Off    bool         `json:"off,omitempty"`    // it is kept, but not applied
 	Shapes []string     `json:"shapes,omitempty"` // keys
-	How    string       `json:"how,omitempty"`
-	MM     []float64    `json:"mm,omitempty"`
-	At     [][2]float64 `json:"at,omitempty"`
-	Nodes  [][2]int     `json:"nodes,omitempty"` // contour and node, from 0
-	Turn   float64      `json:"turn,omitempty"`  // degrees
-	Text   string       `json:"text,omitempty"`
-	Font   string       `json:"font,omitempty"`
-	Color  string       `json:"color,omitempty"` // #rrggbb
+	How    string       `json:"how,omitempty"`    // which way the deed is done
+	MM     []float64    `json:"mm,omitempty"`     // lengths at the final size
+	At     [][2]float64 `json:"at,omitempty"`     // places, px of the page
+	Nodes  [][2]int     `json:"nodes,omitempty"`  // contour and node, from 0
+	Turn   float64      `json:"turn,omitempty"`   // degrees
+	Text   string       `json:"text,omitempty"`   // of a lettering
+	Font   string       `json:"font,omitempty"`   // of a lettering
+	Color  string       `json:"color,omitempty"`  // #rrggbb
 }
 
 // Leave is a finding that was left as it is: of that kind, about those shapes,
 // near that place.
 type Leave struct {
-	Kind   string     `json:"kind"`
-	Shapes []string   `json:"shapes"`
-	At     [2]float64 `json:"at"`
+	Kind   string     `json:"kind"`   // of the finding
+	Shapes []string   `json:"shapes"` // that it is about
+	At     [2]float64 `json:"at"`     // where, px of the page
 }
 
 // MendLimit is a measure from which on something counts as a finding.

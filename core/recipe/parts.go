@@ -14,9 +14,9 @@ import (
 // it is raised. What no part of the list takes makes parts of its own, by colour or
 // as By says, raised like Default (see Taking and Assign).
 type Parts struct {
-	Default   Measures `json:"default"`
-	By        string   `json:"by,omitempty"` // one of Groupings
-	List      []Part   `json:"list,omitempty"`
+	Default   Measures `json:"default"`             // how parts are raised that have no measures of their own
+	By        string   `json:"by,omitempty"`        // one of Groupings
+	List      []Part   `json:"list,omitempty"`      // parts that somebody has touched
 	Next      int      `json:"next,omitempty"`      // number of the last id that was given
 	Order     []string `json:"order,omitempty"`     // ids, where they are not in the order of painting
 	Relief    float64  `json:"relief,omitempty"`    // by how much each part is deeper than the one before, mm
@@ -28,12 +28,12 @@ type Parts struct {
 
 // Part is one solid body. Nothing but its id identifies it.
 type Part struct {
-	ID    string    `json:"id"`
+	ID    string    `json:"id"`             // unlike those of other parts
 	Name  string    `json:"name,omitempty"` // "" for words for its colour
-	Takes Rule      `json:"takes"`
-	Out   bool      `json:"out,omitempty"` // left out of the piece
-	Role  Role      `json:"role,omitzero"`
-	How   *Measures `json:"how,omitempty"` // nil for Default
+	Takes Rule      `json:"takes"`          // the shapes that it is made of
+	Out   bool      `json:"out,omitempty"`  // left out of the piece
+	Role  Role      `json:"role,omitzero"`  // what it is to the others
+	How   *Measures `json:"how,omitempty"`  // nil for Default
 }
 
 // Rule says which shapes a part takes.

@@ -24,8 +24,11 @@ type Named struct {
 	Fused     string  `json:"fused"`
 }
 
-// role is the rule of a named recipe for all parts.
+// everyPart is the id that stands for all parts in a recipe for any piece.
 const everyPart = "every part"
+
+// AllTubes reports whether a recipe for any piece makes tubes of all parts.
+func (p *Parts) AllTubes() bool { return p.RoleOf(everyPart).Kind == AsTube }
 
 // Document returns the recipe as a document.
 func (n Named) Document() ([]byte, error) {
@@ -60,7 +63,7 @@ func OpenNamed(data []byte) (Named, error) {
 		Name: strings.TrimSpace(r.Name), How: p.Default,
 		By: p.By, Relief: p.Relief, Spread: p.Spread, Clearance: p.Clearance, Fused: p.Fused,
 	}
-	out.Tube = p.RoleOf(everyPart).Kind == AsTube
+	out.Tube = p.AllTubes()
 	return out, nil
 }
 
@@ -72,6 +75,8 @@ func rim(profile string, width, height float64) Rim {
 // Ready lists the recipes that come with the program.
 func Ready() []Named {
 	none := Rim{Profile: Round, Segments: 4}
+	neon := Rim{Width: 2, Height: 2, Profile: Round, Segments: 8}
+	cushion := func(high float64) Rim { return Rim{Height: high, Profile: Pillow, Segments: 8} }
 	tray := Rim{
 		Width: 3, Height: 1.2, Profile: Custom, Segments: 6,
 		Curve: []Knot{{F: 1}, {T: 0.35, F: 1}, {T: 0.6, F: 0, Bend: -1}, {T: 1}},
@@ -81,11 +86,11 @@ func Ready() []Named {
 		{Name: "Soft badge", How: Measures{Depth: 5, Front: Rim{Width: 2.4, Height: 1.8, Profile: Round, Segments: 8}, Back: rim(Round, 0.6, 0.6)}},
 		{Name: "Chiselled letter", How: Measures{Depth: 6, Front: rim(Chamfer, 3.5, 3.5), Back: none}},
 		{Name: "Coin", How: Measures{Depth: 2.4, Front: rim(Bead, 1.2, 0.6), Back: rim(Bead, 1.2, 0.6)}},
-		{Name: "Neon tube", How: Measures{Depth: 4, Front: Rim{Width: 2, Height: 2, Profile: Round, Segments: 8}, Back: none, Tube: Tube{Width: 4, Ends: RoundEnds}}, Tube: true},
+		{Name: "Neon tube", How: Measures{Depth: 4, Front: neon, Back: none, Tube: Tube{Width: 4, Ends: RoundEnds}}, Tube: true},
 		{Name: "Cookie-cutter wall", How: Measures{Depth: 14, Front: none, Back: none, Wall: 1.2, OpenFront: true, OpenBack: true}},
 		{Name: "Picture-frame moulding", How: Measures{Depth: 8, Front: Rim{Width: 4, Height: 4, Profile: Ogee, Segments: 8}, Back: none}},
 		{Name: "Stepped plinth", How: Measures{Depth: 9, Front: Rim{Width: 4.5, Height: 6, Profile: Step, Segments: 3}, Back: none}},
-		{Name: "Cushion", How: Measures{Depth: 6, Front: Rim{Height: 4, Profile: Pillow, Segments: 10}, Back: Rim{Height: 1, Profile: Pillow, Segments: 6}}},
+		{Name: "Cushion", How: Measures{Depth: 6, Front: cushion(4), Back: cushion(1)}},
 		{Name: "Rimmed tray", How: Measures{Depth: 4, Front: tray, Back: none}},
 		{Name: "Paper relief", How: Measures{Depth: 1, Front: rim(Chamfer, 0.1, 0.1), Back: none}, Relief: 0.8},
 		{Name: "Inlays that fit", How: Measures{Depth: 3, Front: rim(Chamfer, 0.2, 0.2), Back: none}, Clearance: 0.2},

@@ -27,13 +27,13 @@ const Version = 4
 
 // Recipe is all decisions of a piece. Lengths are in mm.
 type Recipe struct {
-	Version int    `json:"version"`
-	Name    string `json:"name,omitempty"`
-	Sheets  Sheets `json:"sheets"`
-	Intake  Intake `json:"intake"`
-	Mends   Mends  `json:"mends,omitzero"`
-	Size    Size   `json:"size"`
-	Parts   Parts  `json:"parts"`
+	Version int    `json:"version"`        // of the document
+	Name    string `json:"name,omitempty"` // of the piece
+	Sheets  Sheets `json:"sheets"`         // the artwork files and fonts
+	Intake  Intake `json:"intake"`         // what was decided about shapes and groups
+	Mends   Mends  `json:"mends,omitzero"` // what was done to the outlines
+	Size    Size   `json:"size"`           // how large the piece is and how it lies
+	Parts   Parts  `json:"parts"`          // the bodies
 
 	rest map[string]any // what the document held beyond these fields
 }

@@ -7,16 +7,16 @@ import (
 
 // Sheets is the section of the files that a piece is made of.
 type Sheets struct {
-	List  []Sheet `json:"list,omitempty"` // empty in documents of the first days: the first file of the piece
-	Fonts []Font  `json:"fonts,omitempty"`
+	List  []Sheet `json:"list,omitempty"`  // empty in documents of the first days: the first file of the piece
+	Fonts []Font  `json:"fonts,omitempty"` // that were added to the piece
 }
 
 // Sheet is one artwork file of a piece. Its slot stays when the file changes;
 // keys of its shapes go by it (see Key).
 type Sheet struct {
-	Slot   int        `json:"slot"`
-	File   string     `json:"file"` // id in the store
-	Name   string     `json:"name"`
+	Slot   int        `json:"slot"`             // its number in the piece, which begins the keys of its shapes from 2 on
+	File   string     `json:"file"`             // id in the store
+	Name   string     `json:"name"`             // of the file
 	Page   int        `json:"page,omitempty"`   // from 1; 0 for the first
 	Beside bool       `json:"beside,omitempty"` // to the right of those before, not over them
 	Shift  [2]float64 `json:"shift,omitzero"`   // from there, px of the page, y down
@@ -24,9 +24,9 @@ type Sheet struct {
 
 // Font is a font added to a piece.
 type Font struct {
-	File   string `json:"file"`
-	Name   string `json:"name"`
-	Family string `json:"family"`
+	File   string `json:"file"`   // id in the store
+	Name   string `json:"name"`   // of the file
+	Family string `json:"family"` // that it stands for
 }
 
 // All returns the sheets of a piece; documents of the first days name none.

@@ -26,9 +26,9 @@ type Size struct {
 
 // Frame is a plate or bed that the piece fits into.
 type Frame struct {
-	Name   string  `json:"name"`
-	Width  float64 `json:"width"`
-	Height float64 `json:"height"`
+	Name   string  `json:"name"`   // as it is shown
+	Width  float64 `json:"width"`  // mm
+	Height float64 `json:"height"` // mm
 	Margin float64 `json:"margin"` // kept free all round
 }
 
