@@ -82,7 +82,8 @@ func (s *Studio) exportMeshes(
 	in := fileInput{Format: format, Name: name, Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}}
 	var checked []Checked
 	var err error
-	if p.Recipe.Parts.Together(format) {
+	together := p.Recipe.Parts.Together(format)
+	if together {
 		var one *Checked
 		if one, err = s.Fused(ctx, p); err == nil {
 			checked = []Checked{*one}
@@ -105,6 +106,15 @@ func (s *Studio) exportMeshes(
 			part.Paints = append(part.Paints, write.Paint{Name: c.Names[i], Color: o.Color})
 		}
 		in.Parts = append(in.Parts, part)
+	}
+	if format != "stl" {
+		solids, err := s.unrolled(ctx, p, together)
+		if err != nil {
+			return stages.Made[*result]{}, err
+		}
+		for i := range in.Parts {
+			in.Parts[i].Solid = solids[i]
+		}
 	}
 	progress.Set(ctx, "Writing the file", 0)
 	return s.fileStage().Make(ctx, s.files, in)

@@ -11,6 +11,7 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/parallel"
 	"bildhauer/core/progress"
+	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 )
@@ -122,7 +123,7 @@ func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stage
 	progress.Set(ctx, "Raising "+out.Name, 0)
 	within, cancel := context.WithTimeout(ctx, buildTime)
 	defer cancel()
-	made, err := s.line(ctx, p).Body(within, r, b, true)
+	made, err := s.line(ctx, p).Body(within, r, b, raise.Shaded)
 	if err != nil {
 		return nil, tooLong(ctx, within, out.Name, err)
 	}
@@ -186,7 +187,7 @@ func (s *Studio) Fused(ctx context.Context, p Piece) (*Checked, error) {
 	within, cancel := context.WithTimeout(ctx, buildTime)
 	defer cancel()
 	line := s.line(ctx, p)
-	made, err := line.Fused(within, r, list, false)
+	made, err := line.Fused(within, r, list, raise.Plain)
 	if err != nil {
 		return nil, tooLong(ctx, within, "The whole piece", err)
 	}
@@ -202,6 +203,26 @@ func (s *Studio) Fused(ctx context.Context, p Piece) (*Checked, error) {
 		}
 	}
 	return out, nil
+}
+
+// unrolled builds the bodies once more with texture coordinates, or all of them as one.
+// Their plans are there, and so is the check of their form.
+func (s *Studio) unrolled(ctx context.Context, p Piece, together bool) ([]stages.Made[*stages.Solid], error) {
+	r, list, err := s.bodies(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	line := s.line(ctx, p)
+	if together {
+		one, err := line.Fused(ctx, r, list, raise.Unrolled)
+		return []stages.Made[*stages.Solid]{one}, err
+	}
+	out := make([]stages.Made[*stages.Solid], len(list))
+	err = s.each(ctx, len(list), "Unrolling", func(ctx context.Context, k int) (err error) {
+		out[k], err = line.Body(ctx, r, &list[k], raise.Unrolled)
+		return err
+	})
+	return out, err
 }
 
 // each runs f for 0 to n-1, several at a time, and reports how many are done.

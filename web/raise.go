@@ -72,7 +72,9 @@ func (h *server) solid(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	pos, nrm, idx := write.Corners(write.Part{Mesh: s.Mesh})
+	shown := *s.Mesh
+	shown.Wrap = nil // the page paints no textures
+	pos, nrm, _, idx := write.Corners(write.Part{Mesh: &shown})
 	edges := edgesOf(s.Mesh, idx)
 	idx, runs := sorted(s, idx)
 	got := s.Bodies[0]

@@ -258,3 +258,39 @@ func TestRecipesForAnyPiece(t *testing.T) {
 	s.undoAll(w, id)
 
 }
+
+// TestReliefIsOffered opens artwork of three colours: the offer is taken, taken back, and
+// once it was declined it does not come again.
+func TestReliefIsOffered(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("flags.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="120" height="60">
+		<rect width="120" height="60" fill="#336699"/><circle cx="40" cy="30" r="20" fill="#a33333"/><rect x="30" y="25" width="80" height="10" fill="#338855"/></svg>`)
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait(settled)
+	w.click("[data-act=relief]")
+	w.undoTells("Relief by order")
+	p := s.recipe(id)
+	if p.Parts.Relief != 1 {
+		t.Errorf("the relief steps by %g", p.Parts.Relief)
+	}
+	w.wait("document.querySelector('.offer').hidden && document.querySelector('[data-part=c338855] .who span').textContent === '10 mm deep'")
+	w.click("#undo")
+	w.wait("!document.querySelector('.offer').hidden")
+	w.click("[data-act=no-relief]")
+	w.wait("document.querySelector('.offer').hidden")
+	w.js("location.reload()")
+	w.wait("document.body.dataset.ready && document.querySelector('.offer')?.hidden && " + settled)
+	// What is below a part that was made its host can be cut into from the list alone.
+	w.click("[data-part=ca33333]")
+	w.pick("[data-role=kind]", "recess")
+	w.undoTells("Role of Red")
+	// The drawing is turned: dragging down makes it deeper.
+	before := p.Parts.Measures("ca33333").Depth
+	at := w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()")
+	w.drag(at, [2]float64{at[0], at[1] + 10})
+	w.undoTells("Depth of Red")
+	after := s.recipe(id)
+	if d := after.Parts.Measures("ca33333").Depth; d <= before {
+		t.Errorf("a drag down made it %g mm deep, after %g", d, before)
+	}
+}

@@ -15,6 +15,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/mesh"
 	"bildhauer/core/parallel"
+	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 	"bildhauer/core/write"
@@ -269,7 +270,7 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 			return nil, err
 		}
 	}
-	b := &building{line: line, regions: made.Value, names: stages.Names(&r, made.Value), shaded: m.format != "stl", st: st}
+	b := &building{line: line, regions: made.Value, names: stages.Names(&r, made.Value), look: finishFor(m.format), st: st}
 	b.list = stages.Arrangement(b.regions, &r.Parts)
 	st.SizeMM[0], st.SizeMM[1] = round4(b.regions.Width), round4(b.regions.Height)
 	if len(b.list) == 0 {
@@ -308,13 +309,21 @@ func asTubes(
 	return line.RegionsOf(ctx, joined)
 }
 
+// finishFor returns what a format carries.
+func finishFor(format string) raise.Finish {
+	if format == "stl" {
+		return raise.Plain
+	}
+	return raise.Unrolled
+}
+
 // building is the raising of the parts of one sheet.
 type building struct {
 	line    *stages.Line
 	regions *stages.Regions
 	list    []stages.Raised
 	names   []string
-	shaded  bool
+	look    raise.Finish
 	st      *stats
 }
 
@@ -329,7 +338,7 @@ func (b *building) paints(one *stages.Raised) []write.Paint {
 
 // together raises all parts as one body.
 func (b *building) together(ctx context.Context, j job) ([]write.Part, error) {
-	made, err := b.line.Fused(ctx, b.regions, b.list, b.shaded)
+	made, err := b.line.Fused(ctx, b.regions, b.list, b.look)
 	if err != nil {
 		return nil, err
 	}
@@ -348,7 +357,7 @@ func (b *building) apart(ctx context.Context, j job) ([]write.Part, error) {
 	err := parallel.Each(len(b.list), func(k int) error {
 		one := &b.list[k]
 		name := b.names[one.Index]
-		solid, err := b.line.Body(ctx, b.regions, one, b.shaded)
+		solid, err := b.line.Body(ctx, b.regions, one, b.look)
 		if err != nil {
 			return fmt.Errorf("part %s: %w", name, err)
 		}

@@ -21,6 +21,9 @@ func (m *Mesh) Drop(g Group) {
 		if len(m.Corner) > 0 {
 			m.Corner[kept] = m.Corner[k]
 		}
+		if len(m.Wrap) > 0 {
+			m.Wrap[kept] = m.Wrap[k]
+		}
 		kept++
 	}
 	m.Tris, m.Group = m.Tris[:kept], m.Group[:kept]
@@ -29,6 +32,9 @@ func (m *Mesh) Drop(g Group) {
 	}
 	if len(m.Corner) > 0 {
 		m.Corner = m.Corner[:kept]
+	}
+	if len(m.Wrap) > 0 {
+		m.Wrap = m.Wrap[:kept]
 	}
 	m.compact()
 }

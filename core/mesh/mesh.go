@@ -34,6 +34,10 @@ type Mesh struct {
 	// the entries of its corners. Both are empty until asked for.
 	Normals [][3]float32
 	Corner  [][3]int32
+
+	// Texture coordinates in mm, likewise.
+	UV   [][2]float32
+	Wrap [][3]int32
 }
 
 // Bytes returns how much memory the mesh holds.
@@ -46,7 +50,7 @@ func (m *Mesh) Bytes() int64 {
 		len(m.Normals),
 	) + 12*int64(
 		len(m.Corner),
-	) + 128
+	) + 8*int64(len(m.UV)) + 12*int64(len(m.Wrap)) + 128
 }
 
 // Pos returns the position of vertex i in mm, exact in 32-bit floats.

@@ -141,20 +141,28 @@ func (m *Mesh) Edges() [][2]int32 {
 }
 
 // Polygon returns the corners of triangle k, or of its quad with triangle n if that is not
-// -1, each as a vertex and, where the mesh has normals, the entry of its normal.
-func (m *Mesh) Polygon(k, n int32) [][2]int32 {
-	corner := func(k int32, v int32) [2]int32 {
+// -1, each as a vertex and, where the mesh has them, the entries of its normal and its
+// texture coordinates.
+func (m *Mesh) Polygon(k, n int32) [][3]int32 {
+	corner := func(k int32, v int32) [3]int32 {
+		out := [3]int32{v}
 		for i, u := range m.Tris[k] {
-			if u == v && len(m.Corner) > 0 {
-				return [2]int32{v, m.Corner[k][i]}
+			if u != v {
+				continue
+			}
+			if len(m.Corner) > 0 {
+				out[1] = m.Corner[k][i]
+			}
+			if len(m.Wrap) > 0 {
+				out[2] = m.Wrap[k][i]
 			}
 		}
-		return [2]int32{v, 0}
+		return out
 	}
 	if n < 0 {
 		t := m.Tris[k]
-		return [][2]int32{corner(k, t[0]), corner(k, t[1]), corner(k, t[2])}
+		return [][3]int32{corner(k, t[0]), corner(k, t[1]), corner(k, t[2])}
 	}
 	q := m.Quad(k, n)
-	return [][2]int32{corner(k, q[0]), corner(n, q[1]), corner(k, q[2]), corner(k, q[3])}
+	return [][3]int32{corner(k, q[0]), corner(n, q[1]), corner(k, q[2]), corner(k, q[3])}
 }

@@ -31,7 +31,7 @@ func assemble(step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh
 	tris, verts, rim := 0, 0, 0
 	for _, s := range upper {
 		tris, verts, rim = tris+len(s.Tris), verts+len(s.Z), rim+len(s.Rim)
-		b.shaded = s.Normal != nil
+		b.shaded, b.unrolled = s.Normal != nil, s.UV != nil
 	}
 	for _, s := range lower {
 		tris, verts = tris+len(s.Tris), verts+len(s.Z)
@@ -52,24 +52,29 @@ func assemble(step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh
 	if b.shaded {
 		b.shadeWalls(crease)
 	}
+	if b.unrolled {
+		b.unrollWalls()
+	}
 	return b.m, nil
 }
 
 // builder fills a mesh.
 type builder struct {
-	m       *mesh.Mesh
-	shaded  bool
-	columns map[plane.Point]int32
-	at      []plane.Point // of each column
-	first   []int32       // of each column: an entry, +1
-	entries []entry
-	edges   map[uint64]int32 // borders by their columns
-	border  []borderEdge
-	risers  []riser
-	strips  []strip
-	normals normals
-	unlike  bool
-	chains  [2][]entry // room for walls
+	m        *mesh.Mesh
+	shaded   bool
+	unrolled bool
+	columns  map[plane.Point]int32
+	at       []plane.Point // of each column
+	first    []int32       // of each column: an entry, +1
+	entries  []entry
+	edges    map[uint64]int32 // borders by their columns
+	border   []borderEdge
+	risers   []riser
+	strips   []strip
+	normals  normals
+	uvs      uvs
+	unlike   bool
+	chains   [2][]entry // room for walls
 }
 
 // entry is a height of a column.
@@ -105,6 +110,11 @@ func (b *builder) room(tris, verts, rim int) {
 		b.m.Corner = make([][3]int32, 0, tris)
 		b.m.Normals = append(make([][3]float32, 0, verts+rim), [3]float32{0, 0, 1}, [3]float32{0, 0, -1})
 		b.normals = normals{m: b.m, first: make([]int32, 0, verts), next: append(make([]int32, 0, verts+rim), 0, 0)}
+	}
+	if b.unrolled {
+		b.m.Wrap = make([][3]int32, 0, tris)
+		b.m.UV = make([][2]float32, 0, verts+rim)
+		b.uvs = uvs{m: b.m, first: make([]int32, 0, verts), next: make([]int32, 0, verts+rim)}
 	}
 }
 
@@ -220,6 +230,13 @@ func (b *builder) face(s *Surface, k int, t [3]int32, upper bool) {
 	b.part(s.partOf(k))
 	if !b.shaded {
 		return
+	}
+	if b.unrolled {
+		uv := s.UV[k]
+		if !upper {
+			uv[1], uv[2] = uv[2], uv[1]
+		}
+		b.m.Wrap = append(b.m.Wrap, [3]int32{b.uvs.put(t[0], uv[0]), b.uvs.put(t[1], uv[1]), b.uvs.put(t[2], uv[2])})
 	}
 	var c [3]int32
 	n := s.Normal[k]
@@ -403,6 +420,9 @@ func (b *builder) strip(p, q int32, lo, hi [2]int32, g mesh.Group, part int32, r
 		b.part(part)
 		if b.shaded {
 			b.m.Corner = append(b.m.Corner, [3]int32{})
+		}
+		if b.unrolled {
+			b.m.Wrap = append(b.m.Wrap, [3]int32{})
 		}
 	}
 	st.tris[1] = int32(len(b.m.Tris))

@@ -44,15 +44,15 @@ func (b *Body) Deep(depth, step float64) bool {
 }
 
 // layers returns the body and its details as layers of an overlay.
-func (b *Body) layers(step float64, shaded bool) []layer {
+func (b *Body) layers(step float64, look Finish) []layer {
 	f := b.Form.reaching(b.Plans.Reach)
 	f.Wall = f.hollowWall()
 	u := f.fit(b.Plans, step)
-	upper, lower := b.Plans.surfaces(&f, step, shaded)
+	upper, lower := b.Plans.surfaces(&f, step, look)
 	out := []layer{{upper: upper, lower: lower, region: b.Plans.Front.outline(b.Plans.Region), part: b.Part}}
 	for _, l := range b.Limbs {
 		f := l.Form.reaching(l.Plans.Reach)
-		upper, lower := l.Plans.surfaces(&f, step, shaded)
+		upper, lower := l.Plans.surfaces(&f, step, look)
 		out = append(out, layer{upper: upper, lower: lower, region: l.Plans.Front.outline(l.Plans.Region), part: b.Part})
 	}
 	if b.Within != nil {
@@ -62,13 +62,13 @@ func (b *Body) layers(step float64, shaded bool) []layer {
 	}
 	face := u.base + u.depth
 	for _, d := range b.Details {
-		out = append(out, d.layer(b, face, u.base, step, shaded))
+		out = append(out, d.layer(b, face, u.base, step, look))
 	}
 	return out
 }
 
 // layer lifts a detail over the face of its body.
-func (d *Detail) layer(b *Body, face, base int32, step float64, shaded bool) layer {
+func (d *Detail) layer(b *Body, face, base int32, step float64, look Finish) layer {
 	p := d.Plans.Front
 	out := layer{region: p.outline(d.Plans.Region), cut: d.Cut, part: d.Part}
 	if d.Cut && (d.Through || b.Deep(d.Form.Depth, step)) {
@@ -82,17 +82,17 @@ func (d *Detail) layer(b *Body, face, base int32, step float64, shaded bool) lay
 	}
 	l := lifting{
 		zero: face + deep - high, high: high,
-		slope: mesh.Bevel, plateau: mesh.Front, shaded: shaded, crease: Crease,
+		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: Crease, step: step,
 	}
 	if d.Cut {
 		l.zero, l.high = face-deep+high, -high
 	}
 	out.upper = p.lift(l)
-	if d.Cut && shaded { // what falls inward looks the other way
+	if d.Cut && look >= Shaded { // what falls inward looks the other way
 		turn(out.upper)
 	}
 	if !d.Cut {
-		out.lower = p.flatSurface(base, mesh.Back, shaded)
+		out.lower = p.flatSurface(base, mesh.Back, look, step)
 	}
 	return out
 }
@@ -107,11 +107,11 @@ func turn(s *Surface) {
 }
 
 // Solid raises the body with its details on a grid of step mm.
-func (b *Body) Solid(ctx context.Context, step float64, shaded bool) (*mesh.Mesh, error) {
+func (b *Body) Solid(ctx context.Context, step float64, look Finish) (*mesh.Mesh, error) {
 	if b.plain() {
-		return b.Plans.Solid(b.Form, step, shaded)
+		return b.Plans.Solid(b.Form, step, look)
 	}
-	upper, lower, err := overlaid(ctx, b.layers(step, shaded))
+	upper, lower, err := overlaid(ctx, b.layers(step, look), step)
 	if err != nil {
 		return nil, err
 	}
@@ -137,13 +137,13 @@ func (f *Form) open(m *mesh.Mesh) {
 // Fused makes one solid of all bodies: where several cover a place it reaches from the
 // lowest back to the highest front. Bodies that lie side by side are put together by
 // their walls; those that overlap are overlaid first.
-func Fused(ctx context.Context, bodies []Body, step float64, shaded bool) (*mesh.Mesh, error) {
+func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh.Mesh, error) {
 	var layers []layer
 	plain := true
 	for i := range bodies {
 		b := &bodies[i]
 		plain = plain && b.plain()
-		layers = append(layers, b.layers(step, shaded)...)
+		layers = append(layers, b.layers(step, look)...)
 	}
 	if !plain || !sideBySide(layers) || len(bodies) > 1 && !constant(layers) {
 		return fuseLayers(ctx, layers, step)
@@ -160,7 +160,7 @@ func Fused(ctx context.Context, bodies []Body, step float64, shaded bool) (*mesh
 }
 
 func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, error) {
-	upper, lower, err := overlaid(ctx, layers)
+	upper, lower, err := overlaid(ctx, layers, step)
 	if err != nil {
 		return nil, err
 	}

@@ -60,7 +60,7 @@ func TestDetailsHaveTheirVolume(t *testing.T) {
 				b.Details[i].Plans = plansOf(t, c.where[i], b.Details[i].Form)
 				b.Details[i].Part = int32(i) + 1
 			}
-			m, err := b.Solid(t.Context(), testStep, true)
+			m, err := b.Solid(t.Context(), testStep, Shaded)
 			if err != nil {
 				t.Fatalf("%s: %v", c.name, err)
 			}
@@ -94,7 +94,7 @@ func someBody(t testing.TB, i int) Body {
 // TestEveryDetailIsSound cuts nasty outlines into nasty bodies and raises them from
 // these.
 func TestEveryDetailIsSound(t *testing.T) {
-	count := 100
+	count := 36
 	if testing.Short() {
 		count = 20
 	}
@@ -102,7 +102,7 @@ func TestEveryDetailIsSound(t *testing.T) {
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
 			t.Parallel()
 			b := someBody(t, i)
-			m, err := b.Solid(t.Context(), testStep, i%2 == 0)
+			m, err := b.Solid(t.Context(), testStep, Finish(i%3))
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -53,7 +53,7 @@ func TestEveryFormIsSound(t *testing.T) {
 				name, loops = "letter", abc[(i*7)%len(abc)]
 			}
 			f := someForm(r)
-			m, err := build(region(t, loops), f, i%2 == 0)
+			m, err := build(region(t, loops), f, Finish(i%3))
 			if err != nil {
 				t.Fatalf("%s %+v: %v", name, f, err)
 			}
@@ -97,7 +97,7 @@ func TestFormsHaveTheirVolume(t *testing.T) {
 		{"open at both ends", Form{Depth: 5, Wall: 1, Frame: true}, (400 - 18*18) * 5},
 		{"hollow below a bevel", Form{Depth: 5, Wall: 6, Front: fine(Chamfer)}, 1200 + 2*over(20, 4, func(f float64) float64 { return f })},
 	} {
-		m, err := build(region(t, box), c.f, true)
+		m, err := build(region(t, box), c.f, Unrolled)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -119,7 +119,7 @@ func TestWallsOfHollowPartsAreThick(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		front, back := plans.surfaces(&f, testStep, false)
+		front, back := plans.surfaces(&f, testStep, Plain)
 		least := math.Inf(1)
 		for v := range back.Z {
 			b := back.Pts[back.point(int32(v))]
@@ -148,7 +148,7 @@ func TestOpenSidesAreBorders(t *testing.T) {
 		{Depth: 5, Front: bevel(Round, 1, 1, 3), OpenBack: true},
 		{Depth: 5, OpenFront: true, OpenBack: true},
 	} {
-		m, err := build(region(t, loops), f, true)
+		m, err := build(region(t, loops), f, Unrolled)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -120,11 +120,11 @@ func (p *Plans) Massive(f Form, step float64) bool {
 }
 
 // hollow lifts the underside of a hollow part below its front.
-func (p *Plans) hollow(f *Form, u upright, front *Surface, step float64, shaded bool) *Surface {
+func (p *Plans) hollow(f *Form, u upright, front *Surface, step float64, look Finish) *Surface {
 	q := p.Front
 	wall := f.Wall / step
 	l := lifting{
-		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, shaded: shaded, crease: Crease,
+		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: Crease, step: step,
 	}
 	l.heights = make([]rise, len(q.Facets))
 	ceiling := func(t float64) float64 {

@@ -246,9 +246,18 @@ func (l *located) height(k, v int32, p plane.Point) int32 {
 	return z
 }
 
-// normal returns the normal of triangle k at (x, y).
-func (l *located) normal(k int32, x, y float64) [3]float32 {
+// looks returns the normal and the texture coordinates of triangle k at (x, y).
+func (l *located) looks(k int32, x, y float64) ([3]float32, [2]float32) {
 	w := l.weights(k, x, y)
+	var uv [2]float32
+	for c := range 3 {
+		for a := range uv {
+			if l.s.UV == nil {
+				break
+			}
+			uv[a] += float32(w[c]) * l.s.UV[k][c][a]
+		}
+	}
 	var n [3]float64
 	for c := range 3 {
 		for a := range 3 {
@@ -257,7 +266,7 @@ func (l *located) normal(k int32, x, y float64) [3]float32 {
 	}
 	d := math.Sqrt(n[0]*n[0] + n[1]*n[1] + n[2]*n[2])
 	if d == 0 {
-		return [3]float32{0, 0, 1}
+		return [3]float32{0, 0, 1}, uv
 	}
-	return [3]float32{float32(n[0] / d), float32(n[1] / d), float32(n[2] / d)}
+	return [3]float32{float32(n[0] / d), float32(n[1] / d), float32(n[2] / d)}, uv
 }

@@ -28,7 +28,7 @@ func TestNeedle(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		m, err := plans.Solid(form, step, false)
+		m, err := plans.Solid(form, step, Plain)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -31,16 +31,17 @@ type layer struct {
 
 // overlay is the heights of several layers, the first of which lies lowest.
 type overlay struct {
-	layers []layer
-	ar     *plane.Arrangement
-	sides  [2][]*located // upper and lower surfaces of the layers
-	covers [][]int32     // of each label but 0, from 1: the layers, in their order
-	labels map[string]int32
-	extra  [][2]plane.Point // crossings
-	z      [2][][3]int32    // of each triangle's corners, upper and lower
-	wins   [2][]int32       // of each triangle: the layer that gives the height
-	posts  []post
-	shaded bool
+	layers           []layer
+	ar               *plane.Arrangement
+	sides            [2][]*located // upper and lower surfaces of the layers
+	covers           [][]int32     // of each label but 0, from 1: the layers, in their order
+	labels           map[string]int32
+	extra            [][2]plane.Point // crossings
+	z                [2][][3]int32    // of each triangle's corners, upper and lower
+	wins             [2][]int32       // of each triangle: the layer that gives the height
+	posts            []post
+	shaded, unrolled bool
+	step             float64 // mm
 }
 
 // firstPost is the label of the first post; those of areas stay below.
@@ -52,13 +53,15 @@ const rounds = 5
 
 // overlaid returns the upper and lower surfaces of all layers together, one pair for
 // each set of layers that covers something.
-func overlaid(ctx context.Context, layers []layer) (upper, lower []*Surface, err error) {
-	o := &overlay{layers: layers}
+func overlaid(ctx context.Context, layers []layer, step float64) (upper, lower []*Surface, err error) {
+	o := &overlay{layers: layers, step: step}
 	if err := cutToSize(layers); err != nil {
 		return nil, nil, err
 	}
 	for i := range layers {
-		o.shaded = o.shaded || layers[i].upper != nil && layers[i].upper.Normal != nil
+		if s := layers[i].upper; s != nil {
+			o.shaded, o.unrolled = o.shaded || s.Normal != nil, o.unrolled || s.UV != nil
+		}
 		o.sides[0] = append(o.sides[0], locate(layers[i].upper))
 		o.sides[1] = append(o.sides[1], locate(layers[i].lower))
 	}
@@ -549,10 +552,16 @@ func (w *writer) put(k int32) {
 	w.s.Part = append(w.s.Part, o.layers[layer].part)
 	if o.shaded {
 		n := [3][3]float32{{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}
+		var uv [3][2]float32
 		for j := range v {
-			if p := o.ar.Point(v[j]); src >= 0 {
-				n[j] = from.normal(src, float64(p.X), float64(p.Y))
+			p := o.ar.Point(v[j])
+			uv[j] = [2]float32{float32(float64(p.X) * o.step), float32(float64(p.Y) * o.step)}
+			if src >= 0 {
+				n[j], uv[j] = from.looks(src, float64(p.X), float64(p.Y))
 			}
+		}
+		if o.unrolled {
+			w.s.UV = append(w.s.UV, uv)
 		}
 		w.s.Normal = append(w.s.Normal, n)
 	}
@@ -634,6 +643,14 @@ func (o *overlay) underside(ctx context.Context) ([]*Surface, error) {
 		s.Tris, s.Group, s.Part = append(s.Tris, t), append(s.Group, mesh.Back), append(s.Part, c.part)
 		if o.shaded {
 			s.Normal = append(s.Normal, [3][3]float32{up, up, up})
+		}
+		if o.unrolled {
+			var uv [3][2]float32
+			for j := range v {
+				p := flat.Point(v[j])
+				uv[j] = [2]float32{float32(float64(p.X) * o.step), float32(float64(p.Y) * o.step)}
+			}
+			s.UV = append(s.UV, uv)
 		}
 	}
 	return w.done(), ctx.Err()

@@ -195,12 +195,12 @@ func TestNastyOutlinesStaySound(t *testing.T) {
 }
 
 // build raises a region.
-func build(r plane.Region, f Form, shaded bool) (*mesh.Mesh, error) {
+func build(r plane.Region, f Form, look Finish) (*mesh.Mesh, error) {
 	p, err := NewPlans(context.Background(), r, f, testStep)
 	if err != nil {
 		return nil, err
 	}
-	return p.Solid(f, testStep, shaded)
+	return p.Solid(f, testStep, look)
 }
 
 func raiseAndCheck(t *testing.T, name string, loops []plane.Loop, b Bevel, back bool) bool {
@@ -213,7 +213,7 @@ func raiseAndCheck(t *testing.T, name string, loops []plane.Loop, b Bevel, back 
 	if back {
 		f.Back = b
 	}
-	m, err := build(r, f, false)
+	m, err := build(r, f, Plain)
 	if err != nil {
 		t.Errorf("%s, bevel %+v: %v", name, b, err)
 		return false
@@ -356,7 +356,7 @@ func TestKnownVolumes(t *testing.T) {
 		// A hipped roof: a prism over 38 mm and two half pyramids.
 		{"hipped roof", slim, Form{Depth: 6, Front: bevel(Chamfer, 5, 5, 1)}, 40*2*1 + (38*1 + 4.0/3)},
 	} {
-		m, err := build(region(t, c.loops), c.f, true)
+		m, err := build(region(t, c.loops), c.f, Unrolled)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -410,7 +410,7 @@ func FuzzSound(f *testing.F) {
 		if kind > 127 {
 			f.Back = b
 		}
-		m, err := build(r, f, false)
+		m, err := build(r, f, Plain)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -450,7 +450,7 @@ func benchSolid(b *testing.B, n int, waves float64) {
 	bevel := bevel(Round, 1, 1, 4)
 	loops := blossom(n, waves)
 	for b.Loop() {
-		m, err := build(region(b, loops), Form{Depth: 5, Front: bevel}, false)
+		m, err := build(region(b, loops), Form{Depth: 5, Front: bevel}, Plain)
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -468,7 +468,7 @@ func BenchmarkDepthChange(b *testing.B) {
 	}
 	for b.Loop() {
 		f.Depth += 0.001
-		if _, err := p.Solid(f, testStep, true); err != nil {
+		if _, err := p.Solid(f, testStep, Shaded); err != nil {
 			b.Fatal(err)
 		}
 	}

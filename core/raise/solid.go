@@ -201,11 +201,11 @@ func (f Form) Heights(p *Plans, step float64) (front, back float64) {
 }
 
 // Solid lifts plans to a solid on a grid of step mm. It needs no new triangulation.
-// With shaded it has normals; outline corners sharper than Crease stay hard.
-func (p *Plans) Solid(f Form, step float64, shaded bool) (*mesh.Mesh, error) {
+// Shaded it has normals; outline corners sharper than Crease stay hard.
+func (p *Plans) Solid(f Form, step float64, look Finish) (*mesh.Mesh, error) {
 	f.Wall = f.hollowWall()
 	f = f.reaching(p.Reach)
-	front, back := p.surfaces(&f, step, shaded)
+	front, back := p.surfaces(&f, step, look)
 	m, err := assemble(step, []*Surface{front}, []*Surface{back}, Crease)
 	if err != nil {
 		return nil, err
@@ -215,11 +215,11 @@ func (p *Plans) Solid(f Form, step float64, shaded bool) (*mesh.Mesh, error) {
 }
 
 // surfaces returns the front and the back.
-func (p *Plans) surfaces(f *Form, step float64, shaded bool) (front, back *Surface) {
+func (p *Plans) surfaces(f *Form, step float64, look Finish) (front, back *Surface) {
 	u := f.fit(p, step)
 	front = p.Front.lift(lifting{
 		zero: u.base + u.depth - u.front, high: u.front,
-		slope: mesh.Bevel, plateau: mesh.Front, shaded: shaded, crease: Crease,
+		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: Crease, step: step,
 	})
 	if f.Wall > 0 { // rings below the level face belong to the ceiling
 		level := 0.0
@@ -234,13 +234,13 @@ func (p *Plans) surfaces(f *Form, step float64, shaded bool) (front, back *Surfa
 	}
 	switch {
 	case f.Wall > 0:
-		back = p.hollow(f, u, front, step, shaded)
+		back = p.hollow(f, u, front, step, look)
 	case p.Back == nil:
-		back = p.Front.flatSurface(u.base, mesh.Back, shaded)
+		back = p.Front.flatSurface(u.base, mesh.Back, look, step)
 	default:
 		back = p.Back.lift(lifting{
 			zero: u.base + u.back, high: -u.back,
-			slope: mesh.BackBevel, plateau: mesh.Back, shaded: shaded, crease: Crease,
+			slope: mesh.BackBevel, plateau: mesh.Back, look: look, crease: Crease, step: step,
 		})
 	}
 	return front, back

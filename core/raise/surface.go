@@ -7,6 +7,16 @@ import (
 	"bildhauer/core/plane"
 )
 
+// Finish is what a solid has beyond its form.
+type Finish uint8
+
+// The finishes, each with what those before have.
+const (
+	Plain    Finish = iota
+	Shaded          // normals
+	Unrolled        // texture coordinates
+)
+
 // Surface is a height over a part of the plane: one side of a solid. It is a
 // valid triangulation whose vertices stand on its points, several on a point
 // where the height jumps.
@@ -19,6 +29,7 @@ type Surface struct {
 	Group  []mesh.Group    // of each triangle
 	Part   []int32         // of each triangle: whose face it is; nil when all are of part 0
 	Normal [][3][3]float32 // of each corner, for shading; nil when not asked for
+	UV     [][3][2]float32 // of each corner, mm; nil when not asked for
 }
 
 // point returns the number of the point that vertex v stands on.
@@ -43,8 +54,9 @@ type lifting struct {
 	high    int32 // what a share of 1 of the profile adds to it: negative for a back
 	slope   mesh.Group
 	plateau mesh.Group
-	shaded  bool
+	look    Finish
 	crease  float64 // degrees
+	step    float64 // mm
 	heights []rise  // in place of the profile's own; nil for those
 	top     float64
 	below   *Surface // of the same plan, which stays higher; nil for none
@@ -112,8 +124,11 @@ func (p *Plan) lift(l lifting) *Surface {
 			s.Group[i] = l.plateau
 		}
 	}
-	if l.shaded {
+	if l.look >= Shaded {
 		s.Normal = p.shade(&l)
+	}
+	if l.look >= Unrolled {
+		s.UV = p.unroll(&l, l.step)
 	}
 	return s
 }
@@ -148,7 +163,7 @@ func (s *Surface) split(p *Plan, z func(k, corner int) int32) {
 }
 
 // flat is the outline alone at one height.
-func (p *Plan) flatSurface(z int32, g mesh.Group, shaded bool) *Surface {
+func (p *Plan) flatSurface(z int32, g mesh.Group, look Finish, step float64) *Surface {
 	num := make([]int32, len(p.Pts))
 	s := &Surface{Tris: make([][3]int32, len(p.Cap)), Group: make([]mesh.Group, len(p.Cap))}
 	for _, e := range p.Rim {
@@ -164,12 +179,15 @@ func (p *Plan) flatSurface(z int32, g mesh.Group, shaded bool) *Surface {
 		s.Tris[i] = [3]int32{num[t[0]], num[t[1]], num[t[2]]}
 		s.Group[i] = g
 	}
-	if shaded {
+	if look >= Shaded {
 		level := [3]float32{0, 0, 1}
 		s.Normal = make([][3][3]float32, len(p.Cap))
 		for i := range s.Normal {
 			s.Normal[i] = [3][3]float32{level, level, level}
 		}
+	}
+	if look >= Unrolled {
+		s.UV = s.flatUV(step)
 	}
 	return s
 }

@@ -157,22 +157,22 @@ func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
 }
 
 // Body raises a body with its details.
-func (l *Line) Body(ctx context.Context, r *Regions, b *Raised, shaded bool) (Made[*Solid], error) {
+func (l *Line) Body(ctx context.Context, r *Regions, b *Raised, look raise.Finish) (Made[*Solid], error) {
 	in, err := l.BodyOf(ctx, r, b)
 	if err != nil {
 		return Made[*Solid]{}, err
 	}
-	return Raise.Make(ctx, l.Keep, SolidInput{in, shaded})
+	return Raise.Make(ctx, l.Keep, SolidInput{in, look})
 }
 
 // BodyKey returns the key of a body's solid without making it.
 func (l *Line) BodyKey(r *Regions, b *Raised) Key {
-	return Raise.Key(SolidInput{l.bodyKeys(r, b), true})
+	return Raise.Key(SolidInput{l.bodyKeys(r, b), raise.Shaded})
 }
 
 // Fused raises all bodies as one.
-func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, shaded bool) (Made[*Solid], error) {
-	in := FuseInput{Step: r.Step, Shaded: shaded}
+func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, look raise.Finish) (Made[*Solid], error) {
+	in := FuseInput{Step: r.Step, Look: look}
 	for i := range list {
 		b, err := l.BodyOf(ctx, r, &list[i])
 		if err != nil {

@@ -10,6 +10,7 @@ import (
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
 )
@@ -47,7 +48,7 @@ func deep(id string, depth float64) recipe.Edit {
 // fusedSTL raises all as one, writes it as STL and reads that back, welded.
 func fusedSTL(t *testing.T, line *Line, r *Regions) (mesh.Report, mesh.Report) {
 	t.Helper()
-	made, err := line.Fused(t.Context(), r, Arrangement(r, &line.Recipe.Parts), false)
+	made, err := line.Fused(t.Context(), r, Arrangement(r, &line.Recipe.Parts), raise.Plain)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -62,7 +63,7 @@ func fusedSTL(t *testing.T, line *Line, r *Regions) (mesh.Report, mesh.Report) {
 func volumes(t testing.TB, line *Line, r *Regions) (sum float64) {
 	t.Helper()
 	for _, b := range Arrangement(r, &line.Recipe.Parts) {
-		s, err := line.Body(t.Context(), r, &b, false)
+		s, err := line.Body(t.Context(), r, &b, raise.Plain)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -134,7 +135,7 @@ func TestRolesOfParts(t *testing.T) {
 		}
 		low, high := math.Inf(1), math.Inf(-1)
 		for _, b := range list {
-			s, _ := line.Body(t.Context(), r, &b, false)
+			s, _ := line.Body(t.Context(), r, &b, raise.Plain)
 			lo, hi := s.Value.Mesh.Box()
 			low, high = math.Min(low, lo[2]), math.Max(high, hi[2])
 		}
@@ -263,7 +264,7 @@ func TestTubesAreRound(t *testing.T) {
 		"dashes":     {line(`stroke-dasharray="10 10"`), []recipe.Edit{&recipe.SetSize{MM: ptr(70.0)}}, cylinder(4, 40), 0.01},
 	} {
 		l, r := linedUp(t, c.svg, append([]recipe.Edit{size, fine}, c.edits...)...)
-		made, err := l.Body(t.Context(), r, &Arrangement(r, &l.Recipe.Parts)[0], true)
+		made, err := l.Body(t.Context(), r, &Arrangement(r, &l.Recipe.Parts)[0], raise.Shaded)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}

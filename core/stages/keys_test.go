@@ -56,6 +56,8 @@ func other(t *testing.T, v reflect.Value) {
 		v.SetString("another")
 	case reflect.Int:
 		v.SetInt(7)
+	case reflect.Uint8:
+		v.SetUint(2)
 	case reflect.Float64:
 		v.SetFloat(0.7)
 	case reflect.Bool:
@@ -142,7 +144,7 @@ func TestWhatAChangeCosts(t *testing.T) {
 		}
 		for _, b := range Arrangement(regions.Value, &r.Parts) {
 			id := regions.Value.Parts[b.Index].ID
-			solid, err := line.Body(t.Context(), regions.Value, &b, true)
+			solid, err := line.Body(t.Context(), regions.Value, &b, raise.Shaded)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -325,7 +327,7 @@ func TestHugeBevelHeights(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			made, err := lineOf(&r).Body(t.Context(), p, &Arrangement(p, &r.Parts)[0], false)
+			made, err := lineOf(&r).Body(t.Context(), p, &Arrangement(p, &r.Parts)[0], raise.Plain)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -12,6 +12,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/parallel"
+	"bildhauer/core/raise"
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
@@ -48,7 +49,7 @@ func solids(t testing.TB, s *artwork.Sheet, r *recipe.Recipe) []write.Part {
 	}
 	var out []write.Part
 	for _, b := range Arrangement(p, &r.Parts) {
-		made, err := lineOf(r).Body(context.Background(), p, &b, true)
+		made, err := lineOf(r).Body(context.Background(), p, &b, raise.Shaded)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -162,7 +163,7 @@ func BenchmarkIcon(b *testing.B) {
 		}
 		edges := 0
 		for _, one := range Arrangement(p, &r.Parts) {
-			if _, err := lineOf(&r).Body(context.Background(), p, &one, false); err != nil {
+			if _, err := lineOf(&r).Body(context.Background(), p, &one, raise.Plain); err != nil {
 				b.Fatal(err)
 			}
 			edges += p.Parts[one.Index].Region.Value.Edges()
@@ -185,7 +186,7 @@ func BenchmarkBadge(b *testing.B) {
 	for b.Loop() {
 		list := Arrangement(p, &r.Parts)
 		err := parallel.Each(len(list), func(i int) error {
-			_, err := lineOf(&r).Body(context.Background(), p, &list[i], false)
+			_, err := lineOf(&r).Body(context.Background(), p, &list[i], raise.Plain)
 			return err
 		})
 		if err != nil {

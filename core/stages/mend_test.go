@@ -8,6 +8,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/mesh"
+	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/write"
 )
@@ -129,7 +130,7 @@ func TestWhatMendsCost(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, b := range Arrangement(reg.Value, &r.Parts) {
-			if _, err := line.Body(t.Context(), reg.Value, &b, false); err != nil {
+			if _, err := line.Body(t.Context(), reg.Value, &b, raise.Plain); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -297,7 +298,7 @@ func TestPlaces(t *testing.T) {
 				}
 				var parts []write.Part
 				for _, b := range Arrangement(reg.Value, &r.Parts) {
-					s, err := line.Body(t.Context(), reg.Value, &b, false)
+					s, err := line.Body(t.Context(), reg.Value, &b, raise.Plain)
 					if err != nil {
 						t.Fatal(err)
 					}

@@ -133,8 +133,8 @@ func (in *BodyInput) need() int64 {
 
 // SolidInput is a body to be raised.
 type SolidInput struct {
-	Body   BodyInput
-	Shaded bool // with normals
+	Body BodyInput
+	Look raise.Finish
 }
 
 // Solid is a body raised, or several as one. Triangles of Mesh.Part 0 are the first
@@ -170,7 +170,7 @@ var Raise = Stage[SolidInput, *Solid]{
 	Run: func(ctx context.Context, in SolidInput) (*Solid, error) {
 		b := in.Body.body(0)
 		step := in.Body.Above.Step
-		m, err := b.Solid(ctx, step, in.Shaded)
+		m, err := b.Solid(ctx, step, in.Look)
 		if err != nil {
 			return nil, err
 		}
@@ -184,7 +184,7 @@ var Raise = Stage[SolidInput, *Solid]{
 type FuseInput struct {
 	Bodies []BodyInput
 	Step   float64
-	Shaded bool
+	Look   raise.Finish
 }
 
 // Fuse makes one solid of several bodies. Its triangles are numbered by Mesh.Part: the
@@ -202,7 +202,7 @@ var Fuse = Stage[FuseInput, *Solid]{
 			out.Bodies = append(out.Bodies, gotOf(&b, in.Step))
 		}
 		var err error
-		out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Shaded)
+		out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Look)
 		return out, err
 	},
 	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },

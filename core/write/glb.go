@@ -21,10 +21,13 @@ func GLB(w io.Writer, parts []Part) error {
 	var nodes []*gltf.Node
 	for i := range parts {
 		p := &parts[i]
-		pos, nrm, idx := Corners(*p)
+		pos, nrm, uv, idx := Corners(*p)
 		attributes := gltf.PrimitiveAttributes{gltf.POSITION: modeler.WritePosition(doc, pos)}
 		if nrm != nil {
 			attributes[gltf.NORMAL] = modeler.WriteNormal(doc, nrm)
+		}
+		if uv != nil {
+			attributes[gltf.TEXCOORD_0] = modeler.WriteTextureCoord(doc, uv)
 		}
 		made := &gltf.Mesh{Name: names[i]}
 		for k, own := range p.byPaint(idx) {
@@ -85,10 +88,10 @@ func linear(c artwork.Color) *[4]float64 {
 	return &[4]float64{f(c.R), f(c.G), f(c.B), 1}
 }
 
-// Corners returns positions and normals with one entry for each pair that a
-// corner uses, and three indices a triangle, as graphics cards want them.
-// Normals are nil when the mesh has none.
-func Corners(p Part) (pos, nrm [][3]float32, idx []uint32) {
+// Corners returns positions, normals and texture coordinates with one entry for each
+// set that a corner uses, and three indices a triangle, as graphics cards want them.
+// Normals and coordinates are nil when the mesh has none.
+func Corners(p Part) (pos, nrm [][3]float32, uv [][2]float32, idx []uint32) {
 	m := p.Mesh
 	idx = make([]uint32, 0, 3*len(m.Tris))
 	if len(m.Corner) == 0 {
@@ -98,27 +101,33 @@ func Corners(p Part) (pos, nrm [][3]float32, idx []uint32) {
 		for _, t := range m.Tris {
 			idx = append(idx, uint32(t[0]), uint32(t[1]), uint32(t[2]))
 		}
-		return pos, nil, idx
+		return pos, nil, nil, idx
 	}
 	// Entries made so far for each vertex, as lists through next.
 	first := make([]int32, len(m.Verts))
 	next := make([]int32, 1, len(m.Verts)*2)
-	which := make([]int32, 1, len(m.Verts)*2)
+	which := make([][2]int32, 1, len(m.Verts)*2)
 	for k, t := range m.Tris {
 		for c, v := range t {
-			n := m.Corner[k][c]
+			n := [2]int32{m.Corner[k][c], 0}
+			if len(m.Wrap) > 0 {
+				n[1] = m.Wrap[k][c]
+			}
 			e := first[v]
 			for e != 0 && which[e] != n {
 				e = next[e]
 			}
 			if e == 0 {
 				e = int32(len(which))
+				if len(m.Wrap) > 0 {
+					uv = append(uv, m.UV[n[1]])
+				}
 				which, next = append(which, n), append(next, first[v])
 				first[v] = e
-				pos, nrm = append(pos, m.Pos(v)), append(nrm, m.Normals[n])
+				pos, nrm = append(pos, m.Pos(v)), append(nrm, m.Normals[n[0]])
 			}
 			idx = append(idx, uint32(e-1))
 		}
 	}
-	return pos, nrm, idx
+	return pos, nrm, uv, idx
 }

@@ -19,7 +19,7 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 	fmt.Fprintln(m, "# Bildhauer")
 	names := uniqueNames(namesOf(parts))
 	paints := uniqueNames(paintNames(parts))
-	v0, n0 := int32(1), int32(1)
+	v0, n0, t0 := int32(1), int32(1), int32(1)
 	var line []byte
 	float := func(f float32) {
 		line = append(line, ' ')
@@ -51,6 +51,13 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 			}
 			b.Write(append(line, '\n'))
 		}
+		for _, uv := range p.Mesh.UV {
+			line = append(line[:0], "vt"...)
+			for _, c := range uv {
+				float(c)
+			}
+			b.Write(append(line, '\n'))
+		}
 		quads := p.Mesh.Quads()
 		for g := range len(mesh.Groups) * len(own) {
 			opened := false
@@ -73,7 +80,11 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 					line = append(line, ' ')
 					line = strconv.AppendInt(line, int64(c[0]+v0), 10)
 					if len(p.Mesh.Corner) > 0 {
-						line = append(line, "//"...)
+						line = append(line, '/')
+						if len(p.Mesh.Wrap) > 0 {
+							line = strconv.AppendInt(line, int64(c[2]+t0), 10)
+						}
+						line = append(line, '/')
 						line = strconv.AppendInt(line, int64(c[1]+n0), 10)
 					}
 				}
@@ -84,6 +95,7 @@ func OBJ(obj, mtl io.Writer, mtlName string, parts []Part) error {
 		}
 		v0 += int32(len(p.Mesh.Verts))
 		n0 += int32(len(p.Mesh.Normals))
+		t0 += int32(len(p.Mesh.UV))
 	}
 	if err := m.Flush(); err != nil {
 		return err

@@ -165,7 +165,7 @@ func TestUniqueNames(t *testing.T) {
 // TestCorners shares entries where position and normal agree, and only there.
 func TestCorners(t *testing.T) {
 	m := wedge()
-	pos, nrm, idx := Corners(Part{Mesh: m})
+	pos, nrm, _, idx := Corners(Part{Mesh: m})
 	if len(pos) != 12 || len(nrm) != 12 || len(idx) != 12 {
 		t.Fatalf("flat: %d positions, %d normals, %d indices", len(pos), len(nrm), len(idx))
 	}
@@ -179,11 +179,11 @@ func TestCorners(t *testing.T) {
 	for i := range m.Corner {
 		m.Corner[i] = [3]int32{}
 	}
-	if pos, _, _ = Corners(Part{Mesh: m}); len(pos) != 4 {
+	if pos, _, _, _ = Corners(Part{Mesh: m}); len(pos) != 4 {
 		t.Errorf("smooth: %d positions", len(pos))
 	}
 	m.Corner = nil
-	if pos, nrm, _ = Corners(Part{Mesh: m}); len(pos) != 4 || nrm != nil {
+	if pos, nrm, _, _ = Corners(Part{Mesh: m}); len(pos) != 4 || nrm != nil {
 		t.Errorf("without normals: %d positions, %v", len(pos), nrm)
 	}
 }

@@ -4,6 +4,7 @@ import { complain, el, plain } from "../lib/page.js";
 import { Solids } from "../stand/solids.js";
 import { fields } from "./fields.js";
 import { toolbar } from "./partstools.js";
+import { reliefOffer } from "./relief.js";
 import { patched, section } from "./section.js";
 
 export const keys = [
@@ -43,7 +44,7 @@ export function mount(ctx) {
     who,
     live: (patch) => {
       const [first] = targets();
-      cut.set(patched(first.how, patch), null);
+      cut.set(patched(first.how, patch), null, first.role.kind);
       solids.preview(spread(patch));
     },
     done: (patch, label) => piece.change(`${label} of ${who()}`, { kind: "parts", parts: spread(patch) }),
@@ -60,6 +61,7 @@ export function mount(ctx) {
   const cut = section({ live: act.live, done: act.done });
   const form = fields(act);
   const tools = toolbar(act);
+  const offer = reliefOffer(act);
   ctx.list.before(tools.element);
   stand.pick.act = {
     name: (id) => piece.state.parts.find((p) => p.id === id)?.name ?? "",
@@ -78,12 +80,13 @@ export function mount(ctx) {
       return;
     }
     title.textContent = `Section, ${who()}`;
-    cut.set(first.how, solids.gotOf(first.id));
+    cut.set(first.how, solids.gotOf(first.id), first.role.kind);
     if (fresh || !panel.contains(title)) {
       form.build();
-      panel.replaceChildren(title, cut.element, limits, form.element);
+      panel.replaceChildren(offer.element, title, cut.element, limits, form.element);
     }
     form.show();
+    offer.show();
     sayLimits();
   };
 
@@ -101,7 +104,7 @@ export function mount(ctx) {
   solids.onBuilt = () => {
     sayLimits();
     const [first] = targets();
-    if (first) cut.set(first.how, solids.gotOf(first.id));
+    if (first) cut.set(first.how, solids.gotOf(first.id), first.role.kind);
   };
 
   // Measures are copied as text, so that they can go to another piece, too.

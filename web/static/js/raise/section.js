@@ -25,8 +25,9 @@ const arrows = { ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1], ArrowL
 
 const valueOf = (m, g) => (g.rim ? m[g.rim][g.key] : m[g.figure]);
 
-// section makes the drawing. set(measures, got) draws it, got being what the solid
-// really has ({high, low, reach} or null); live(patch) and done(patch, label) report what
+// section makes the drawing. set(measures, got, kind) draws it, got being what the solid
+// really has ({high, low, reach} or null) and kind the part's role: a recess is drawn as
+// what it takes away from below a face; live(patch) and done(patch, label) report what
 // a grip does.
 export function section({ live, done }) {
   const layer = el("g");
@@ -38,6 +39,7 @@ export function section({ live, done }) {
   );
   let m = null; // the measures drawn
   let got = null;
+  let kind = "";
   let scale = 1; // px a mm
   let drag = null;
 
@@ -47,7 +49,7 @@ export function section({ live, done }) {
     scale = Math.min((right - x0 - 18) / across, (bottom - top) / m.depth);
   };
   const draw = () => {
-    const c = cutOf(m, got, scale);
+    const c = cutOf(m, got, scale, kind === "recess");
     layer.replaceChildren(
       el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
@@ -77,7 +79,7 @@ export function section({ live, done }) {
     if (!by) return;
     e.preventDefault();
     drag = { name, focus: true };
-    const way = grips[name].way;
+    const way = [grips[name].way[0], grips[name].way[1] * (kind === "recess" ? -1 : 1)];
     const along = by[0] * way[0] + by[1] * way[1] || -(by[0] * way[1]) - by[1] * way[0];
     const patch = patchFor(name, valueOf(m, grips[name]) + 0.5 * along);
     m = patched(m, patch);
@@ -103,7 +105,8 @@ export function section({ live, done }) {
   svg.addEventListener("pointermove", (e) => {
     if (!drag) return;
     const perPx = W / svg.getBoundingClientRect().width / drag.scale;
-    const { way } = grips[drag.name];
+    const turned = kind === "recess" ? -1 : 1;
+    const way = [grips[drag.name].way[0], grips[drag.name].way[1] * turned];
     const by = ((e.clientX - drag.x) * way[0] + (e.clientY - drag.y) * way[1]) * perPx;
     m = drag.start;
     drag.patch = patchFor(drag.name, drag.from + by);
@@ -121,9 +124,12 @@ export function section({ live, done }) {
   };
   svg.addEventListener("pointerup", end);
   svg.addEventListener("pointercancel", end);
-  const set = (measures, real = null) => {
+  const set = (measures, real = null, role = kind) => {
     if (drag) return;
-    m = { wall: 0, ...measures };
+    kind = role;
+    // Of a detail only the front counts.
+    const detail = role === "recess" || role === "raised";
+    m = { wall: 0, ...measures, ...(detail ? { wall: 0, outward: false, back: { ...measures.back, height: 0 } } : {}) };
     got = real;
     fit();
     draw();
@@ -186,13 +192,14 @@ function heights(m, got) {
 }
 
 // cutOf works out the outline of the cut: X and Y map mm to the drawing.
-function cutOf(m, got, scale) {
+function cutOf(m, got, scale, recess = false) {
   const [high, low] = heights(m, got);
   const w = widthOf(m.front, got);
   const wb = m.wall ? 0 : widthOf(m.back, got);
   const mid = (top + bottom) / 2 + (m.depth * scale) / 2;
   const X = (v) => x0 + v * scale;
-  const Y = (v) => mid - v * scale;
+  // A recess is the same form upside down, and the body is what surrounds it.
+  const Y = (v) => (recess ? mid - (m.depth - v) * scale : mid - v * scale);
   const upper = high
     ? points(m.front).map(([t, f]) => [X(t * w), Y(m.depth - high + f * high)])
     : [[X(0), Y(m.depth)]];
@@ -201,6 +208,12 @@ function cutOf(m, got, scale) {
     const ceiling = Math.max(0, m.depth - m.wall - (w > m.wall ? high : 0));
     lower.push([X(m.wall), Y(0)], [X(m.wall), Y(ceiling)]);
     if (w > m.wall) lower.push([X(w + m.wall), Y(m.depth - m.wall)]);
+  }
+  if (recess) {
+    const floor = H - 10;
+    const line = [...upper, [right, upper[upper.length - 1][1]]].map(([x, y]) => `${Math.min(x, right).toFixed(1)} ${y.toFixed(1)}`);
+    const path = `M${x0 - 56} ${Y(0).toFixed(1)}H${X(0)}V${line[0].split(" ")[1]}L${line.join("L")}V${floor}H${x0 - 56}Z`;
+    return { w, wb: 0, high, low: 0, X, Y, path, scale };
   }
   const ends = [upper[upper.length - 1][1], lower[lower.length - 1][1]];
   const edge = [[right, ends[1]], ...lower.reverse(), ...upper, [right, ends[0]]];
