@@ -40,7 +40,7 @@ func (h *server) frame(c fiber.Ctx) error {
 		limits["mend."+l.Name] = l.Limit
 	}
 	return c.JSON(
-		fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "maxMB": read.MaxBytes >> 20},
+		fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "finenesses": recipe.Finenesses, "maxMB": read.MaxBytes >> 20},
 	)
 }
 

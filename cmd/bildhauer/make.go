@@ -18,6 +18,7 @@ import (
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
+	"bildhauer/core/units"
 	"bildhauer/core/write"
 )
 
@@ -122,6 +123,22 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief = mm })
 	length("spread", func(r *recipe.Recipe, mm float64) { r.Parts.Spread = mm })
 	length("clearance", func(r *recipe.Recipe, mm float64) { r.Parts.Clearance = mm })
+	fs.Func("fineness", "", func(v string) error {
+		mm := -1.0
+		for _, f := range recipe.Finenesses {
+			if f.Name == v {
+				mm = f.MM
+			}
+		}
+		if mm < 0 {
+			var err error
+			if mm, err = units.ParseLength(v, "mm"); err != nil {
+				return fmt.Errorf("the fineness is draft, good, fine or a length: %w", err)
+			}
+		}
+		change(func(r *recipe.Recipe) { r.Size.Tolerance = mm })
+		return nil
+	})
 	text := func(name string, set func(r *recipe.Recipe, v string)) {
 		fs.Func(name, "", func(v string) error {
 			change(func(r *recipe.Recipe) { set(r, v) })

@@ -61,6 +61,17 @@ const (
 	MeasuresScale = "scale"
 )
 
+// Fineness is a tolerance by its name.
+type Fineness struct {
+	Name string  `json:"name"`
+	MM   float64 `json:"mm"`
+}
+
+// Finenesses lists how closely curves are followed, coarse to fine: a tenth of a
+// millimetre is seen in the hand, a fiftieth is what a nozzle follows, a two-hundredth is
+// for close pictures.
+var Finenesses = []Fineness{{"draft", 0.1}, {"good", 0.02}, {"fine", 0.005}}
+
 func newSize() Size { return Size{By: Width, MM: 100, Tolerance: 0.02, Overlap: Cut} }
 
 // Ratio returns how much higher the piece is than the drawing has it.

@@ -4,7 +4,8 @@
 import { el } from "../lib/page.js";
 import { choice, lengthField } from "../lib/field.js";
 import { known } from "../lib/known.js";
-import { icon, names } from "./profiles.js";
+import { count } from "../lib/length.js";
+import { icon, names, points } from "./profiles.js";
 import { drawProfile } from "./profile.js";
 import { recipes } from "./recipes.js";
 
@@ -32,7 +33,7 @@ export function fields(act) {
   const element = el("div", { class: "measures" });
   let parts = [];
   const build = () => {
-    parts = [place(act), ...rims(act), walls(act), roleOf(act), together(act), ready(act)];
+    parts = [place(act), ...rims(act), walls(act), roleOf(act), together(act), meshOf(act), ready(act)];
     element.replaceChildren(...parts.map((p) => p.element));
   };
   const show = () => parts.forEach((p) => p.show());
@@ -277,6 +278,46 @@ function tubeOf(act) {
     }
   };
   return { width, ends, show };
+}
+
+// meshOf is how closely curves are followed, and how many triangles that comes to.
+function meshOf(act) {
+  const size = () => act.piece.state.size;
+  const change = (mm) => act.piece.change("Fineness", { kind: "size", tolerance: mm });
+  const presets = choice(
+    "Fineness",
+    known.finenesses.map((f) => [String(f.mm), f.name]),
+    String(size().tolerance),
+    (v) => change(Number(v)),
+  );
+  presets.row.dataset.pick = "fineness";
+  const field = lengthField({
+    name: "tolerance",
+    label: "Tolerance",
+    value: size().tolerance,
+    slider: false,
+    arrow: 0.01,
+    done: change,
+  });
+  const guess = el("p", { class: "soft", "data-estimate": "" }, "");
+  const show = () => {
+    presets.set(String(size().tolerance));
+    field.set(size().tolerance);
+    guess.textContent = `About ${count(estimate(act.piece.state.parts))} triangles in all.`;
+  };
+  return { element: group("mesh", "Mesh", false, presets.row, field.row, guess), show };
+}
+
+// estimate says how many triangles the parts will have, before they are built: two for
+// each node and facet, two for its wall, one for each cap.
+export function estimate(parts) {
+  const facets = (rim) => {
+    if (!rim.height || (!rim.width && rim.profile !== "pillow")) return 0;
+    return points(rim).length - 1;
+  };
+  return parts
+    .filter((p) => !p.out)
+    .reduce((sum, p) => sum + p.nodes * (4 + 2 * facets(p.how.front) + 2 * (p.how.wall ? 2 : facets(p.how.back))), 0);
 }
 
 function ready(act) {

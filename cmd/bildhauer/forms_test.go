@@ -1,0 +1,135 @@
+package main
+
+import (
+	"encoding/json"
+	"math"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"bildhauer/core/recipe"
+)
+
+// sign is a plate of 100 by 50 mm with a disc, a bar and a line in three layers.
+const sign = `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 100 50">
+	<g id="ground"><rect width="100" height="50" fill="#336699"/></g>
+	<g id="marks"><circle cx="25" cy="25" r="10" fill="#a33333"/><rect x="50" y="20" width="20" height="10" fill="#338855"/></g>
+	<g id="lines"><path d="M80 10V40" stroke="#222222" stroke-width="4" fill="none"/></g></svg>`
+
+// made raises the sign with some flags and returns what make says of it.
+func made(t *testing.T, flags ...string) (stats, string) {
+	t.Helper()
+	dir := t.TempDir()
+	in := filepath.Join(dir, "sign.svg")
+	put(t, dir, map[string]string{"sign.svg": sign})
+	args := append([]string{"make", in, "-o", filepath.Join(dir, "out.stl"), "--depth", "4mm", "--bevel", "0mm", "--stats"}, flags...)
+	code, out, errs := call(t, args...)
+	if code != 0 {
+		t.Fatalf("%v: %d %s", flags, code, errs)
+	}
+	var s stats
+	if err := json.Unmarshal([]byte(out), &s); err != nil {
+		t.Fatal(err)
+	}
+	return s, errs
+}
+
+// TestFormsFromTheCommandLine raises a sign with each flag: how many parts, how deep and how
+// much of it, told by hand.
+func TestFormsFromTheCommandLine(t *testing.T) {
+	const full = 100 * 50 * 4.0
+	disc, bar, line := math.Pi*100, 200.0, 120.0
+	for _, c := range []struct {
+		flags  string
+		parts  int
+		depth  float64
+		volume float64
+	}{
+		{"", 4, 4, full},
+		{"--parts layer", 3, 4, full},
+		{"--parts shape", 4, 4, full},
+		{"--parts outline", 4, 4, full},
+		{"--relief 1mm", 4, 7, full + disc + 2*bar + 3*line},
+		{"--spread 1mm", 4, 7, full},
+		{"--direction back", 4, 4, full},
+		{"--direction both --apart", 4, 4, full},
+		{"--offset 3mm", 4, 4, full},
+		{"--bevel 1mm --profile chamfer --parts layer --overlap keep", 3, 4, 0},
+		{"--wall 2mm --overlap keep", 4, 4, 0},
+		{"--wall 2mm --open both --apart --parts layer", 3, 4, 0},
+		{"--clearance 0.5mm", 4, 4, 0},
+		{"--tube --tube-width 4mm --overlap keep --parts shape", 4, 4, 0},
+		{"--pillow 2mm --parts layer", 3, 4, 0},
+		{"--fineness draft", 4, 4, full},
+		{"--fineness 0.01mm", 4, 4, full},
+	} {
+		s, _ := made(t, strings.Fields(c.flags)...)
+		if s.Parts != c.parts || !s.Watertight || s.Crossings > 0 {
+			t.Errorf("%q: %+v, want %d parts", c.flags, s, c.parts)
+		}
+		if !strings.Contains(c.flags, "tube") && math.Abs(s.SizeMM[2]-c.depth) > 0.02 {
+			t.Errorf("%q: %g mm deep, want %g", c.flags, s.SizeMM[2], c.depth)
+		}
+		if strings.Contains(c.flags, "keep") {
+			continue // bodies overlap: what they share is counted as one of them has it
+		}
+		if c.volume > 0 && math.Abs(s.VolumeMM3-c.volume) > 2e-3*c.volume {
+			t.Errorf("%q: %g mm3, want %g", c.flags, s.VolumeMM3, c.volume)
+		}
+	}
+}
+
+// TestFinerIsMore raises the sign coarsely and finely.
+func TestFinerIsMore(t *testing.T) {
+	last := 0
+	for _, f := range recipe.Finenesses {
+		s, _ := made(t, "--fineness", f.Name)
+		if s.Triangles <= last {
+			t.Errorf("%s has %d triangles, the coarser one %d", f.Name, s.Triangles, last)
+		}
+		last = s.Triangles
+	}
+}
+
+// TestRecipesFromTheCommandLine takes each ready recipe as a file, and says what is wrong
+// with others.
+func TestRecipesFromTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	for _, n := range recipe.Ready() {
+		doc, err := n.Document()
+		if err != nil {
+			t.Fatal(err)
+		}
+		path := filepath.Join(dir, "recipe.json")
+		if err := os.WriteFile(path, doc, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		in := filepath.Join(dir, "sign.svg")
+		put(t, dir, map[string]string{"sign.svg": sign})
+		code, out, errs := call(t, "make", in, "-o", filepath.Join(dir, "out.stl"), "--recipe", path, "--stats")
+		var s stats
+		if err := json.Unmarshal([]byte(out), &s); code != 0 || err != nil || !s.Watertight {
+			t.Errorf("%s: %d %s %s", n.Name, code, out, errs)
+		}
+	}
+	for flags, want := range map[string]string{
+		"--parts size":                   "parts are made by colour, layer, group, shape or outline",
+		"--direction up":                 "forward, back or both ways",
+		"--back round":                   "the back is flat or bevelled",
+		"--fineness rough":               "the fineness is draft, good, fine or a length",
+		"--profile wavy":                 "there are chamfer, round, cove, ogee, bead, step, pillow, custom",
+		"--profile custom":               "a custom profile needs its points",
+		"--clearance -1mm":               "The clearance must be between",
+		"--relief 5000m":                 "The step of the relief must be between",
+		"--wall -2mm":                    "The thickness of the wall must be between",
+		"--offset 1000m":                 "The offset must be between",
+		"--tube-width -1mm":              "The width of the tube must be between",
+		"--recipe " + dir + "/none.json": "can't be read",
+	} {
+		args := append([]string{"make", badge, "-o", filepath.Join(dir, "no.stl")}, strings.Fields(flags)...)
+		if code, _, errs := call(t, args...); code == 0 || !strings.Contains(errs, want) {
+			t.Errorf("%s: %d %q, want %q", flags, code, errs, want)
+		}
+	}
+}
