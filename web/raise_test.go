@@ -83,6 +83,7 @@ func TestFormsOfParts(t *testing.T) {
 		{"behind", "[data-group=back] [data-profile=step]", "Profile behind of Rings"},
 		{"a pillow", "[data-group=front] [data-profile=pillow]", "Profile of Rings"},
 		{"outward", "[data-group=walls] [data-choice=true]", "Bevels of Rings"},
+		{"mitred corners", "[data-group=walls] [data-choice=mitred]", "Inner corners of Rings"},
 		{"open behind", "[data-open=openBack]", "Open behind of Rings"},
 		{"a direction", "[data-group=place] [data-choice=both]", "From the plane of Rings"},
 	} {

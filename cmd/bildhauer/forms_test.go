@@ -61,6 +61,7 @@ func TestFormsFromTheCommandLine(t *testing.T) {
 		{"--clearance 0.5mm", 4, 4, 0},
 		{"--tube --tube-width 4mm --overlap keep --parts shape", 4, 4, 0},
 		{"--pillow 2mm --parts layer", 3, 4, 0},
+		{"--mitred --bevel 1mm --profile chamfer --parts layer --outward --apart", 3, 4, 0},
 		{"--fineness draft", 4, 4, full},
 		{"--fineness 0.01mm", 4, 4, full},
 	} {

@@ -29,7 +29,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
   bildhauer make    FILE... (-o OUT.stl | -d DIR --format stl) [measures]
       --width 100mm or --height 50mm, --depth 8mm, --bevel 1mm, --bevel-height 1mm,
       --profile {profiles},
-      --segments 4, --fineness draft|good|fine|0.02mm, --back flat|bevel, --outward, --pillow 3mm,
+      --segments 4, --fineness draft|good|fine|0.02mm, --back flat|bevel, --outward,
+      --mitred, --pillow 3mm,
       --direction forward|back|both, --offset 2mm, --wall 1mm, --tube, --tube-width 4mm,
       --open front|back|both,
       --parts colour|layer|group|shape|outline, --relief 1mm, --spread 1mm,

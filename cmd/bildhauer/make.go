@@ -159,6 +159,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 		})
 	}
 	on("outward", func(r *recipe.Recipe) { d(r).Outward = true })
+	on("mitred", func(r *recipe.Recipe) { d(r).Mitred = true })
 	on("fuse", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Together })
 	on("apart", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Apart })
 	var segments int

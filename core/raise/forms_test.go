@@ -17,6 +17,7 @@ var wave = []Knot{{0, 0.2, 0}, {0.3, 0.8, 1}, {0.3, 1, 0}, {0.6, 0.5, -1}, {0.8,
 func someForm(r *rand.Rand) Form {
 	rim := func() Bevel {
 		b := bevel(Profiles[r.IntN(len(Profiles))], 0.2*math.Pow(40, r.Float64()), 0.2+4*r.Float64(), 1+r.IntN(6))
+		b.Mitred = r.IntN(4) == 0
 		if b.Profile == Custom {
 			b.Curve = wave
 		}
@@ -155,6 +156,41 @@ func TestOpenSidesAreBorders(t *testing.T) {
 		rep := mesh.Check(m, true)
 		if !rep.Sound() || rep.Watertight() || rep.Boundary < 150 || rep.Crowded+rep.Misoriented+rep.Crossing > 0 || !m.Open {
 			t.Errorf("%+v: %+v", f, rep)
+		}
+	}
+}
+
+// TestMitredInnerCorners holds that a chamfer that goes round an inner corner as two planes
+// leaves what two planes leave, inward and outward.
+func TestMitredInnerCorners(t *testing.T) {
+	// An L of 20 by 20 mm, 10 mm wide, and a square.
+	ell := []plane.Loop{{mm(-10, -10), mm(10, -10), mm(10, 0), mm(0, 0), mm(0, 10), mm(-10, 10)}}
+	chamfer := bevel(Chamfer, 3, 3, 1)
+	chamfer.Mitred = true
+	for _, c := range []struct {
+		name  string
+		loops []plane.Loop
+		f     Form
+		want  float64
+	}{
+		// At height h the L has lost 80 h of its border, less what corners share: each of
+		// five outer ones h*h, and the inner one as much in addition.
+		{"inward", ell, Form{Depth: 5, Front: chamfer}, 300*2 + (300*3 - 80*9/2.0 + 4*9)},
+		{"outward", square(-10, -10, 10, 10), Form{Depth: 5, Front: chamfer, Outward: true}, 26*26*2 + (26*26+20*20+26*20)/3.0*3},
+	} {
+		m, err := build(region(t, c.loops), c.f, Shaded)
+		if err != nil {
+			t.Fatal(err)
+		}
+		rep := mesh.Check(m, true)
+		if !rep.Sound() || math.Abs(rep.VolumeMM3-c.want) > 1e-3*c.want {
+			t.Errorf("%s: %+v, want volume %g", c.name, rep, c.want)
+		}
+		round := c.f
+		round.Front.Mitred = false
+		m, _ = build(region(t, c.loops), round, Plain)
+		if other := mesh.Check(m, false).VolumeMM3; math.Abs(other-rep.VolumeMM3) < 1 {
+			t.Errorf("%s: round corners give the same volume, %g", c.name, other)
 		}
 	}
 }

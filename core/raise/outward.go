@@ -16,7 +16,7 @@ func (f *Form) spreadOut(region plane.Region, step float64) (outline plane.Regio
 		return region, outward{}, nil
 	}
 	detail := f.rimDetail(step)
-	outline, err = region.Offset(spread, plane.OffsetStyle{ArcRadius: spread, ArcTol: detail, Simplify: detail})
+	outline, err = region.Offset(spread, f.spreadStyle(spread, detail))
 	if err != nil {
 		return nil, outward{}, err
 	}
@@ -24,6 +24,15 @@ func (f *Form) spreadOut(region plane.Region, step float64) (outline plane.Regio
 		return nil, outward{}, err
 	}
 	return outline, outward{region, spread, detail}, nil
+}
+
+// spreadStyle returns how the outline of a bevel that runs outward is drawn.
+func (f *Form) spreadStyle(spread, detail float64) plane.OffsetStyle {
+	st := plane.OffsetStyle{ArcRadius: spread, ArcTol: detail, Simplify: detail}
+	if f.Front.Mitred || f.Back.Mitred {
+		st.Join, st.MiterLimit = plane.MiterJoin, mitreLimit
+	}
+	return st
 }
 
 // spread returns the width of the wider bevel.

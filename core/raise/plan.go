@@ -23,6 +23,7 @@ type Plan struct {
 	Width  float64    // of the bevel, grid units; 0 for none
 	Facets []Facet    // from the rim inward
 	Top    float64    // share of the height beyond the last facet
+	Mitred bool       // inner corners are
 	ceiled bool       // a ceiling that jumps is lifted from it, too
 
 	// Stats of the ridges, for reports and tests.
@@ -80,7 +81,7 @@ type outward struct {
 // newPlan plans a region that touches itself nowhere; out.source is empty for a bevel
 // that runs inward.
 func newPlan(ctx context.Context, region plane.Region, out outward, b Bevel, step float64) (*Plan, error) {
-	p := &Plan{Top: 1}
+	p := &Plan{Top: 1, Mitred: b.Mitred}
 	if b.On() {
 		p.Width = b.Width / step
 		p.Facets, p.Top = b.facetsFor(minStep / p.Width)
@@ -96,7 +97,7 @@ func (p *Plan) over(ctx context.Context, region plane.Region, out outward) (*Pla
 	pieces := make([]*Plan, len(region))
 	err := parallel.Each(len(region), func(i int) (err error) {
 		w := p.workOn(region[i])
-		w.out = out
+		w.out, w.mitred = out, p.Mitred
 		w.out.source = within(out.source, &region[i])
 		pieces[i], err = w.plans(ctx)
 		return err
@@ -143,7 +144,9 @@ func (w *work) plans(ctx context.Context) (*Plan, error) {
 	}
 	whole, err := w.run(ctx, true)
 	if err == nil && !whole { // rare: an edge of the innermost zipped ring was split
+		mitred := w.mitred
 		*w = *w.plan.workOn(w.poly)
+		w.mitred = mitred
 		_, err = w.run(ctx, false)
 	}
 	return w.plan, err
@@ -202,17 +205,19 @@ func (p *Plan) room(points, tris int) {
 
 // work is the planning of one polygon.
 type work struct {
-	plan   *Plan
-	poly   plane.Polygon
-	n      int32 // rings beyond the outline
-	out    outward
-	zip    zipped
-	from   int32 // the innermost zipped ring, 0 for none: what is triangulated begins there
-	ar     *plane.Arrangement
-	levels []float64 // distance of each ring, grid units
-	ring   []int32   // of each point: its ring, or -1 when set on a ridge
-	dist   []float32 // of each point
-	foot   []int32   // of each point: an edge of the outline near it, -1 while none is known
+	plan    *Plan
+	poly    plane.Polygon
+	n       int32 // rings beyond the outline
+	out     outward
+	mitred  bool
+	corners *mitres // of inner corners, when they are mitred
+	zip     zipped
+	from    int32 // the innermost zipped ring, 0 for none: what is triangulated begins there
+	ar      *plane.Arrangement
+	levels  []float64 // distance of each ring, grid units
+	ring    []int32   // of each point: its ring, or -1 when set on a ridge
+	dist    []float32 // of each point
+	foot    []int32   // of each point: an edge of the outline near it, -1 while none is known
 
 	slack []float64 // how far each ring may be from its distance, grid units
 	seen  []int32   // of each triangle: the look in which it was last seen
@@ -405,11 +410,20 @@ func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
 	}
 	w.slack[i] = math.Max(1, step/ringDetail)
 	return by, plane.OffsetStyle{
-		ArcRadius: w.plan.Width,
-		ArcTol:    math.Max(1, step/arcDetail),
-		Simplify:  w.slack[i],
-		Stop:      w.ar.Stop,
+		ArcRadius:  w.plan.Width,
+		ArcTol:     math.Max(1, step/arcDetail),
+		Simplify:   w.slack[i],
+		Stop:       w.ar.Stop,
+		Join:       w.join(),
+		MiterLimit: mitreLimit,
 	}
+}
+
+func (w *work) join() plane.Join {
+	if w.mitred {
+		return plane.MiterJoin
+	}
+	return plane.RoundJoin
 }
 
 // finish copies the triangles inside into the plan and makes the flat cap. It

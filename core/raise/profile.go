@@ -64,6 +64,7 @@ type Bevel struct {
 	Height   float64 // how far it reaches down
 	Segments int     // facets across each curve of the profile
 	Curve    []Knot  // of Custom
+	Mitred   bool    // at inner corners, not round
 }
 
 // On reports whether the bevel takes anything away.

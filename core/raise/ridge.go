@@ -29,6 +29,9 @@ func (w *work) ridges(ctx context.Context) error {
 		return nil // nothing is left but the plateau
 	}
 	index := w.index()
+	if w.mitred {
+		w.corners = newMitres(index, w.loops(), w.outward())
+	}
 	w.foot = make([]int32, len(w.dist))
 	for i := range w.foot {
 		w.foot[i] = -1
@@ -67,12 +70,17 @@ func (w *work) ridges(ctx context.Context) error {
 
 // index returns where distances are measured from.
 func (w *work) index() *plane.SegmentIndex {
+	return plane.NewLoopIndex(w.loops())
+}
+
+// loops returns the outlines from which distances are measured.
+func (w *work) loops() (list []plane.Loop) {
+	from := w.out.source
 	if !w.outward() {
-		return plane.NewSegmentIndex(w.poly)
+		from = plane.Region{w.poly}
 	}
-	var loops []plane.Loop
-	w.out.source.Loops(func(l plane.Loop) { loops = append(loops, l) })
-	return plane.NewLoopIndex(loops)
+	from.Loops(func(l plane.Loop) { list = append(list, l) })
+	return list
 }
 
 // beyond reports whether a band lies inside the source of a bevel that runs outward:
@@ -157,13 +165,18 @@ func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []c
 	all := w.weighed
 	parallel.Light(len(probes), func(i int) {
 		p := &probes[i]
-		f := index.NearestFrom(p.x, p.y, p.bound+1, p.hint)
+		f := index.NearestFrom(p.x, p.y, w.corners.reachOf(p.bound)+1, p.hint)
+		euclid := f
+		f.Dist = w.corners.distance(p.x, p.y, f)
 		if f.Edge < 0 || math.Abs(w.fromRim(f.Dist, p.band)-p.d) <= p.allowed {
 			all[i].band = -1
 			return
 		}
 		c := chord{band: p.band, tri: p.tri, x: p.x, y: p.y, foot: f}
-		c.rx, c.ry, c.rise, c.ridge = medial(index, p.x, p.y, f, w.far(w.levels[p.band], w.levels[p.band+1], p.band)*1.02)
+		c.rx, c.ry, c.rise, c.ridge = medial(index, p.x, p.y, euclid, w.far(w.levels[p.band], w.levels[p.band+1], p.band)*1.02)
+		if c.ridge && w.corners != nil {
+			c.rise = w.corners.distance(c.rx, c.ry, index.Nearest(c.rx, c.ry, c.rise*1.01+1))
+		}
 		c.rise = w.fromRim(c.rise, p.band)
 		all[i] = c
 	})

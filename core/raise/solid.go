@@ -108,7 +108,7 @@ func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward,
 	if f.Wall <= 0 {
 		return newPlan(ctx, outline, way, f.Front, step)
 	}
-	p := &Plan{ceiled: true}
+	p := &Plan{ceiled: true, Mitred: f.Front.Mitred}
 	p.Facets, p.Top, p.Width = f.hollowed(step)
 	p.Width /= step
 	return p.over(ctx, outline, way)
@@ -116,7 +116,7 @@ func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward,
 
 // sameRings reports whether two bevels look the same from above.
 func sameRings(a, b Bevel) bool {
-	if !a.On() || !b.On() || a.Width != b.Width || a.Profile != b.Profile || a.Segments != b.Segments {
+	if !a.On() || !b.On() || a.Width != b.Width || a.Mitred != b.Mitred || a.Profile != b.Profile || a.Segments != b.Segments {
 		return false
 	}
 	if a.Profile != Custom {

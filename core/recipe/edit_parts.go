@@ -35,6 +35,7 @@ type MeasuresPatch struct {
 	Front     RimPatch  `json:"front"`
 	Back      RimPatch  `json:"back"`
 	Outward   *bool     `json:"outward"`
+	Mitred    *bool     `json:"mitred"`
 	OpenFront *bool     `json:"openFront"`
 	OpenBack  *bool     `json:"openBack"`
 	Wall      *float64  `json:"wall"`
@@ -62,6 +63,7 @@ func (p *MeasuresPatch) Measures(m Measures) Measures {
 	p.Front.give(&m.Front)
 	p.Back.give(&m.Back)
 	give(p.Outward, &m.Outward)
+	give(p.Mitred, &m.Mitred)
 	give(p.OpenFront, &m.OpenFront)
 	give(p.OpenBack, &m.OpenBack)
 	give(p.Wall, &m.Wall)

@@ -17,6 +17,7 @@ type Measures struct {
 	Front     Rim     `json:"front"`               // the bevel in front
 	Back      Rim     `json:"back"`                // the bevel behind
 	Outward   bool    `json:"outward,omitempty"`   // faces keep their size, walls stand outside of them
+	Mitred    bool    `json:"mitred,omitempty"`    // bevels go round inner corners as two planes, not as a cone
 	OpenFront bool    `json:"openFront,omitempty"` // without a cap in front
 	OpenBack  bool    `json:"openBack,omitempty"`  // without a cap behind; with a wall and both open, only the wall stands
 	Wall      float64 `json:"wall,omitempty"`      // of a hollow part; 0 for a solid one

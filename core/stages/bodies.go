@@ -210,7 +210,7 @@ func (b *Raised) Limits(s Got) []string {
 func planInput(o *Outline, step float64, m recipe.Measures, fine float64) PlanInput {
 	return PlanInput{
 		Region: o.Region, Step: step, Front: rimOf(m.Front), Back: rimOf(m.Back),
-		Outward: m.Outward && (m.Front.On() || m.Back.On()), Wall: m.Wall, Frame: m.Wall > 0 && m.OpenFront && m.OpenBack, Fine: fineOf(m, fine),
+		Outward: m.Outward && (m.Front.On() || m.Back.On()), Mitred: m.Mitred && (m.Front.On() || m.Back.On()), Wall: m.Wall, Frame: m.Wall > 0 && m.OpenFront && m.OpenBack, Fine: fineOf(m, fine),
 	}
 }
 

@@ -23,6 +23,7 @@ type PlanInput struct {
 	Step        float64 // mm per grid unit
 	Front, Back Rim
 	Outward     bool
+	Mitred      bool    // inner corners
 	Wall        float64 // of a hollow part, mm
 	Frame       bool    // which is open at both ends
 	Fine        float64 // how far curves may depart, mm
@@ -39,6 +40,7 @@ type Upright struct {
 func (in *PlanInput) form(u Upright) raise.Form {
 	rim := func(r Rim, height float64) raise.Bevel {
 		b := raise.Bevel{Profile: raise.Profile(r.Profile), Width: r.Width, Height: height, Segments: r.Segments}
+		b.Mitred = in.Mitred
 		for _, k := range r.Curve {
 			b.Curve = append(b.Curve, raise.Knot(k))
 		}

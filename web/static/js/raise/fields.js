@@ -194,6 +194,17 @@ function walls(act) {
     (m) => String(!!m.outward),
     (v) => ({ outward: v === "true" }),
   );
+  const corners = pick(
+    act,
+    "mitred",
+    "Inner corners",
+    [
+      ["round", "round"],
+      ["mitred", "mitred"],
+    ],
+    (m) => (m.mitred ? "mitred" : "round"),
+    (v) => ({ mitred: v === "mitred" }),
+  );
   const wall = figureField(act, "wall", "Hollow, wall", "wall", Math.max(side(act) * 0.06, 1), (m) => m.wall ?? 0, (v) => ({ wall: v }));
   const open = (key, label) => {
     const box = el("input", {
@@ -206,6 +217,7 @@ function walls(act) {
   const ends = [open("openFront", "Open in front"), open("openBack", "Open behind")];
   const show = () => {
     reach.show();
+    corners.show();
     wall.show();
     for (const { box, key } of ends) {
       const v = act.shared((m) => !!m[key]);
@@ -214,7 +226,7 @@ function walls(act) {
     }
   };
   return {
-    element: group("walls", "Walls and caps", false, reach.row, wall.row, el("div", { class: "checks2" }, ...ends.map((e) => e.row))),
+    element: group("walls", "Walls and caps", false, reach.row, corners.row, wall.row, el("div", { class: "checks2" }, ...ends.map((e) => e.row))),
     show,
   };
 }
