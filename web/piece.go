@@ -45,6 +45,9 @@ type togetherState struct {
 	Fused     string          `json:"fused"`
 	Curves    []recipe.Curve  `json:"curves"`
 	Default   recipe.Measures `json:"default"`
+	Crease    float64         `json:"crease"`
+	Caps      string          `json:"caps"`
+	Spacing   float64         `json:"spacing"`
 }
 
 // pieceState is all that the page knows of a piece at a revision.
@@ -122,6 +125,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	all := &p.Recipe.Parts
 	out.All = togetherState{
 		all.By, all.Relief, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
+		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing,
 	}
 	if view.Problem != nil {
 		out.Problem = view.Problem.Error()

@@ -99,6 +99,13 @@ func TestFormsOfParts(t *testing.T) {
 	w.undoTells("Hollow, wall of Rings")
 	w.wait("document.querySelector('[data-grip=wall]')")
 	w.click("#undo")
+	w.click("[data-pick=caps] [data-choice=grid]")
+	w.undoTells("Flat sides")
+	w.wait("document.querySelector('[data-field=spacing]').value === '2 mm'")
+	w.set("crease", "60")
+	w.undoTells("Crease angle")
+	w.click("[data-pick=fineness] [data-choice=\"0.1\"]")
+	w.undoTells("Fineness")
 	// A detail is a face of its host, and the list says so.
 	w.click("[data-part=" + hub + "]")
 	w.pick("[data-role=kind]", "recess")

@@ -62,6 +62,8 @@ func TestFormsFromTheCommandLine(t *testing.T) {
 		{"--tube --tube-width 4mm --overlap keep --parts shape", 4, 4, 0},
 		{"--pillow 2mm --parts layer", 3, 4, 0},
 		{"--mitred --bevel 1mm --profile chamfer --parts layer --outward --apart", 3, 4, 0},
+		{"--caps grid --spacing 3mm", 4, 4, full},
+		{"--caps even --spacing 2mm --parts layer", 3, 4, full},
 		{"--fineness draft", 4, 4, full},
 		{"--fineness 0.01mm", 4, 4, full},
 	} {
@@ -116,6 +118,7 @@ func TestRecipesFromTheCommandLine(t *testing.T) {
 	}
 	for flags, want := range map[string]string{
 		"--parts size":                   "parts are made by colour, layer, group, shape or outline",
+		"--caps round":                   "flat sides are filled even or as a grid",
 		"--direction up":                 "forward, back or both ways",
 		"--back round":                   "the back is flat or bevelled",
 		"--fineness rough":               "the fineness is draft, good, fine or a length",

@@ -148,6 +148,8 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	text("profile", func(r *recipe.Recipe, v string) { d(r).Front.Profile = v })
 	text("overlap", func(r *recipe.Recipe, v string) { r.Size.Overlap = v })
 	text("direction", func(r *recipe.Recipe, v string) { d(r).Direction = strings.TrimPrefix(v, "forward") })
+	text("caps", func(r *recipe.Recipe, v string) { r.Parts.Mesh.Caps = strings.TrimPrefix(v, "few") })
+	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
 	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
 	text("open", func(r *recipe.Recipe, v string) {
 		d(r).OpenFront, d(r).OpenBack = v == "front" || v == "both", v == "back" || v == "both"

@@ -36,16 +36,21 @@ func (m *Mesh) Drop(g Group) {
 	if len(m.Wrap) > 0 {
 		m.Wrap = m.Wrap[:kept]
 	}
-	m.compact()
+	m.Compact()
 }
 
-// compact drops vertices that no triangle uses.
-func (m *Mesh) compact() {
+// Compact drops vertices that no triangle uses.
+func (m *Mesh) Compact() {
 	num := make([]int32, len(m.Verts))
+	used := 0
 	for _, t := range m.Tris {
 		for _, v := range t {
+			used += 1 - int(num[v])
 			num[v] = 1
 		}
+	}
+	if used == len(m.Verts) {
+		return
 	}
 	kept := int32(0)
 	for v, used := range num {

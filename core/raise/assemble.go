@@ -55,6 +55,7 @@ func assemble(step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh
 	if b.unrolled {
 		b.unrollWalls()
 	}
+	b.m.Compact()
 	return b.m, nil
 }
 

@@ -82,7 +82,7 @@ func (d *Detail) layer(b *Body, face, base int32, step float64, look Finish) lay
 	}
 	l := lifting{
 		zero: face + deep - high, high: high,
-		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: Crease, step: step,
+		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: d.Form.crease(), step: step,
 	}
 	if d.Cut {
 		l.zero, l.high = face-deep+high, -high
@@ -115,7 +115,7 @@ func (b *Body) Solid(ctx context.Context, step float64, look Finish) (*mesh.Mesh
 	if err != nil {
 		return nil, err
 	}
-	m, err := assemble(step, upper, lower, Crease)
+	m, err := assemble(step, upper, lower, b.Form.crease())
 	if err != nil {
 		return nil, err
 	}

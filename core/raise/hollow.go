@@ -124,7 +124,7 @@ func (p *Plans) hollow(f *Form, u upright, front *Surface, step float64, look Fi
 	q := p.Front
 	wall := f.Wall / step
 	l := lifting{
-		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: Crease, step: step,
+		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: f.crease(), step: step,
 	}
 	l.heights = make([]rise, len(q.Facets))
 	ceiling := func(t float64) float64 {

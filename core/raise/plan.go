@@ -24,6 +24,7 @@ type Plan struct {
 	Facets []Facet    // from the rim inward
 	Top    float64    // share of the height beyond the last facet
 	Mitred bool       // inner corners are
+	caps   grid       // how flat sides are filled
 	ceiled bool       // a ceiling that jumps is lifted from it, too
 
 	// Stats of the ridges, for reports and tests.
@@ -68,7 +69,7 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 	if err != nil {
 		return nil, err
 	}
-	return newPlan(ctx, region, outward{}, b, step)
+	return newPlan(ctx, region, outward{}, b, grid{}, step)
 }
 
 // outward says how a bevel runs outward: from where distances are measured, how far
@@ -80,8 +81,15 @@ type outward struct {
 
 // newPlan plans a region that touches itself nowhere; out.source is empty for a bevel
 // that runs inward.
-func newPlan(ctx context.Context, region plane.Region, out outward, b Bevel, step float64) (*Plan, error) {
-	p := &Plan{Top: 1, Mitred: b.Mitred}
+func newPlan(
+	ctx context.Context,
+	region plane.Region,
+	out outward,
+	b Bevel,
+	caps grid,
+	step float64,
+) (*Plan, error) {
+	p := &Plan{Top: 1, Mitred: b.Mitred, caps: caps}
 	if b.On() {
 		p.Width = b.Width / step
 		p.Facets, p.Top = b.facetsFor(minStep / p.Width)
@@ -114,7 +122,7 @@ func (p *Plan) over(ctx context.Context, region plane.Region, out outward) (*Pla
 
 // workOn begins the planning of one polygon by itself.
 func (p *Plan) workOn(poly plane.Polygon) *work {
-	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled}
+	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled, caps: p.caps}
 	return &work{plan: q, poly: poly, n: int32(len(p.Facets))}
 }
 
@@ -430,6 +438,15 @@ func (w *work) join() plane.Join {
 // reports false when the innermost zipped ring did not come through as it was.
 func (w *work) finish() (whole bool, err error) {
 	p, ar := w.plan, w.ar
+	if p.caps.spacing > 0 {
+		p.caps.fill(ar, plane.Region{w.poly}, func(k int32) bool {
+			_, label := ar.Triangle(k)
+			return label == w.n+1
+		})
+		for len(w.dist) < int(ar.Points()) { // they lie on the plateau
+			w.dist = append(w.dist, float32(p.Width))
+		}
+	}
 	tris := 0
 	for k := range ar.Triangles() {
 		if _, label := ar.Triangle(k); label > 0 {
@@ -510,7 +527,15 @@ func (w *work) setCap() error {
 	}
 	p.Cap = make([][3]int32, len(w.flatTris))
 	for i, t := range w.flatTris {
-		p.Cap[i] = [3]int32{byPoint[t[0]], byPoint[t[1]], byPoint[t[2]]}
+		for j, q := range t {
+			v, ok := byPoint[q]
+			if !ok { // inside of the cap
+				v = int32(len(p.Pts))
+				byPoint[q] = v
+				p.Pts, p.Dist = append(p.Pts, q), append(p.Dist, 0)
+			}
+			p.Cap[i][j] = v
+		}
 	}
 	return nil
 }
@@ -525,6 +550,12 @@ func (w *work) flat(add func(*plane.Arrangement)) error {
 	}
 	defer ar.Release()
 	ar.Classify(&bandRule{w: make([]int32, 1)})
+	if w.plan.caps.spacing > 0 {
+		w.plan.caps.fill(ar, plane.Region{w.poly}, func(k int32) bool {
+			_, label := ar.Triangle(k)
+			return label > 0
+		})
+	}
 	w.flatTris = make([][3]plane.Point, 0, ar.Triangles()/2)
 	for k := range ar.Triangles() {
 		if v, label := ar.Triangle(k); label > 0 {

@@ -18,6 +18,8 @@ type Form struct {
 	OpenBack    bool
 	Wall        float64 // how thick the walls of a hollow part are; 0 for a solid one
 	Frame       bool    // nothing but that wall stands, open at both ends
+	Caps        CapGrid
+	Crease      float64 // angle in degrees from which corners look hard; 0 for the usual one
 	Fine        float64 // how far arcs of the silhouette may be from true ones; 0 for what bevels need
 }
 
@@ -62,6 +64,9 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 		return nil, err
 	}
 	f = f.reaching(reach)
+	if f.Caps.Spacing > 0 {
+		region = dividedEdges(region, f.Caps.Spacing/step)
+	}
 	p, err := f.plans(ctx, region, step)
 	if err != nil {
 		return nil, err
@@ -90,7 +95,7 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 			return out, nil
 		}
 		rim := out.Front.outline(outline)
-		if out.Back, err = newPlan(ctx, rim, way, f.Back, step); err != nil {
+		if out.Back, err = newPlan(ctx, rim, way, f.Back, f.grid(step), step); err != nil {
 			return nil, err
 		}
 		if rim.Edges() == len(out.Back.Rim) {
@@ -106,9 +111,9 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 // frontPlan plans the front, with what a hollow part needs.
 func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward, step float64) (*Plan, error) {
 	if f.Wall <= 0 {
-		return newPlan(ctx, outline, way, f.Front, step)
+		return newPlan(ctx, outline, way, f.Front, f.grid(step), step)
 	}
-	p := &Plan{ceiled: true, Mitred: f.Front.Mitred}
+	p := &Plan{ceiled: true, Mitred: f.Front.Mitred, caps: f.grid(step)}
 	p.Facets, p.Top, p.Width = f.hollowed(step)
 	p.Width /= step
 	return p.over(ctx, outline, way)
@@ -159,6 +164,17 @@ func (p *Plan) outline(r plane.Region) plane.Region {
 	return out
 }
 
+// grid returns how flat sides are filled, in grid units.
+func (f *Form) grid(step float64) grid { return grid{f.Caps.Spacing / step, f.Caps.Square} }
+
+// crease returns the angle from which corners look hard.
+func (f *Form) crease() float64 {
+	if f.Crease == 0 {
+		return Crease
+	}
+	return f.Crease
+}
+
 // thinnest is the least height of wall, in grid units, that bevels leave.
 const thinnest = 32
 
@@ -206,7 +222,7 @@ func (p *Plans) Solid(f Form, step float64, look Finish) (*mesh.Mesh, error) {
 	f.Wall = f.hollowWall()
 	f = f.reaching(p.Reach)
 	front, back := p.surfaces(&f, step, look)
-	m, err := assemble(step, []*Surface{front}, []*Surface{back}, Crease)
+	m, err := assemble(step, []*Surface{front}, []*Surface{back}, f.crease())
 	if err != nil {
 		return nil, err
 	}
@@ -219,7 +235,7 @@ func (p *Plans) surfaces(f *Form, step float64, look Finish) (front, back *Surfa
 	u := f.fit(p, step)
 	front = p.Front.lift(lifting{
 		zero: u.base + u.depth - u.front, high: u.front,
-		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: Crease, step: step,
+		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: f.crease(), step: step,
 	})
 	if f.Wall > 0 { // rings below the level face belong to the ceiling
 		level := 0.0
@@ -240,7 +256,7 @@ func (p *Plans) surfaces(f *Form, step float64, look Finish) (front, back *Surfa
 	default:
 		back = p.Back.lift(lifting{
 			zero: u.base + u.back, high: -u.back,
-			slope: mesh.BackBevel, plateau: mesh.Back, look: look, crease: Crease, step: step,
+			slope: mesh.BackBevel, plateau: mesh.Back, look: look, crease: f.crease(), step: step,
 		})
 	}
 	return front, back

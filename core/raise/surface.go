@@ -176,7 +176,13 @@ func (p *Plan) flatSurface(z int32, g mesh.Group, look Finish, step float64) *Su
 		s.Rim[i] = [2]int32{num[e[0]], num[e[1]]}
 	}
 	for i, t := range p.Cap {
-		s.Tris[i] = [3]int32{num[t[0]], num[t[1]], num[t[2]]}
+		for j, v := range t {
+			if num[v] == 0 && (len(p.Rim) == 0 || v != p.Rim[0][0]) { // inside of the cap
+				s.Pts, s.Z = append(s.Pts, p.Pts[v]), append(s.Z, z)
+				num[v] = int32(len(s.Pts)) - 1
+			}
+			s.Tris[i][j] = num[v]
+		}
 		s.Group[i] = g
 	}
 	if look >= Shaded {

@@ -121,6 +121,9 @@ type SetParts struct {
 	Clearance *float64  `json:"clearance"`
 	Fused     *string   `json:"fused"`
 	Curves    *[]Curve  `json:"curves"`
+	Crease    *float64  `json:"crease"`
+	Caps      *string   `json:"caps"`
+	Spacing   *float64  `json:"spacing"`
 }
 
 // Apply is part of Edit.
@@ -132,6 +135,9 @@ func (e *SetParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 	give(e.Clearance, &r.Parts.Clearance)
 	give(e.Fused, &r.Parts.Fused)
 	give(e.Curves, &r.Parts.Curves)
+	give(e.Crease, &r.Parts.Mesh.Crease)
+	give(e.Caps, &r.Parts.Mesh.Caps)
+	give(e.Spacing, &r.Parts.Mesh.Spacing)
 	return nil
 }
 

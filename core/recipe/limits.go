@@ -44,6 +44,8 @@ var (
 	SpreadLimit = Limit{"spread", "The step of the spread", -1000, 1000, "mm", 0.5}
 	// Wider than this it is no clearance any more, but another drawing.
 	ClearanceLimit = Limit{"clearance", "The clearance", 0, 100, "mm", 0.05}
+	CreaseLimit    = Limit{"crease", "The crease angle", 0, 180, "°", 5}
+	SpacingLimit   = Limit{"spacing", "The spacing of points", 0, 10_000, "mm", 0.5}
 	// A profile of more points is finer than its facets can be.
 	KnotsLimit  = Limit{"knots", "The number of points of a profile", 0, 24, "", 0}
 	CurvesLimit = Limit{"curves", "The number of own profiles", 0, 200, "", 0}
@@ -73,7 +75,7 @@ var (
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
-		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, KnotsLimit, CurvesLimit,
+		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit, SpacingLimit, KnotsLimit, CurvesLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

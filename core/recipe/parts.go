@@ -24,7 +24,21 @@ type Parts struct {
 	Clearance float64  `json:"clearance,omitempty"` // that neighbours leave between them, mm
 	Fused     string   `json:"fused,omitempty"`     // Together, Apart or ""
 	Curves    []Curve  `json:"curves,omitempty"`    // profiles kept by name
+	Mesh      Mesh     `json:"mesh,omitzero"`       // how their meshes are made
 }
+
+// Mesh is how the meshes of all parts are made.
+type Mesh struct {
+	Crease  float64 `json:"crease,omitempty"`  // degrees from which corners look hard; 0 for 30
+	Caps    string  `json:"caps,omitempty"`    // how flat sides are filled: "" with the fewest triangles
+	Spacing float64 `json:"spacing,omitempty"` // of points inside of flat sides, mm
+}
+
+// How flat sides may be filled beyond that.
+const (
+	EvenCaps = "even" // nearly equilateral triangles
+	GridCaps = "grid" // squares
+)
 
 // Part is one solid body. Nothing but its id identifies it.
 type Part struct {
@@ -265,6 +279,7 @@ func (p *Parts) check() error {
 		return err
 	}
 	if err := checkAll([]figure{
+		{CreaseLimit, p.Mesh.Crease}, {SpacingLimit, p.Mesh.Spacing},
 		{ReliefLimit, p.Relief}, {SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
 		{PartsLimit, float64(len(p.Order))}, {CurvesLimit, float64(len(p.Curves))},
 	}); err != nil {
@@ -275,6 +290,9 @@ func (p *Parts) check() error {
 	}
 	if !slices.Contains([]string{"", Together, Apart}, p.Fused) {
 		return fmt.Errorf("parts leave together or apart, not %.40q", p.Fused)
+	}
+	if !slices.Contains([]string{"", EvenCaps, GridCaps}, p.Mesh.Caps) {
+		return fmt.Errorf("flat sides are filled even or as a grid, not %.40q", p.Mesh.Caps)
 	}
 	for _, c := range p.Curves {
 		if err := checkName("A profile's name", c.Name); err != nil {

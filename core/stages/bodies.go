@@ -116,8 +116,15 @@ func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
 	part := &r.Parts[b.Index]
 	out := BodyInput{Above: planInput(part, r.Step, b.How, fine)}
 	out.Upright = uprightOf(&out.Above, b.How, b.Base)
+	l.quality(&out.Above, &out.Upright)
 	if b.Role.Kind == recipe.AsTube && len(part.Limbs) > 0 {
 		out = limbsIn(part, r.Step, b)
+		l.quality(&out.Above, &out.Upright)
+		for i := range out.Limbs {
+			limb := &out.Limbs[i]
+			l.quality(&limb.Above, &limb.Upright)
+			limb.Plan.Key = Plan.Key(limb.Above)
+		}
 	}
 	out.Plan.Key = Plan.Key(out.Above)
 	for _, i := range b.Details {
@@ -129,10 +136,22 @@ func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
 			Above: planInput(&r.Parts[i], r.Step, how, fine), Cut: role.Kind == recipe.Recess, Through: role.Through,
 		}
 		d.Upright = uprightOf(&d.Above, how, 0)
+		l.quality(&d.Above, &d.Upright)
 		d.Plan.Key = Plan.Key(d.Above)
 		out.Details = append(out.Details, d)
 	}
 	return out
+}
+
+// quality says how the mesh is made.
+func (l *Line) quality(above *PlanInput, up *Upright) {
+	m := &l.Recipe.Parts.Mesh
+	if m.Caps != "" && m.Spacing > 0 {
+		above.Caps = raise.CapGrid{Spacing: m.Spacing, Square: m.Caps == recipe.GridCaps}
+	}
+	if m.Crease != raise.Crease {
+		up.Crease = m.Crease
+	}
 }
 
 // limbsIn makes a body of a tube's limbs: the first is the body, the others are joined
@@ -151,7 +170,7 @@ func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
 			out.Above, out.Upright = above, up
 			continue
 		}
-		out.Limbs = append(out.Limbs, LimbInput{Made[*raise.Plans]{Key: Plan.Key(above)}, above, up})
+		out.Limbs = append(out.Limbs, LimbInput{Above: above, Upright: up})
 	}
 	return out
 }

@@ -27,6 +27,7 @@ type PlanInput struct {
 	Wall        float64 // of a hollow part, mm
 	Frame       bool    // which is open at both ends
 	Fine        float64 // how far curves may depart, mm
+	Caps        raise.CapGrid
 }
 
 // Upright is the measures that a plan does not show, in mm.
@@ -34,6 +35,7 @@ type Upright struct {
 	Depth, Base         float64
 	High, Low           float64 // of the bevels of front and back
 	OpenFront, OpenBack bool
+	Crease              float64 // degrees; 0 for the usual one
 }
 
 // form puts both together; a plan is the same for all heights but 0.
@@ -48,7 +50,7 @@ func (in *PlanInput) form(u Upright) raise.Form {
 	}
 	return raise.Form{
 		Depth: u.Depth, Base: u.Base, Front: rim(in.Front, u.High), Back: rim(in.Back, u.Low), Outward: in.Outward,
-		OpenFront: u.OpenFront && !in.Frame, OpenBack: u.OpenBack && !in.Frame, Wall: in.Wall, Frame: in.Frame, Fine: in.Fine,
+		OpenFront: u.OpenFront && !in.Frame, OpenBack: u.OpenBack && !in.Frame, Wall: in.Wall, Frame: in.Frame, Fine: in.Fine, Caps: in.Caps, Crease: u.Crease,
 	}
 }
 

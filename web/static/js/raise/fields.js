@@ -311,13 +311,52 @@ function meshOf(act) {
     arrow: 0.01,
     done: change,
   });
+  const all = () => act.piece.state.all;
+  const caps = choice(
+    "Flat sides",
+    [
+      ["", "few"],
+      ["even", "even"],
+      ["grid", "grid"],
+    ],
+    all().caps,
+    (v) => act.all({ caps: v, ...(v && !all().spacing ? { spacing: spacing(act.piece.state) } : {}) }, "Flat sides"),
+  );
+  caps.row.dataset.pick = "caps";
+  const apart = lengthField({
+    name: "spacing",
+    label: "Points apart",
+    value: all().spacing,
+    slider: false,
+    arrow: 0.5,
+    done: (v) => act.all({ spacing: v }, "Points apart"),
+  });
+  const crease = lengthField({
+    name: "crease",
+    label: "Crease angle, °",
+    value: all().crease || 30,
+    slider: false,
+    plain: true,
+    done: (v) => act.all({ crease: v }, "Crease angle"),
+  });
   const guess = el("p", { class: "soft", "data-estimate": "" }, "");
   const show = () => {
     presets.set(String(size().tolerance));
     field.set(size().tolerance);
+    caps.set(all().caps);
+    apart.set(all().spacing);
+    apart.row.hidden = !all().caps;
+    crease.set(all().crease || 30);
     guess.textContent = `About ${count(estimate(act.piece.state.parts))} triangles in all.`;
   };
-  return { element: group("mesh", "Mesh", false, presets.row, field.row, guess), show };
+  return { element: group("mesh", "Mesh", false, presets.row, field.row, caps.row, apart.row, crease.row, guess), show };
+}
+
+// spacing is a fiftieth of the larger side, as a round figure.
+function spacing(state) {
+  const mm = Math.max(state.width, state.height) / 50;
+  const ten = 10 ** Math.floor(Math.log10(mm));
+  return Number((Math.max(1, Math.round(mm / ten)) * ten).toFixed(3));
 }
 
 // estimate says how many triangles the parts will have, before they are built: two for
