@@ -48,6 +48,8 @@ type togetherState struct {
 	Crease    float64         `json:"crease"`
 	Caps      string          `json:"caps"`
 	Spacing   float64         `json:"spacing"`
+	Simplify  float64         `json:"simplify"`
+	Triangles int             `json:"triangles"`
 }
 
 // pieceState is all that the page knows of a piece at a revision.
@@ -125,7 +127,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	all := &p.Recipe.Parts
 	out.All = togetherState{
 		all.By, all.Relief, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
-		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing,
+		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing, all.Mesh.Simplify, all.Mesh.Triangles,
 	}
 	if view.Problem != nil {
 		out.Problem = view.Problem.Error()

@@ -83,6 +83,21 @@ func TestFormsFromTheCommandLine(t *testing.T) {
 	}
 }
 
+// TestFewerTriangles asks for a count, of one body and of several, and for a tolerance.
+func TestFewerTriangles(t *testing.T) {
+	bevelled := []string{"--bevel", "2mm", "--segments", "12"}
+	whole, _ := made(t, bevelled...)
+	for _, flags := range []string{"--triangles 1200", "--triangles 1200 --apart", "--simplify 0.05mm"} {
+		s, _ := made(t, append(strings.Fields(flags), bevelled...)...)
+		if s.Triangles >= whole.Triangles || !s.Watertight || s.Crossings > 0 || math.Abs(s.VolumeMM3-whole.VolumeMM3) > 0.01*whole.VolumeMM3 {
+			t.Errorf("%s: %+v, was %+v", flags, s, whole)
+		}
+		if strings.Contains(flags, "1200") && s.Triangles > 1300 {
+			t.Errorf("%s: %d triangles", flags, s.Triangles)
+		}
+	}
+}
+
 // TestFinerIsMore raises the sign coarsely and finely.
 func TestFinerIsMore(t *testing.T) {
 	last := 0
@@ -118,6 +133,8 @@ func TestRecipesFromTheCommandLine(t *testing.T) {
 	}
 	for flags, want := range map[string]string{
 		"--parts size":                   "parts are made by colour, layer, group, shape or outline",
+		"--triangles -5":                 "The number of triangles must be between",
+		"--simplify -1mm":                "The tolerance of simplifying must be between",
 		"--caps round":                   "flat sides are filled even or as a grid",
 		"--direction up":                 "forward, back or both ways",
 		"--back round":                   "the back is flat or bevelled",

@@ -35,7 +35,7 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --open front|back|both,
       --parts colour|layer|group|shape|outline, --relief 1mm, --spread 1mm,
       --overlap cut|keep, --clearance 0.2mm, --fuse or --apart,
-      --caps even|grid --spacing 2mm,
+      --caps even|grid --spacing 2mm, --simplify 0.05mm, --triangles 5000,
       --mend all|KIND,..., --recipe FILE, --stats
 
 Findings are {findings}.

@@ -149,6 +149,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	text("overlap", func(r *recipe.Recipe, v string) { r.Size.Overlap = v })
 	text("direction", func(r *recipe.Recipe, v string) { d(r).Direction = strings.TrimPrefix(v, "forward") })
 	text("caps", func(r *recipe.Recipe, v string) { r.Parts.Mesh.Caps = strings.TrimPrefix(v, "few") })
+	length("simplify", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Simplify = mm })
 	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
 	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
 	text("open", func(r *recipe.Recipe, v string) {
@@ -164,7 +165,13 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	on("mitred", func(r *recipe.Recipe) { d(r).Mitred = true })
 	on("fuse", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Together })
 	on("apart", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Apart })
-	var segments int
+	var segments, triangles int
+	fs.IntVar(&triangles, "triangles", 0, "")
+	change(func(r *recipe.Recipe) {
+		if given(fs, "triangles") {
+			r.Parts.Mesh.Triangles = triangles
+		}
+	})
 	var back string
 	fs.IntVar(&segments, "segments", 0, "")
 	fs.StringVar(&back, "back", "", "")

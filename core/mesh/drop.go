@@ -9,9 +9,14 @@ func (m *Mesh) Drop(g Group) {
 		return
 	}
 	m.Open = true
+	m.keep(func(k int) bool { return m.Group[k] != g })
+}
+
+// keep drops the triangles that want does not want, and vertices that nothing uses then.
+func (m *Mesh) keep(want func(k int) bool) {
 	kept := 0
 	for k := range m.Tris {
-		if m.Group[k] == g {
+		if !want(k) {
 			continue
 		}
 		m.Tris[kept], m.Group[kept] = m.Tris[k], m.Group[k]

@@ -124,6 +124,8 @@ type SetParts struct {
 	Crease    *float64  `json:"crease"`
 	Caps      *string   `json:"caps"`
 	Spacing   *float64  `json:"spacing"`
+	Simplify  *float64  `json:"simplify"`
+	Triangles *int      `json:"triangles"`
 }
 
 // Apply is part of Edit.
@@ -138,6 +140,8 @@ func (e *SetParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 	give(e.Crease, &r.Parts.Mesh.Crease)
 	give(e.Caps, &r.Parts.Mesh.Caps)
 	give(e.Spacing, &r.Parts.Mesh.Spacing)
+	give(e.Simplify, &r.Parts.Mesh.Simplify)
+	give(e.Triangles, &r.Parts.Mesh.Triangles)
 	return nil
 }
 

@@ -46,6 +46,8 @@ var (
 	ClearanceLimit = Limit{"clearance", "The clearance", 0, 100, "mm", 0.05}
 	CreaseLimit    = Limit{"crease", "The crease angle", 0, 180, "°", 5}
 	SpacingLimit   = Limit{"spacing", "The spacing of points", 0, 10_000, "mm", 0.5}
+	SimplifyLimit  = Limit{"simplify", "The tolerance of simplifying", 0, 10_000, "mm", 0.01}
+	TrianglesLimit = Limit{"triangles", "The number of triangles", 0, 100_000_000, "", 1000}
 	// A profile of more points is finer than its facets can be.
 	KnotsLimit  = Limit{"knots", "The number of points of a profile", 0, 24, "", 0}
 	CurvesLimit = Limit{"curves", "The number of own profiles", 0, 200, "", 0}
@@ -75,7 +77,7 @@ var (
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
-		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit, SpacingLimit, KnotsLimit, CurvesLimit,
+		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit, SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

@@ -32,6 +32,9 @@ type Mesh struct {
 	Crease  float64 `json:"crease,omitempty"`  // degrees from which corners look hard; 0 for 30
 	Caps    string  `json:"caps,omitempty"`    // how flat sides are filled: "" with the fewest triangles
 	Spacing float64 `json:"spacing,omitempty"` // of points inside of flat sides, mm
+	// Simplify is by how much surfaces may move for fewer triangles, mm.
+	Simplify  float64 `json:"simplify,omitempty"`
+	Triangles int     `json:"triangles,omitempty"` // at most, of the whole piece, as far as that goes; 0 for any number
 }
 
 // How flat sides may be filled beyond that.
@@ -280,6 +283,7 @@ func (p *Parts) check() error {
 	}
 	if err := checkAll([]figure{
 		{CreaseLimit, p.Mesh.Crease}, {SpacingLimit, p.Mesh.Spacing},
+		{SimplifyLimit, p.Mesh.Simplify}, {TrianglesLimit, float64(p.Mesh.Triangles)},
 		{ReliefLimit, p.Relief}, {SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
 		{PartsLimit, float64(len(p.Order))}, {CurvesLimit, float64(len(p.Curves))},
 	}); err != nil {

@@ -154,6 +154,27 @@ func (l *Line) quality(above *PlanInput, up *Upright) {
 	}
 }
 
+// fewer says how a body's mesh is simplified: a number of triangles is for the whole
+// piece, of which each body gets a share by its nodes.
+func (l *Line) fewer(r *Regions, b *Raised) Fewer {
+	m := &l.Recipe.Parts.Mesh
+	out := Fewer{Within: m.Simplify}
+	if m.Triangles == 0 {
+		return out
+	}
+	all, own := 0, 0
+	for _, one := range Arrangement(r, &l.Recipe.Parts) {
+		for _, i := range append([]int{one.Index}, one.Details...) {
+			n := r.Parts[i].Region.Value.Edges()
+			if all += n; one.Index == b.Index {
+				own += n
+			}
+		}
+	}
+	out.Triangles = max(1, int(float64(m.Triangles)*float64(own)/float64(all)))
+	return out
+}
+
 // limbsIn makes a body of a tube's limbs: the first is the body, the others are joined
 // to it. Their middles lie in one plane, and the lowest reaches down to the base.
 func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
@@ -181,17 +202,18 @@ func (l *Line) Body(ctx context.Context, r *Regions, b *Raised, look raise.Finis
 	if err != nil {
 		return Made[*Solid]{}, err
 	}
-	return Raise.Make(ctx, l.Keep, SolidInput{in, look})
+	return Raise.Make(ctx, l.Keep, SolidInput{in, look, l.fewer(r, b)})
 }
 
 // BodyKey returns the key of a body's solid without making it.
 func (l *Line) BodyKey(r *Regions, b *Raised) Key {
-	return Raise.Key(SolidInput{l.bodyKeys(r, b), raise.Shaded})
+	return Raise.Key(SolidInput{l.bodyKeys(r, b), raise.Shaded, l.fewer(r, b)})
 }
 
 // Fused raises all bodies as one.
 func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, look raise.Finish) (Made[*Solid], error) {
-	in := FuseInput{Step: r.Step, Look: look}
+	m := &l.Recipe.Parts.Mesh
+	in := FuseInput{Step: r.Step, Look: look, Fewer: Fewer{m.Simplify, m.Triangles}}
 	for i := range list {
 		b, err := l.BodyOf(ctx, r, &list[i])
 		if err != nil {

@@ -18,7 +18,7 @@ import (
 
 // inputs lists the input struct of every stage.
 var inputs = []any{
-	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, SolidInput{}, FuseInput{}, CheckInput{},
+	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, Fewer{}, SolidInput{}, FuseInput{}, CheckInput{},
 }
 
 // TestEveryFieldIsInTheKey walks the fields of every input struct and holds that
@@ -195,6 +195,13 @@ func TestWhatAChangeCosts(t *testing.T) {
 		{"no recess any more", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {Role: &recipe.Role{}, Reset: true}}}, ""},
 		{"a relief", &recipe.SetParts{Relief: ptr(1.0)}, "check 2, solid 2"},
 		{"no relief", &recipe.SetParts{Relief: ptr(0.0)}, ""},
+		{"fewer triangles", &recipe.SetParts{Simplify: ptr(0.01)}, "check 3, solid 3"},
+		{"all of them", &recipe.SetParts{Simplify: ptr(0.0)}, ""},
+		{"a crease", &recipe.SetParts{Crease: ptr(50.0)}, "check 3, solid 3"},
+		{"the usual crease", &recipe.SetParts{Crease: ptr(30.0)}, ""},
+		{"caps without a spacing", &recipe.SetParts{Caps: ptr(recipe.EvenCaps)}, ""},
+		{"caps with points", &recipe.SetParts{Spacing: ptr(3.0)}, "check 3, plan 3, solid 3"},
+		{"plain caps", &recipe.SetParts{Caps: ptr("")}, ""},
 		{"a bevel's width", front(recipe.RimPatch{Width: ptr(2.0)}), "check, plan, solid"},
 		{"segments of a round", front(recipe.RimPatch{Segments: ptr(6)}), "check, plan, solid"},
 		{"a profile", front(recipe.RimPatch{Profile: ptr(recipe.Chamfer)}), "check, plan, solid"},

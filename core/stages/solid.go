@@ -135,10 +135,30 @@ func (in *BodyInput) need() int64 {
 	return n
 }
 
+// Fewer says how a mesh is simplified.
+type Fewer struct {
+	Within    float64 // by how much it may move, mm
+	Triangles int     // that are wanted at most; 0 for any number
+}
+
+// of simplifies a mesh. Without a tolerance a count may cost a fiftieth of the size.
+func (f Fewer) of(m *mesh.Mesh) {
+	if f.Within == 0 && (f.Triangles == 0 || len(m.Tris) <= f.Triangles) {
+		return
+	}
+	within := f.Within
+	if within == 0 {
+		lo, hi := m.Box()
+		within = max(hi[0]-lo[0], hi[1]-lo[1]) / 50
+	}
+	m.Simplify(within, f.Triangles)
+}
+
 // SolidInput is a body to be raised.
 type SolidInput struct {
-	Body BodyInput
-	Look raise.Finish
+	Body  BodyInput
+	Look  raise.Finish
+	Fewer Fewer
 }
 
 // Solid is a body raised, or several as one. Triangles of Mesh.Part 0 are the first
@@ -178,6 +198,7 @@ var Raise = Stage[SolidInput, *Solid]{
 		if err != nil {
 			return nil, err
 		}
+		in.Fewer.of(m)
 		return &Solid{Mesh: m, Bodies: []Got{gotOf(&b, step)}}, nil
 	},
 	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },
@@ -189,6 +210,7 @@ type FuseInput struct {
 	Bodies []BodyInput
 	Step   float64
 	Look   raise.Finish
+	Fewer  Fewer
 }
 
 // Fuse makes one solid of several bodies. Its triangles are numbered by Mesh.Part: the
@@ -206,8 +228,11 @@ var Fuse = Stage[FuseInput, *Solid]{
 			out.Bodies = append(out.Bodies, gotOf(&b, in.Step))
 		}
 		var err error
-		out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Look)
-		return out, err
+		if out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Look); err != nil {
+			return nil, err
+		}
+		in.Fewer.of(out.Mesh)
+		return out, nil
 	},
 	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },
 	Need: func(in FuseInput) (n int64) {

@@ -339,6 +339,22 @@ function meshOf(act) {
     plain: true,
     done: (v) => act.all({ crease: v }, "Crease angle"),
   });
+  const fewer = lengthField({
+    name: "simplify",
+    label: "Simplify within",
+    value: all().simplify,
+    slider: false,
+    arrow: 0.01,
+    done: (v) => act.all({ simplify: v }, "Simplify"),
+  });
+  const most = lengthField({
+    name: "triangles",
+    label: "Triangles at most, 0 any",
+    value: all().triangles,
+    slider: false,
+    plain: true,
+    done: (v) => act.all({ triangles: v }, "Triangles at most"),
+  });
   const guess = el("p", { class: "soft", "data-estimate": "" }, "");
   const show = () => {
     presets.set(String(size().tolerance));
@@ -347,9 +363,11 @@ function meshOf(act) {
     apart.set(all().spacing);
     apart.row.hidden = !all().caps;
     crease.set(all().crease || 30);
+    fewer.set(all().simplify);
+    most.set(all().triangles);
     guess.textContent = `About ${count(estimate(act.piece.state.parts))} triangles in all.`;
   };
-  return { element: group("mesh", "Mesh", false, presets.row, field.row, caps.row, apart.row, crease.row, guess), show };
+  return { element: group("mesh", "Mesh", false, presets.row, field.row, caps.row, apart.row, crease.row, fewer.row, most.row, guess), show };
 }
 
 // spacing is a fiftieth of the larger side, as a round figure.
