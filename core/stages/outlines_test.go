@@ -1,0 +1,119 @@
+package stages
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"bildhauer/core/plane"
+	"bildhauer/core/recipe"
+)
+
+// box is a rectangle in thousands of grid units.
+func box(x0, y0, x1, y1 int32) plane.Polygon {
+	return plane.Polygon{Outer: plane.Loop{{X: x0 * 1000, Y: y0 * 1000}, {X: x1 * 1000, Y: y0 * 1000}, {X: x1 * 1000, Y: y1 * 1000}, {X: x0 * 1000, Y: y1 * 1000}}}
+}
+
+// TestLettersKeepTheirDots divides areas as letters would lie.
+func TestLettersKeepTheirDots(t *testing.T) {
+	for name, c := range map[string]struct {
+		r    plane.Region
+		want string // polygons of each letter
+	}{
+		"two stems":          {plane.Region{box(0, 0, 3, 20), box(10, 0, 13, 20)}, "1 1"},
+		"an i":               {plane.Region{box(0, 0, 3, 20), box(0, 23, 3, 26)}, "2"},
+		"an a with two dots": {plane.Region{box(0, 0, 12, 16), box(1, 19, 4, 22), box(8, 19, 11, 22)}, "3"},
+		"a bang":             {plane.Region{box(0, 6, 3, 26), box(0, 0, 3, 3)}, "2"},
+		"an equals sign":     {plane.Region{box(0, 0, 12, 3), box(0, 8, 12, 11)}, "1 1"},
+		"a colon":            {plane.Region{box(0, 0, 3, 3), box(0, 10, 3, 13)}, "1 1"},
+		"a word":             {plane.Region{box(0, 0, 3, 20), box(0, 23, 3, 26), box(8, 0, 14, 14), box(20, 0, 23, 20), box(20, 23, 23, 26)}, "2 1 2"},
+		"two lines":          {plane.Region{box(0, 40, 3, 60), box(0, 63, 3, 66), box(0, 0, 3, 20), box(0, 23, 3, 26)}, "2 2"},
+		"a mark beside":      {plane.Region{box(0, 0, 12, 20), box(16, 0, 18, 2)}, "1 1"},
+	} {
+		var got []string
+		for _, l := range Letters(c.r) {
+			got = append(got, fmt.Sprint(len(l)))
+		}
+		if s := strings.Join(got, " "); s != c.want {
+			t.Errorf("%s: %s, want %s", name, s, c.want)
+		}
+	}
+}
+
+// TestPiecesFindTheirLetters cuts letters and gives each piece back to its own.
+func TestPiecesFindTheirLetters(t *testing.T) {
+	letters := Letters(plane.Region{box(0, 0, 10, 20), box(20, 0, 30, 20)})
+	cut := plane.Region{box(0, 0, 10, 8), box(0, 12, 10, 20), box(20, 0, 30, 20)}
+	got := divided(cut, letters)
+	if len(got) != 2 || len(got[0]) != 2 || len(got[1]) != 1 {
+		t.Errorf("%v", got)
+	}
+	ring := plane.Polygon{Outer: box(0, 0, 20, 20).Outer, Holes: []plane.Loop{{{X: 5000, Y: 5000}, {X: 5000, Y: 15000}, {X: 15000, Y: 15000}, {X: 15000, Y: 5000}}}}
+	if p := ring.Within(); !(plane.Region{ring}).Contains(p) {
+		t.Errorf("%v is not within the ring", p)
+	}
+}
+
+// TestOutlinesBehindOthers makes parts of outlines where a sign's counters show the plate
+// behind: the plate stays one part, however many pieces of it show.
+func TestOutlinesBehindOthers(t *testing.T) {
+	by := recipe.ByOutline
+	_, r := linedUp(t, `<rect id="plate" width="100" height="40" fill="#336699"/>
+		<path id="ring" fill="#a33333" fill-rule="evenodd" d="M10 5H40V35H10ZM18 12H32V28H18Z"/>
+		<path id="bars" fill="#338855" d="M60 5H64V35H60ZM80 5H84V35H80Z"/>`, &recipe.SetParts{By: &by})
+	var got []string
+	for i := range r.Parts {
+		got = append(got, fmt.Sprint(r.Parts[i].ID, " ", len(r.Parts[i].Region.Value)))
+	}
+	if s := strings.Join(got, ", "); s != "o:plate#0 2, o:ring#0 1, o:bars#0 1, o:bars#1 1" {
+		t.Error(s)
+	}
+}
+
+// TestDetailsOfDetails holds what becomes of roles whose host is gone or left out: a body.
+func TestDetailsOfDetails(t *testing.T) {
+	out := true
+	for name, edits := range map[string][]recipe.Edit{
+		"host left out":  {role(discID, recipe.Recess, plateID), &recipe.EditParts{Parts: map[string]recipe.PartPatch{plateID: {Out: &out}}}},
+		"host unknown":   {role(discID, recipe.Raised, "p7")},
+		"resting on air": {role(discID, recipe.Resting, "p7")},
+	} {
+		line, r := linedUp(t, harbour, edits...)
+		for _, b := range Arrangement(r, &line.Recipe.Parts) {
+			if r.Parts[b.Index].ID == discID && (b.Role.Kind != recipe.Body || b.Base != 0) {
+				t.Errorf("%s: %+v", name, b)
+			}
+			if s, err := line.Body(t.Context(), r, &b, 0); err != nil || len(s.Value.Mesh.Tris) == 0 {
+				t.Errorf("%s: %v", name, err)
+			}
+		}
+	}
+	// What rests on what rests stands on both.
+	line, r := linedUp(t, harbour, role(discID, recipe.Resting, plateID), deep(discID, 3), role(barID, recipe.Resting, discID), deep(barID, 2))
+	bases := map[string]float64{}
+	for _, b := range Arrangement(r, &line.Recipe.Parts) {
+		bases[r.Parts[b.Index].ID] = b.Base
+	}
+	if bases[discID] != 8 || bases[barID] != 11 {
+		t.Errorf("bases %v", bases)
+	}
+}
+
+// TestLimitsAreSentences words what could not be.
+func TestLimitsAreSentences(t *testing.T) {
+	rim := recipe.Rim{Width: 2, Height: 5, Profile: recipe.Round, Segments: 4}
+	b := Raised{How: recipe.Measures{Depth: 4, Front: rim, Back: rim}}
+	got := b.Limits(Got{High: 2, Low: 1.9, Holes: []int{0}, Massive: true})
+	want := "the bevel became 2 mm high; the depth allows no more|the bevel behind became 1.9 mm high; the depth allows no more|" +
+		"a recess goes through|the walls leave no room; it is solid"
+	if s := strings.Join(got, "|"); s != want {
+		t.Error(s)
+	}
+	if said := b.Limits(Got{High: 5, Low: 5}); len(said) != 0 {
+		t.Errorf("nothing was limited, but %v", said)
+	}
+	if math.Abs(b.How.Bottom()) > 0 {
+		t.Error("a part forward of the plane begins at it")
+	}
+}
