@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/mesh"
+	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 	"bildhauer/core/units"
@@ -22,23 +23,25 @@ type solidRequest struct {
 
 // solidHead stands before the mesh of a part.
 type solidHead struct {
-	Part      string     `json:"part"`
-	Key       stages.Key `json:"key"`
-	Color     string     `json:"color"`
-	Vertices  int        `json:"vertices"` // of the solid; corners below may be more
-	Corners   int        `json:"corners"`
-	Triangles int        `json:"triangles"`
-	MS        float64    `json:"ms"`
-	Sound     bool       `json:"watertight"`
-	Open      bool       `json:"open"`   // some side has no cap on purpose
-	Bottom    float64    `json:"bottom"` // z of the lowest point, mm
-	Rise      float64    `json:"rise"`   // from there to the highest, mm
-	High      float64    `json:"high"`   // heights that the bevels got, mm
-	Low       float64    `json:"low"`
-	Reach     float64    `json:"reach,omitempty"` // how wide a pillow is, mm
-	Limits    []string   `json:"limits"`          // what could not be, a sentence each without its stop
-	Runs      []faceRun  `json:"runs"`            // triangles by whose they are and the face they belong to
-	Edges     int        `json:"edges"`           // of its polygons
+	Part      string       `json:"part"`
+	Key       stages.Key   `json:"key"`
+	Color     string       `json:"color"`
+	Vertices  int          `json:"vertices"` // of the solid; corners below may be more
+	Corners   int          `json:"corners"`
+	Triangles int          `json:"triangles"`
+	MS        float64      `json:"ms"`
+	Sound     bool         `json:"watertight"`
+	Open      bool         `json:"open"`   // some side has no cap on purpose
+	Bottom    float64      `json:"bottom"` // z of the lowest point, mm
+	Rise      float64      `json:"rise"`   // from there to the highest, mm
+	High      float64      `json:"high"`   // heights that the bevels got, mm
+	Low       float64      `json:"low"`
+	Reach     float64      `json:"reach,omitempty"` // how wide a pillow is, mm
+	Widest    float64      `json:"widest"`          // how wide the bevel is where there is most room, mm
+	Spots     []raise.Spot `json:"spots"`           // where the artwork is too narrow for it, mm
+	Limits    []string     `json:"limits"`          // what could not be, a sentence each without its stop
+	Runs      []faceRun    `json:"runs"`            // triangles by whose they are and the face they belong to
+	Edges     int          `json:"edges"`           // of its polygons
 }
 
 // faceRun is triangles of one face group of one part, one after the other.
@@ -82,7 +85,8 @@ func (h *server) solid(c fiber.Ctx) error {
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
 		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight(),
 		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
-		Reach: units.Round(got.Reach, 4), Limits: append([]string{}, s.Limits...), Runs: runs,
+		Reach: units.Round(got.Reach, 4), Limits: append([]string{}, s.Limits...),
+		Widest: units.Round(got.Widest, 4), Spots: append([]raise.Spot{}, got.Spots...), Runs: runs,
 		Edges: len(edges) / 2,
 	}
 	raw, err := json.Marshal(head)

@@ -13,6 +13,7 @@ type Join uint8
 const (
 	RoundJoin Join = iota
 	MiterJoin
+	MiterOrRound // a mitre beyond its limit is round
 )
 
 // OffsetStyle holds how offset curves are drawn, lengths in grid units.
@@ -384,13 +385,13 @@ func joinSides(sides []side, d float64, st OffsetStyle) (out Loop, whole bool) {
 		}
 		// opens, or runs straight on
 		if cos2 := (1 + dt) / 2; cos2 > 0.25 && d*(1/math.Sqrt(cos2)-1) <= blunt*tol ||
-			st.Join == MiterJoin && cos2*limit*limit >= 1 {
+			st.Join != RoundJoin && cos2*limit*limit >= 1 {
 			k := d / (1 + dt)
 			put(q, (p.nx+q.nx)*k, (p.ny+q.ny)*k)
 			continue
 		}
 		put(q, p.nx*d, p.ny*d)
-		if st.Join == RoundJoin {
+		if st.Join != MiterJoin {
 			turn := math.Atan2(-cr, dt)
 			if turn < 0 {
 				turn += 2 * math.Pi

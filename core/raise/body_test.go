@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
+	"strconv"
 	"testing"
 
 	"bildhauer/core/mesh"
@@ -91,13 +93,19 @@ func someBody(t testing.TB, i int) Body {
 	return b
 }
 
+// howMany returns how many cases of a generated set are tried: the usual number, or one of
+// so many of those that BILDHAUER_NASTY asks for.
+func howMany(usual, of int) int {
+	if n, err := strconv.Atoi(os.Getenv("BILDHAUER_NASTY")); err == nil {
+		return max(usual, n/of)
+	}
+	return usual
+}
+
 // TestEveryDetailIsSound cuts nasty outlines into nasty bodies and raises them from
 // these.
 func TestEveryDetailIsSound(t *testing.T) {
-	count := 36
-	if testing.Short() {
-		count = 20
-	}
+	count := howMany(20, 16)
 	for i := range count {
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
 			t.Parallel()

@@ -40,10 +40,7 @@ func someForm(r *rand.Rand) Form {
 // TestEveryFormIsSound raises nasty outlines in forms drawn from all profiles, both
 // sides, inward and outward, solid and hollow.
 func TestEveryFormIsSound(t *testing.T) {
-	count := 200
-	if testing.Short() {
-		count = 40
-	}
+	count := howMany(120, 2)
 	abc := alphabet(t)
 	for i := range count {
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
@@ -192,5 +189,33 @@ func TestMitredInnerCorners(t *testing.T) {
 		if other := mesh.Check(m, false).VolumeMM3; math.Abs(other-rep.VolumeMM3) < 1 {
 			t.Errorf("%s: round corners give the same volume, %g", c.name, other)
 		}
+	}
+}
+
+// TestNarrowPlacesAreTold finds where a bridge is too narrow for its bevel, and nothing
+// where there is room.
+func TestNarrowPlacesAreTold(t *testing.T) {
+	r, err := plane.Fill(append(square(-20, -1, 20, 1), ringOf(-20, 0, 10, 90), ringOf(20, 0, 10, 90)), plane.NonZero)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := Form{Depth: 6, Front: bevel(Chamfer, 2, 2, 1)}
+	p, err := NewPlans(t.Context(), r, f, testStep)
+	if err != nil {
+		t.Fatal(err)
+	}
+	wide, spots := p.Narrow(f, testStep, 100)
+	if math.Abs(wide-2) > 1e-3 || len(spots) == 0 || len(spots) > 100 {
+		t.Errorf("%g mm wide, %d spots", wide, len(spots))
+	}
+	for _, s := range spots {
+		if math.Abs(s[0]) > 12.5 || math.Abs(s[1]) > 0.8 || s[2] < 3.9 || s[2] > 6 {
+			t.Errorf("a spot at %v", s)
+		}
+	}
+	f.Front.Width = 0.5
+	p, _ = NewPlans(t.Context(), r, f, testStep)
+	if wide, spots := p.Narrow(f, testStep, 100); wide != 0.5 || len(spots) != 0 {
+		t.Errorf("with room: %g mm wide, %d spots", wide, len(spots))
 	}
 }

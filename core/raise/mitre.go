@@ -55,10 +55,19 @@ func (m *mitres) distance(x, y float64, f plane.Foot) float64 {
 	if m.outward {
 		p, q = -p, -q
 	}
-	if d := math.Max(p, q); d > 0 && d*mitreLimit >= f.Dist {
+	if d := math.Max(p, q); d > 0 && m.blunt(e, m.next[e]) {
 		return math.Min(d, f.Dist)
 	}
 	return f.Dist
+}
+
+// blunt reports whether the mitre between two edges is within the limit: its length is the
+// distance divided by the cosine of half the turn.
+func (m *mitres) blunt(e, n int32) bool {
+	ux, uy := float64(m.b[e].X-m.a[e].X), float64(m.b[e].Y-m.a[e].Y)
+	vx, vy := float64(m.b[n].X-m.a[n].X), float64(m.b[n].Y-m.a[n].Y)
+	cos := (ux*vx + uy*vy) / (math.Hypot(ux, uy) * math.Hypot(vx, vy))
+	return (1+cos)/2*mitreLimit*mitreLimit >= 1
 }
 
 // line returns how far a place lies to the left of the line of an edge.

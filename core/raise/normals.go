@@ -33,16 +33,11 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 		if p.Ring[i] == plateau {
 			return
 		}
-		var x, y, d [3]float64
+		var x, y [3]float64
 		for j, v := range p.Tris[i] {
-			x[j], y[j], d[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y), float64(p.Dist[v])
+			x[j], y[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y)
 		}
-		det := (x[1]-x[0])*(y[2]-y[0]) - (y[1]-y[0])*(x[2]-x[0])
-		gx := ((d[1]-d[0])*(y[2]-y[0]) - (d[2]-d[0])*(y[1]-y[0])) / det
-		gy := ((d[2]-d[0])*(x[1]-x[0]) - (d[1]-d[0])*(x[2]-x[0])) / det
-		if l := math.Hypot(gx, gy); l > 0.05 { // else a shelf, all but level
-			own[i] = dir{float32(gx / l), float32(gy / l)}
-		}
+		own[i], _ = p.gradient(p.Tris[i])
 		for j := range 3 {
 			k, l := (j+1)%3, (j+2)%3
 			ux, uy, vx, vy := x[k]-x[j], y[k]-y[j], x[l]-x[j], y[l]-y[j]
@@ -85,6 +80,23 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 		}
 	})
 	return out
+}
+
+// gradient returns the direction in which the distance from the rim grows over a triangle;
+// ok is false on a shelf, all but level.
+func (p *Plan) gradient(t [3]int32) (g dir, ok bool) {
+	var x, y, d [3]float64
+	for j, v := range t {
+		x[j], y[j], d[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y), float64(p.Dist[v])
+	}
+	det := (x[1]-x[0])*(y[2]-y[0]) - (y[1]-y[0])*(x[2]-x[0])
+	gx := ((d[1]-d[0])*(y[2]-y[0]) - (d[2]-d[0])*(y[1]-y[0])) / det
+	gy := ((d[2]-d[0])*(x[1]-x[0]) - (d[1]-d[0])*(x[2]-x[0])) / det
+	l := math.Hypot(gx, gy)
+	if l <= 0.05 {
+		return dir{}, false
+	}
+	return dir{float32(gx / l), float32(gy / l)}, true
 }
 
 // shade returns the normals of all corners of the plan lifted as l says, as if it

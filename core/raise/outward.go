@@ -30,7 +30,7 @@ func (f *Form) spreadOut(region plane.Region, step float64) (outline plane.Regio
 func (f *Form) spreadStyle(spread, detail float64) plane.OffsetStyle {
 	st := plane.OffsetStyle{ArcRadius: spread, ArcTol: detail, Simplify: detail}
 	if f.Front.Mitred || f.Back.Mitred {
-		st.Join, st.MiterLimit = plane.MiterJoin, mitreLimit
+		st.Join, st.MiterLimit = plane.MiterOrRound, mitreLimit
 	}
 	return st
 }

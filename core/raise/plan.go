@@ -28,7 +28,8 @@ type Plan struct {
 	ceiled bool       // a ceiling that jumps is lifted from it, too
 
 	// Stats of the ridges, for reports and tests.
-	Ridge int // points set on ridges
+	Ridge  int     // points set on ridges
+	Ridges []int32 // points between the rings: on ridges most of them
 
 	dirsMu sync.Mutex
 	dirs   [][3]dir // inward directions at corners, made when first asked for
@@ -182,6 +183,7 @@ func (p *Plan) join(pieces []*Plan) {
 	if len(pieces) == 1 {
 		q := pieces[0]
 		p.Pts, p.Dist, p.Tris, p.Ring, p.Rim, p.Cap, p.Ridge = q.Pts, q.Dist, q.Tris, q.Ring, q.Rim, q.Cap, q.Ridge
+		p.Ridges = q.Ridges
 		return
 	}
 	points, tris := 0, 0
@@ -200,6 +202,9 @@ func (p *Plan) join(pieces []*Plan) {
 		}
 		for _, e := range q.Rim {
 			p.Rim = append(p.Rim, [2]int32{e[0] + n, e[1] + n})
+		}
+		for _, v := range q.Ridges {
+			p.Ridges = append(p.Ridges, v+n)
 		}
 		p.Ridge += q.Ridge
 	}
@@ -429,7 +434,7 @@ func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
 
 func (w *work) join() plane.Join {
 	if w.mitred {
-		return plane.MiterJoin
+		return plane.MiterOrRound
 	}
 	return plane.RoundJoin
 }
@@ -474,6 +479,9 @@ func (w *work) finish() (whole bool, err error) {
 		num[v] = int32(len(p.Pts))
 		p.Pts = append(p.Pts, ar.Point(v))
 		p.Dist = append(p.Dist, w.dist[v])
+		if int(v) < len(w.ring) && w.ring[v] < 0 {
+			p.Ridges = append(p.Ridges, num[v])
+		}
 		return num[v]
 	}
 	border := 0

@@ -170,16 +170,24 @@ type Solid struct {
 
 // Got is what became of the measures of a body.
 type Got struct {
-	High, Low float64 // heights that the bevels really have, mm; less than asked for where the depth allows no more
-	Reach     float64 // how wide a pillow is, mm; 0 for none
-	Holes     []int   // recesses that go through because they are as deep as the body
-	Massive   bool    // no room is left within the walls of a hollow part
+	High, Low float64      // heights that the bevels really have, mm; less than asked for where the depth allows no more
+	Reach     float64      // how wide a pillow is, mm; 0 for none
+	Widest    float64      // how wide the front's bevel is where there is most room, mm
+	Spots     []raise.Spot // where the artwork is narrower than two bevels
+	Holes     []int        // recesses that go through because they are as deep as the body
+	Massive   bool         // no room is left within the walls of a hollow part
 }
+
+// mostSpots is how many narrow places are told of a body: enough to see where they are.
+const mostSpots = 400
 
 // gotOf tells what became of a body.
 func gotOf(b *raise.Body, step float64) Got {
 	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step)}
 	out.High, out.Low = b.Form.Heights(b.Plans, step)
+	if b.Form.Front.Profile != raise.Pillow {
+		out.Widest, out.Spots = b.Plans.Narrow(b.Form, step, mostSpots)
+	}
 	for i, d := range b.Details {
 		if d.Cut && !d.Through && b.Deep(d.Form.Depth, step) {
 			out.Holes = append(out.Holes, i)

@@ -53,7 +53,7 @@ export function section({ live, done }) {
     layer.replaceChildren(
       el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
-      ...marks(m, c),
+      ...marks(m, c, got),
       ...dimensions(m, c),
       ...gripsFor(m, c).map(([name, x, y]) => grip(name, x, y)),
     );
@@ -223,13 +223,20 @@ function cutOf(m, got, scale, recess = false) {
 
 // marks says in the drawing what lines can't: where the artwork's outline is, which side
 // is open.
-function marks(m, c) {
+function marks(m, c, got) {
   const out = [];
   const wide = Math.max(c.w, c.wb);
   if (m.outward && wide > 0) {
     const x = Math.min(c.X(wide), right - 2);
     out.push(el("path", { class: "artline", d: `M${x} ${c.Y(m.depth) - 12}V${c.Y(0) + 12}` }));
     out.push(el("text", { x, y: H - 8, "text-anchor": "middle" }, "artwork"));
+  }
+  if (got?.narrow && c.high && m.front.profile !== "pillow") {
+    const narrow = got.widest < c.w - 0.01;
+    const x = Math.min(c.X(narrow ? got.widest : c.w), right);
+    out.push(el("path", { class: "narrowline", d: `M${x} ${c.Y(m.depth) - 4}V${c.Y(0)}` }));
+    const text = narrow ? `ridge at ${mm(Number(got.widest.toFixed(2)))} at most` : "ridges in narrow places";
+    out.push(el("text", { class: "narrowtext", x: right, y: H - 6, "text-anchor": "end" }, text));
   }
   const open = (y, text) => {
     out.push(el("path", { class: "openline", d: `M${c.X(0) + 6} ${y}H${right}` }));

@@ -13,6 +13,8 @@ import {
   LineSegments,
   Mesh,
   PerspectiveCamera,
+  Points,
+  PointsMaterial,
   Scene,
   Vector3,
   WebGLRenderer,
@@ -243,6 +245,8 @@ export class Stand {
     p.mesh.geometry.dispose();
     p.mesh.geometry = g;
     p.edges = solid.edges;
+    p.spots = solid.spots;
+    this.unspot(p);
     this.unwire(p);
     this.dressOne(p);
     this.draw();
@@ -271,6 +275,24 @@ export class Stand {
       this.size,
       [...this.parts.values()].map((p) => p.mesh),
     );
+  }
+
+  // spot marks where the artwork is narrower than two bevels.
+  spot(p) {
+    if (!p.spots?.length) return;
+    const g = new BufferGeometry();
+    g.setAttribute("position", new BufferAttribute(new Float32Array(p.spots.flat()), 3));
+    const look = { color: "#c98a1b", size: 5, sizeAttenuation: false, polygonOffset: true, polygonOffsetFactor: -2 };
+    p.marks = new Points(g, new PointsMaterial({ ...look, clippingPlanes: this.cut.planes() }));
+    this.body.add(p.marks);
+  }
+
+  unspot(p) {
+    if (!p.marks) return;
+    this.body.remove(p.marks);
+    p.marks.geometry.dispose();
+    p.marks.material.dispose();
+    p.marks = null;
   }
 
   // recolor gives parts other colours.
@@ -307,6 +329,8 @@ export class Stand {
       m.clippingPlanes = this.cut.planes();
       return m;
     });
+    this.unspot(p);
+    if (this.lit.includes(p.runs[0]?.part)) this.spot(p);
     if (p.wire) p.wire.material.clippingPlanes = this.cut.planes();
   }
 
@@ -315,6 +339,7 @@ export class Stand {
     if (!p) return;
     this.body.remove(p.mesh);
     this.unwire(p);
+    this.unspot(p);
     p.mesh.geometry.dispose();
     for (const m of [p.mesh.material].flat()) m.dispose?.();
     this.parts.delete(id);

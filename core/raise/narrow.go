@@ -1,0 +1,62 @@
+package raise
+
+import "math"
+
+// Spot is a place on a ridge, in mm.
+type Spot [3]float64
+
+// Narrow tells where a front bevel is narrower than it should be, because the artwork is:
+// how wide it is at its widest in mm, which is its width if there is room for that
+// somewhere, and up to most places on ridges, spread evenly over all of them.
+func (p *Plans) Narrow(f Form, step float64, most int) (widest float64, spots []Spot) {
+	f = f.reaching(p.Reach)
+	if f.Wall = f.hollowWall(); !f.Front.On() || p.Front.Width == 0 {
+		return 0, nil
+	}
+	u, q := f.fit(p, step), p.Front
+	wide := f.Front.Width / step
+	for _, d := range q.Dist {
+		widest = max(widest, min(float64(d), wide)*step)
+	}
+	var list []int32
+	turns := q.agreement()
+	for _, v := range q.Ridges {
+		if float64(q.Dist[v]) < 0.98*wide && turns[v] < oneWay {
+			list = append(list, v)
+		}
+	}
+	for i := range min(most, len(list)) {
+		v := list[i*len(list)/min(most, len(list))]
+		z := float64(u.base+u.depth-u.front) + float64(u.front)*q.shareAt(float64(q.Dist[v]))
+		spots = append(spots, Spot{float64(q.Pts[v].X) * step, float64(q.Pts[v].Y) * step, z * step})
+	}
+	return widest, spots
+}
+
+// oneWay is from where on the slopes around a point lean the same way: the length of the
+// mean of their directions for two that meet at 75 degrees.
+const oneWay = 0.8
+
+// agreement returns, for each point, how much the slopes around it lean the same way: the
+// length of the mean of their directions.
+func (p *Plan) agreement() []float32 {
+	x, y, n := make([]float32, len(p.Pts)), make([]float32, len(p.Pts)), make([]float32, len(p.Pts))
+	for k, t := range p.Tris {
+		if int(p.Ring[k]) >= len(p.Facets) {
+			continue
+		}
+		g, ok := p.gradient(t)
+		if !ok {
+			continue
+		}
+		for _, v := range t {
+			x[v], y[v], n[v] = x[v]+g.x, y[v]+g.y, n[v]+1
+		}
+	}
+	for v := range n {
+		if n[v] > 0 {
+			n[v] = float32(math.Hypot(float64(x[v]), float64(y[v]))) / n[v]
+		}
+	}
+	return n
+}
