@@ -145,6 +145,11 @@ func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh
 		plain = plain && b.plain()
 		layers = append(layers, b.layers(step, look)...)
 	}
+	// A part of which its own parting has left nothing has no faces.
+	layers = slices.DeleteFunc(layers, func(l layer) bool { return !l.through && len(l.upper.Tris) == 0 })
+	if len(layers) == 0 {
+		return &mesh.Mesh{Step: step}, nil
+	}
 	if !plain || !sideBySide(layers) || len(bodies) > 1 && !constant(layers) {
 		return fuseLayers(ctx, layers, step)
 	}
@@ -252,7 +257,7 @@ func apart(layers []layer) {
 				if i == j {
 					continue
 				}
-				top, under := layers[i].upper.rimHeight(), layers[j].lower.rimHeight()
+				top, under := layers[i].upper.RimZ, layers[j].lower.RimZ
 				if top == under {
 					for v, z := range layers[j].lower.Z {
 						if z == under {
@@ -267,12 +272,4 @@ func apart(layers []layer) {
 			return
 		}
 	}
-}
-
-// rimHeight returns the height of a surface along its border.
-func (s *Surface) rimHeight() int32 {
-	if len(s.Rim) > 0 {
-		return s.Z[s.Rim[0][0]]
-	}
-	return s.Z[s.Tris[0][0]]
 }

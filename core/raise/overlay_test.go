@@ -72,6 +72,26 @@ func TestCheckersOfHeights(t *testing.T) {
 	}
 }
 
+// TestPartsWithoutAreaAreNoTrouble fuses a plate with a needle that has no width.
+func TestPartsWithoutAreaAreNoTrouble(t *testing.T) {
+	f := Form{Depth: 4, Front: bevel(Step, 20, 20, 4)}
+	needle := plane.Region{{Outer: plane.Loop{mm(20, 0), mm(30, 0), {X: mm(30, 0).X, Y: 1}}}}
+	thin, err := NewPlans(t.Context(), needle, f, testStep)
+	if err != nil {
+		t.Fatal(err)
+	}
+	bodies := []Body{{Plans: thin, Form: f}, {Plans: plansOf(t, square(-10, -10, 10, 10), f), Form: f, Part: 1}}
+	for n := range 3 {
+		m, err := Fused(t.Context(), bodies[:n], testStep, Shaded)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if rep := mesh.Check(m, true); n == 2 && !rep.Sound() || n < 2 && rep.Triangles > 0 {
+			t.Errorf("%d bodies: %+v", n, rep)
+		}
+	}
+}
+
 // TestPlacesAreFound looks for random places in lifted plans by walking and by searching.
 func TestPlacesAreFound(t *testing.T) {
 	r := rand.New(rand.NewPCG(2, 6))

@@ -26,6 +26,7 @@ type Surface struct {
 	Z      []int32         // of each vertex, grid units
 	Tris   [][3]int32      // vertices, counter-clockwise seen from above
 	Rim    [][2]int32      // the border, where it is known and every point has one vertex; else nil
+	RimZ   int32           // height along the border of a lifted plan
 	Group  []mesh.Group    // of each triangle
 	Part   []int32         // of each triangle: whose face it is; nil when all are of part 0
 	Normal [][3][3]float32 // of each corner, for shading; nil when not asked for
@@ -81,6 +82,10 @@ func (p *Plan) rises(l *lifting) (list []rise, top float64) {
 func (p *Plan) lift(l lifting) *Surface {
 	s := &Surface{Pts: p.Pts, Group: make([]mesh.Group, len(p.Tris))}
 	heights, top := p.rises(&l)
+	s.RimZ = l.zero + int32(math.Round(float64(l.high)*top))
+	if len(heights) > 0 {
+		s.RimZ = l.zero + int32(math.Round(float64(l.high)*heights[0].from))
+	}
 	jumps := false
 	for i, h := range heights {
 		next := top
@@ -165,7 +170,7 @@ func (s *Surface) split(p *Plan, z func(k, corner int) int32) {
 // flat is the outline alone at one height.
 func (p *Plan) flatSurface(z int32, g mesh.Group, look Finish, step float64) *Surface {
 	num := make([]int32, len(p.Pts))
-	s := &Surface{Tris: make([][3]int32, len(p.Cap)), Group: make([]mesh.Group, len(p.Cap))}
+	s := &Surface{RimZ: z, Tris: make([][3]int32, len(p.Cap)), Group: make([]mesh.Group, len(p.Cap))}
 	for _, e := range p.Rim {
 		s.Pts = append(s.Pts, p.Pts[e[0]])
 		s.Z = append(s.Z, z)
