@@ -17,6 +17,7 @@ type check struct {
 	ID        string  `json:"id"`
 	Color     string  `json:"color"`
 	Sound     bool    `json:"sound"`
+	Open      bool    `json:"open"` // some side has no cap, on purpose
 	Problems  string  `json:"problems"`
 	Triangles int     `json:"triangles"`
 	Shells    int     `json:"shells"`
@@ -46,7 +47,7 @@ func (h *server) checks(c fiber.Ctx) error {
 func checkOf(s studio.Checked) check {
 	r := s.Report
 	return check{
-		Part: s.Name, ID: s.Part.ID, Color: s.Part.Color.Hex(), Sound: r.Sound(), Problems: faults(r), Triangles: r.Triangles,
+		Part: s.Name, ID: s.Part.ID, Color: s.Part.Color.Hex(), Sound: r.Sound(), Open: r.Open, Problems: faults(r), Triangles: r.Triangles,
 		Shells: r.Shells, VolumeMM3: r.VolumeMM3, AreaMM2: r.AreaMM2, Depth: rise(s.Mesh),
 	}
 }
@@ -54,11 +55,15 @@ func checkOf(s studio.Checked) check {
 // faults words what a check found.
 func faults(r mesh.Report) string {
 	var bad []string
+	boundary := r.Boundary
+	if r.Open { // it has no cap there on purpose
+		boundary = 0
+	}
 	for _, e := range [...]struct {
 		n         int
 		one, many string
 	}{
-		{r.Boundary, "open edge", "open edges"},
+		{boundary, "open edge", "open edges"},
 		{r.Crowded, "edge with more than two faces", "edges with more than two faces"},
 		{r.Misoriented, "edge turned over", "edges turned over"},
 		{r.ZeroArea, "triangle without area", "triangles without area"},

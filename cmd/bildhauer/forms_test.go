@@ -136,6 +136,7 @@ func TestRecipesFromTheCommandLine(t *testing.T) {
 		"--triangles -5":                 "The number of triangles must be between",
 		"--simplify -1mm":                "The tolerance of simplifying must be between",
 		"--caps round":                   "flat sides are filled even or as a grid",
+		"--open sideways":                "open in front, behind or both",
 		"--direction up":                 "forward, back or both ways",
 		"--back round":                   "the back is flat or bevelled",
 		"--fineness rough":               "the fineness is draft, good, fine or a length",

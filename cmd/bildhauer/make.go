@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"flag"
 	"fmt"
 	"io"
@@ -152,8 +153,13 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("simplify", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Simplify = mm })
 	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
 	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
-	text("open", func(r *recipe.Recipe, v string) {
-		d(r).OpenFront, d(r).OpenBack = v == "front" || v == "both", v == "back" || v == "both"
+	fs.Func("open", "", func(v string) error {
+		front, back := v == "front" || v == "both", v == "back" || v == "both"
+		if !front && !back {
+			return errors.New("a part is open in front, behind or both (front, back, both)")
+		}
+		change(func(r *recipe.Recipe) { d(r).OpenFront, d(r).OpenBack = front, back })
+		return nil
 	})
 	on := func(name string, set func(r *recipe.Recipe)) {
 		fs.BoolFunc(name, "", func(string) error {

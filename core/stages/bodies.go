@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 
+	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
@@ -214,12 +215,13 @@ func (l *Line) BodyKey(r *Regions, b *Raised) Key {
 func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, look raise.Finish) (Made[*Solid], error) {
 	m := &l.Recipe.Parts.Mesh
 	in := FuseInput{Step: r.Step, Look: look, Fewer: Fewer{m.Simplify, m.Triangles}}
-	for i := range list {
-		b, err := l.BodyOf(ctx, r, &list[i])
-		if err != nil {
-			return Made[*Solid]{}, err
-		}
-		in.Bodies = append(in.Bodies, b)
+	in.Bodies = make([]BodyInput, len(list))
+	err := parallel.Each(len(list), func(i int) (err error) {
+		in.Bodies[i], err = l.BodyOf(ctx, r, &list[i])
+		return err
+	})
+	if err != nil {
+		return Made[*Solid]{}, err
 	}
 	return Fuse.Make(ctx, l.Keep, in)
 }

@@ -30,7 +30,14 @@ export function drawProfile(act, which) {
     layer,
   );
   const warn = el("p", { class: "limited", hidden: true }, "It reaches back under itself there; that piece will stand upright.");
-  const name = el("input", { class: "num wide", type: "text", maxlength: 60, value: rim.name ?? "", placeholder: "Name, to keep it", "aria-label": "Name of the profile" });
+  const name = el("input", {
+    class: "num wide",
+    type: "text",
+    maxlength: 60,
+    value: rim.name ?? "",
+    placeholder: "Name, to keep it",
+    "aria-label": "Name of the profile",
+  });
   const kept = el("select", { "aria-label": "Kept profiles" });
   const fill = () =>
     kept.replaceChildren(
@@ -193,7 +200,12 @@ export function drawProfile(act, which) {
     },
   }, "Use this profile");
   const cancel = button("Cancel", "knot-cancel", () => dialog.close());
-  const hint = el("p", { class: "soft" }, "The rim is at the left, the face at the right. Drag points; drag a small square to bend its piece (B); double-click adds a point, Delete removes one.");
+  const hint = el(
+    "p",
+    { class: "soft" },
+    "The rim is at the left, the face at the right. Drag points; drag a small square to bend its piece (B); ",
+    "double-click adds a point, Delete removes one.",
+  );
   const dialog = ask(
     "Profile",
     "profiledialog",

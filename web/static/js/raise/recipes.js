@@ -7,7 +7,14 @@ import { picture } from "./section.js";
 // recipes makes the list. act is that of raise.js.
 export function recipes(act) {
   const list = el("div", { class: "recipelist" });
-  const name = el("input", { class: "num wide", type: "text", maxlength: 60, placeholder: "Name", "aria-label": "Name of the recipe", "data-recipe": "name" });
+  const name = el("input", {
+    class: "num wide",
+    type: "text",
+    maxlength: 60,
+    placeholder: "Name",
+    "aria-label": "Name of the recipe",
+    "data-recipe": "name",
+  });
   const file = el("input", { type: "file", accept: ".json,application/json", hidden: true, "data-recipe": "file" });
   const button = (text, key, onclick) => el("button", { class: "button is-small", type: "button", "data-recipe": key, onclick }, text);
   const keep = button("Keep these measures", "keep", () => {
@@ -77,10 +84,30 @@ export function recipes(act) {
         picture(r.how),
         el("span", {}, r.name),
       ),
-      el("a", { class: "plainbutton", href: `/recipes/file/${encodeURIComponent(r.name)}`, title: `Download ${r.name}`, "aria-label": `Download ${r.name}` }, "↧"),
+      el(
+        "a",
+        {
+          class: "plainbutton",
+          href: `/recipes/file/${encodeURIComponent(r.name)}`,
+          title: `Download ${r.name}`,
+          "aria-label": `Download ${r.name}`,
+        },
+        "↧",
+      ),
       r.ready
         ? null
-        : el("button", { class: "plainbutton", type: "button", title: `Forget ${r.name}`, "aria-label": `Forget ${r.name}`, "data-recipe-drop": r.name, onclick: () => drop(r) }, "✕"),
+        : el(
+            "button",
+            {
+              class: "plainbutton",
+              type: "button",
+              title: `Forget ${r.name}`,
+              "aria-label": `Forget ${r.name}`,
+              "data-recipe-drop": r.name,
+              onclick: () => drop(r),
+            },
+            "✕",
+          ),
     );
   const show = async () => {
     const { recipes: all } = await get("/recipes");

@@ -37,7 +37,9 @@ export function reliefOffer(act) {
     const { parts, all } = piece.state;
     const level = parts.length > 1 && parts.every((p) => !p.own && !p.role.kind) && !all.relief && !all.spread;
     element.hidden = !level || kept() === "no";
-    text.textContent = `All ${parts.length} parts end at one height. As a relief, each steps up by ${step(piece.state)} mm in the order they were painted.`;
+    text.textContent =
+      `All ${parts.length} parts end at one height. As a relief, each steps up by ` +
+      `${step(piece.state)} mm in the order they were painted.`;
   };
   return { element, show };
 }

@@ -163,7 +163,7 @@ function table(list) {
       "tr",
       {},
       el("td", {}, swatch(p.color), p.part),
-      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, p.sound ? "sound" : p.problems)),
+      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, p.sound ? (p.open ? "open on purpose" : "sound") : p.problems)),
       number(count(p.shells)),
       number(count(p.triangles)),
       number(mm(p.depth)),
