@@ -12,7 +12,7 @@ import (
 // reach returns how wide a pillow of the form is over a region in mm: as far as any
 // place lies from the outline. 0 if the form has none.
 func (f *Form) reach(r plane.Region, step float64) (float64, error) {
-	if f.Front.Profile != Pillow && f.Back.Profile != Pillow || f.Outward {
+	if !f.Front.Profile.Full() && !f.Back.Profile.Full() || f.Outward {
 		return 0, nil
 	}
 	lo, hi := 0.0, 0.0
@@ -38,13 +38,16 @@ func (f *Form) reach(r plane.Region, step float64) (float64, error) {
 	return hi * step, nil
 }
 
-// reaching returns the form with pillows of the width given.
+// reaching returns the form with pillows and domes of the width given; without one they
+// are rounds.
 func (f Form) reaching(width float64) Form {
-	if width > 0 {
-		for _, b := range []*Bevel{&f.Front, &f.Back} {
-			if b.Profile == Pillow {
-				b.Width = width
-			}
+	for _, b := range []*Bevel{&f.Front, &f.Back} {
+		switch {
+		case !b.Profile.Full():
+		case width > 0:
+			b.Width = width
+		case b.Width > 0:
+			b.Profile = Round
 		}
 	}
 	return f

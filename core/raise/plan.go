@@ -26,6 +26,8 @@ type Plan struct {
 	Mitred bool       // inner corners are
 	caps   grid       // how flat sides are filled
 	ceiled bool       // a ceiling that jumps is lifted from it, too
+	domed  float64    // distance of the points inside a dome, grid units; 0 for none
+	Dome   []float32  // of each point: the share of the height that a dome has; nil for none
 
 	// Stats of the ridges, for reports and tests.
 	Ridge  int     // points set on ridges
@@ -40,7 +42,7 @@ type Plan struct {
 func (p *Plan) Bytes() int64 {
 	p.dirsMu.Lock()
 	defer p.dirsMu.Unlock()
-	return 12*int64(
+	return 4*int64(len(p.Dome)) + 12*int64(
 		len(p.Pts),
 	) + 13*int64(
 		len(p.Tris),
@@ -94,6 +96,7 @@ func newPlan(
 	if b.On() {
 		p.Width = b.Width / step
 		p.Facets, p.Top = b.facetsFor(minStep / p.Width)
+		p.domed = domeSpacing(&b, region, step)
 	}
 	return p.over(ctx, region, out)
 }
@@ -101,7 +104,7 @@ func newPlan(
 // over plans a region for the facets that are set.
 func (p *Plan) over(ctx context.Context, region plane.Region, out outward) (*Plan, error) {
 	if p.Width < 4 {
-		p.Width, p.Facets, p.Top = 0, nil, 1
+		p.Width, p.Facets, p.Top, p.domed = 0, nil, 1, 0
 	}
 	pieces := make([]*Plan, len(region))
 	err := parallel.Each(len(region), func(i int) (err error) {
@@ -118,12 +121,13 @@ func (p *Plan) over(ctx context.Context, region plane.Region, out outward) (*Pla
 		return nil, err
 	}
 	p.join(pieces)
+	p.crown()
 	return p, nil
 }
 
 // workOn begins the planning of one polygon by itself.
 func (p *Plan) workOn(poly plane.Polygon) *work {
-	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled, caps: p.caps}
+	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled, caps: p.caps, domed: p.domed}
 	return &work{plan: q, poly: poly, n: int32(len(p.Facets))}
 }
 
@@ -147,8 +151,11 @@ func (w *work) plans(ctx context.Context) (*Plan, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	if w.outward() {
+	if w.outward() || w.plan.domed > 0 {
 		_, err := w.run(ctx, false)
+		if err == nil && w.plan.domed > 0 {
+			err = w.plan.inflate(ctx)
+		}
 		return w.plan, err
 	}
 	whole, err := w.run(ctx, true)
@@ -183,7 +190,7 @@ func (p *Plan) join(pieces []*Plan) {
 	if len(pieces) == 1 {
 		q := pieces[0]
 		p.Pts, p.Dist, p.Tris, p.Ring, p.Rim, p.Cap, p.Ridge = q.Pts, q.Dist, q.Tris, q.Ring, q.Rim, q.Cap, q.Ridge
-		p.Ridges = q.Ridges
+		p.Ridges, p.Dome = q.Ridges, q.Dome
 		return
 	}
 	points, tris := 0, 0
@@ -194,6 +201,7 @@ func (p *Plan) join(pieces []*Plan) {
 	for _, q := range pieces {
 		n := int32(len(p.Pts))
 		p.Pts, p.Dist, p.Ring = append(p.Pts, q.Pts...), append(p.Dist, q.Dist...), append(p.Ring, q.Ring...)
+		p.Dome = append(p.Dome, q.Dome...)
 		for _, t := range q.Tris {
 			p.Tris = append(p.Tris, [3]int32{t[0] + n, t[1] + n, t[2] + n})
 		}
@@ -386,7 +394,7 @@ func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
 			zip = false
 			outermost()
 		}
-		made <- ring{i, in}
+		made <- ring{i, w.divided(in)}
 	}
 	if zip {
 		outermost()
@@ -451,6 +459,9 @@ func (w *work) finish() (whole bool, err error) {
 		for len(w.dist) < int(ar.Points()) { // they lie on the plateau
 			w.dist = append(w.dist, float32(p.Width))
 		}
+	}
+	if p.domed > 0 {
+		w.fillDome()
 	}
 	tris := 0
 	for k := range ar.Triangles() {

@@ -18,11 +18,12 @@ const (
 	Bead    Profile = "bead"    // a rounded border, set off from the face by a groove
 	Step    Profile = "step"    // stairs, one a segment
 	Pillow  Profile = "pillow"  // a round that runs all the way to the ridge
+	Dome    Profile = "dome"    // the same without an edge on the ridge
 	Custom  Profile = "custom"  // as drawn, see Knot
 )
 
 // Profiles lists all.
-var Profiles = []Profile{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Custom}
+var Profiles = []Profile{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Dome, Custom}
 
 // Valid returns an error that names the profiles if p is none of them.
 func (p Profile) Valid() error {
@@ -31,6 +32,9 @@ func (p Profile) Valid() error {
 	}
 	return fmt.Errorf("unknown profile %q; there are %v", string(p), Profiles)
 }
+
+// Full reports whether the profile is as wide as the part is.
+func (p Profile) Full() bool { return p == Pillow || p == Dome }
 
 // Knot is a point of a custom profile and how the piece that leads to it bends:
 // 0 straight, 1 bulging up as far as it can, -1 hollow. A piece is a quadratic
@@ -163,7 +167,7 @@ func (b Bevel) trace(n int) ([]Facet, float64) {
 	c := &tracer{}
 	half := max(1, (n+1)/2)
 	switch b.Profile {
-	case Round, Pillow:
+	case Round, Pillow, Dome:
 		c.round(1, 1, n)
 	case Cove:
 		c.cove(1, 1, n)

@@ -64,8 +64,8 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 		return nil, err
 	}
 	f = f.reaching(reach)
-	if f.Caps.Spacing > 0 {
-		region = dividedEdges(region, f.Caps.Spacing/step)
+	if spacing := f.spacing(region, step); spacing > 0 {
+		region = dividedEdges(region, spacing)
 	}
 	p, err := f.plans(ctx, region, step)
 	if err != nil {
@@ -159,6 +159,17 @@ func (p *Plan) outline(r plane.Region) plane.Region {
 		out[i].Outer = walk(q.Outer)
 		for _, h := range q.Holes {
 			out[i].Holes = append(out[i].Holes, walk(h))
+		}
+	}
+	return out
+}
+
+// spacing returns how long edges of the outline may be in grid units, 0 for any length.
+func (f *Form) spacing(r plane.Region, step float64) float64 {
+	out := f.Caps.Spacing / step
+	for _, b := range []*Bevel{&f.Front, &f.Back} {
+		if s := domeSpacing(b, r, step); s > 0 && f.Wall <= 0 && (out == 0 || s < out) {
+			out = s
 		}
 	}
 	return out

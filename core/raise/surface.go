@@ -97,10 +97,12 @@ func (p *Plan) lift(l lifting) *Surface {
 			jumps = true
 		}
 	}
-	plateau := uint8(len(p.Facets))
+	plateau, dome := uint8(len(p.Facets)), p.domedBy(&l)
 	z := func(k int, corner int) int32 {
 		share := top
-		if ring := p.Ring[k]; ring < plateau {
+		if dome {
+			share = float64(p.Dome[p.Tris[k][corner]])
+		} else if ring := p.Ring[k]; ring < plateau {
 			h := heights[ring]
 			share = h.from + (h.to-h.from)*p.share(p.Tris[k][corner], ring)
 		}
@@ -130,10 +132,18 @@ func (p *Plan) lift(l lifting) *Surface {
 		}
 	}
 	if l.look >= Shaded {
-		s.Normal = p.shade(&l)
+		if dome {
+			s.Normal = p.shadeDome(&l)
+		} else {
+			s.Normal = p.shade(&l)
+		}
 	}
 	if l.look >= Unrolled {
-		s.UV = p.unroll(&l, l.step)
+		if dome {
+			s.UV = s.flatUV(l.step)
+		} else {
+			s.UV = p.unroll(&l, l.step)
+		}
 	}
 	return s
 }

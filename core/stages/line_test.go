@@ -3,11 +3,8 @@ package stages
 import (
 	"context"
 	"errors"
-	"fmt"
 	"math"
 	"os"
-	"runtime"
-	"strings"
 	"testing"
 
 	"bildhauer/core/artwork"
@@ -97,79 +94,6 @@ func TestRegionsFollowTheDecisions(t *testing.T) {
 	r.Size.Overlap = recipe.Keep
 	if keep := sum(); keep < cut*1.1 {
 		t.Errorf("cut %g, keep %g mm2", cut, keep)
-	}
-}
-
-// icon is a single-colour icon of some hundred nodes, drawn for this bench:
-// a ship's wheel with holes.
-func icon() []byte {
-	var b strings.Builder
-	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 64"><path fill-rule="evenodd" d="`)
-	ring := func(r float64) {
-		fmt.Fprintf(
-			&b,
-			"M%.2f 32A%.2f %.2f 0 1 1 %.2f 32A%.2f %.2f 0 1 1 %.2f 32Z",
-			32-r,
-			r,
-			r,
-			32+r,
-			r,
-			r,
-			32-r,
-		)
-	}
-	ring(22)
-	for k := range 12 {
-		a := float64(k) * math.Pi / 6
-		fmt.Fprintf(
-			&b,
-			"M%.2f %.2fc2 3 3 3 4 6c-2 1-5 1-6-1c0-2 1-3 2-5z",
-			32+14*math.Cos(a),
-			30+14*math.Sin(a),
-		)
-	}
-	b.WriteString("M30 2")
-	for k := range 40 {
-		a0, a1 := (float64(k)-10)*math.Pi/20, (float64(k)-9.5)*math.Pi/20
-		fmt.Fprintf(
-			&b,
-			"L%.2f %.2fQ%.2f %.2f %.2f %.2f",
-			32+30*math.Cos(a0),
-			32+30*math.Sin(a0),
-			32+25*math.Cos(a1),
-			32+25*math.Sin(a1),
-			32+27*math.Cos(a1),
-			32+27*math.Sin(a1),
-		)
-	}
-	b.WriteString(`Z"/></svg>`)
-	return []byte(b.String())
-}
-
-// BenchmarkIcon reads, resolves and raises one icon, 4 segments.
-func BenchmarkIcon(b *testing.B) {
-	runtime.GOMAXPROCS(1)
-	defer runtime.GOMAXPROCS(runtime.NumCPU())
-	data := icon()
-	for b.Loop() {
-		s, err := read.Sheet("icon.svg", data)
-		if err != nil {
-			b.Fatal(err)
-		}
-		r := recipe.New()
-		p, err := regionsOf(s, &r)
-		if err != nil {
-			b.Fatal(err)
-		}
-		edges := 0
-		for _, one := range Arrangement(p, &r.Parts) {
-			if _, err := lineOf(&r).Body(context.Background(), p, &one, raise.Plain); err != nil {
-				b.Fatal(err)
-			}
-			edges += p.Parts[one.Index].Region.Value.Edges()
-		}
-		b.ReportMetric(float64(edges), "segments")
-		b.ReportMetric(float64(s.Nodes()), "nodes")
 	}
 }
 

@@ -1,0 +1,242 @@
+package raise
+
+import (
+	"context"
+	"math"
+	"slices"
+
+	"bildhauer/core/parallel"
+	"bildhauer/core/plane"
+)
+
+// A dome swells over the whole part and is smooth over its ridges: its height is the
+// root of the solution of Poisson's equation, laplacian h = -1 with h = 0 on the
+// outline. Over a disc that is a half sphere, over a long strip half an ellipse;
+// narrower places are lower. It is solved with linear finite elements on the plan,
+// which has points inside for it. (The membrane of Prandtl, 1903; its root as a form
+// to inflate outlines: Oh, Chen, Dorsey, Durand, Image-based modeling and photo
+// editing, 2001.)
+
+// domeParts is how many steps of the points inside lie across the widest half of a
+// dome, for each facet: with one, volumes come out within half a per cent.
+const domeParts = 1.5
+
+// domeMost is about how many points lie inside a dome, and how many on its outline, at
+// the most: hairlines as long as a street are planned in some seconds.
+const domeMost = 200_000
+
+// domeSpacing returns the distance of the points inside a dome over a region on a grid of
+// step mm, in grid units; 0 if the bevel is none.
+func domeSpacing(b *Bevel, r plane.Region, step float64) float64 {
+	if b.Profile != Dome || !b.On() {
+		return 0
+	}
+	area, long := float64(r.Area2())/2, 0.0
+	r.Loops(func(l plane.Loop) {
+		for i, p := range l {
+			q := l[(i+1)%len(l)]
+			long += math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y))
+		}
+	})
+	out := b.Width / step / (domeParts * float64(max(b.Segments, 4)))
+	return math.Max(out, math.Max(math.Sqrt(area/domeMost), long/domeMost))
+}
+
+// fillDome puts points into all bands, each with its distance from the rim, which a
+// ceiling below it needs.
+func (w *work) fillDome() {
+	inside := grid{spacing: w.plan.domed}
+	inside.fill(w.ar, plane.Region{w.poly}, func(k int32) bool {
+		_, label := w.ar.Triangle(k)
+		return label > 0
+	})
+	index := w.index()
+	for v := int32(len(w.dist)); v < w.ar.Points(); v++ {
+		p := w.ar.Point(v)
+		f := index.Nearest(float64(p.X), float64(p.Y), 4*w.plan.Width)
+		w.dist = append(w.dist, float32(math.Min(f.Dist, w.plan.Width)))
+	}
+}
+
+// divided puts points on a ring of a dome, so that its height can change along it.
+func (w *work) divided(r plane.Region) plane.Region {
+	if w.plan.domed == 0 {
+		return r
+	}
+	return dividedEdges(r, w.plan.domed)
+}
+
+// membrane is the equation over a plan.
+type membrane struct {
+	tris  [][3]int32
+	stiff [][3]float64 // of each triangle's side from corner i: half the cotangent of the angle across
+	diag  []float64    // the matrix's diagonal; 0 on the rim, where h is 0
+	load  []float64
+}
+
+// membraneOver sets the equation up in units of the plan's width.
+func (p *Plan) membraneOver() *membrane {
+	m := &membrane{tris: p.Tris, stiff: make([][3]float64, len(p.Tris))}
+	m.diag, m.load = make([]float64, len(p.Pts)), make([]float64, len(p.Pts))
+	for k, t := range p.Tris {
+		var x, y [3]float64
+		for j, v := range t {
+			x[j], y[j] = float64(p.Pts[v].X)/p.Width, float64(p.Pts[v].Y)/p.Width
+		}
+		area2 := (x[1]-x[0])*(y[2]-y[0]) - (x[2]-x[0])*(y[1]-y[0])
+		for i := range 3 {
+			a, b, c := i, (i+1)%3, (i+2)%3
+			s := ((x[a]-x[c])*(x[b]-x[c]) + (y[a]-y[c])*(y[b]-y[c])) / area2 / 2
+			m.stiff[k][i] = s
+			m.diag[t[a]] += s
+			m.diag[t[b]] += s
+			m.load[t[i]] += area2 / 6
+		}
+	}
+	for _, e := range p.Rim {
+		m.diag[e[0]], m.diag[e[1]] = 0, 0
+	}
+	return m
+}
+
+// times sets y to the matrix times x.
+func (m *membrane) times(x, y []float64) {
+	for i := range y {
+		y[i] = 0
+	}
+	for k, t := range m.tris {
+		s := &m.stiff[k]
+		for i := range 3 {
+			a, b := t[i], t[(i+1)%3]
+			d := s[i] * (x[a] - x[b])
+			y[a] += d
+			y[b] -= d
+		}
+	}
+}
+
+// domeErr is by how much of the load the equation may remain unsolved; heights are
+// then off by less than the elements are.
+const domeErr = 1e-4
+
+// solve returns h at each point by conjugate gradients with the diagonal as
+// preconditioner (Hestenes and Stiefel, 1952).
+func (m *membrane) solve(ctx context.Context) ([]float64, error) {
+	n := len(m.diag)
+	h, r, z, d, q := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)
+	precondition := func() (rz float64) {
+		for i, w := range m.diag {
+			if z[i] = 0; w > 0 {
+				z[i] = r[i] / w
+			} else {
+				r[i] = 0
+			}
+			rz += r[i] * z[i]
+		}
+		return rz
+	}
+	copy(r, m.load)
+	rz := precondition()
+	copy(d, z)
+	for steps, enough := 0, rz*domeErr*domeErr; rz > enough && steps < n; steps++ {
+		if steps%32 == 0 && ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		m.times(d, q)
+		dq := 0.0
+		for i, w := range m.diag {
+			if w > 0 {
+				dq += d[i] * q[i]
+			}
+		}
+		if dq <= 0 {
+			break
+		}
+		a := rz / dq
+		for i := range h {
+			h[i] += a * d[i]
+			r[i] -= a * q[i]
+		}
+		was := rz
+		rz = precondition()
+		for i := range d {
+			d[i] = z[i] + rz/was*d[i]
+		}
+	}
+	return h, nil
+}
+
+// inflate sets the dome of one polygon, not yet brought to shares.
+func (p *Plan) inflate(ctx context.Context) error {
+	h, err := p.membraneOver().solve(ctx)
+	if err != nil {
+		return err
+	}
+	p.Dome = make([]float32, len(h))
+	for i, v := range h {
+		p.Dome[i] = float32(math.Sqrt(math.Max(0, v)))
+	}
+	return nil
+}
+
+// crown brings domes to shares of the height of the highest.
+func (p *Plan) crown() {
+	if len(p.Dome) == 0 {
+		return
+	}
+	if top := slices.Max(p.Dome); top > 0 {
+		for i := range p.Dome {
+			p.Dome[i] /= top
+		}
+	}
+}
+
+// domedBy reports whether the plan is lifted as a dome.
+func (p *Plan) domedBy(l *lifting) bool { return p.Dome != nil && l.heights == nil }
+
+// shadeDome returns the normals of a dome: from the slope of its square, which stays
+// finite on the rim, where the dome itself is upright.
+func (p *Plan) shadeDome(l *lifting) [][3][3]float32 {
+	own := make([][2]float64, len(p.Tris))
+	sum := make([][2]float64, len(p.Pts))
+	for k, t := range p.Tris {
+		var x, y, s [3]float64
+		for j, v := range t {
+			x[j], y[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y)
+			s[j] = float64(p.Dome[v]) * float64(p.Dome[v])
+		}
+		// Twice the area times the gradient; over the area it weighs by it.
+		gx := (s[1]-s[0])*(y[2]-y[0]) - (s[2]-s[0])*(y[1]-y[0])
+		gy := (s[2]-s[0])*(x[1]-x[0]) - (s[1]-s[0])*(x[2]-x[0])
+		area2 := (x[1]-x[0])*(y[2]-y[0]) - (x[2]-x[0])*(y[1]-y[0])
+		own[k] = [2]float64{gx / area2, gy / area2}
+		for _, v := range t {
+			sum[v][0], sum[v][1] = sum[v][0]+gx, sum[v][1]+gy
+		}
+	}
+	whole := make([]float64, len(p.Pts))
+	for _, t := range p.Tris {
+		a, b, c := p.Pts[t[0]], p.Pts[t[1]], p.Pts[t[2]]
+		area2 := float64(plane.Orient(a, b, c))
+		for _, v := range t {
+			whole[v] += area2
+		}
+	}
+	high, limit := math.Abs(float64(l.high)), math.Cos(l.crease*math.Pi/180)
+	out := make([][3][3]float32, len(p.Tris))
+	parallel.Light(len(p.Tris), func(k int) {
+		for j, v := range p.Tris[k] {
+			s, g := float64(p.Dome[v]), [2]float64{sum[v][0] / whole[v], sum[v][1] / whole[v]}
+			dot := g[0]*own[k][0] + g[1]*own[k][1]
+			if s == 0 && dot < limit*math.Hypot(g[0], g[1])*math.Hypot(own[k][0], own[k][1]) {
+				g = own[k] // a hard corner of the outline
+			}
+			x, y, z := -high*g[0], -high*g[1], 2*s
+			n := math.Sqrt(x*x + y*y + z*z)
+			if out[k][j] = [3]float32{0, 0, 1}; n > 0 {
+				out[k][j] = [3]float32{float32(x / n), float32(y / n), float32(z / n)}
+			}
+		}
+	})
+	return out
+}
