@@ -177,23 +177,22 @@ func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, 
 // three meet in a point.
 func sideBySide(layers []layer) bool {
 	ar := plane.NewArrangement()
-	ends := map[plane.Point]map[plane.Point]bool{}
+	edges := map[[2]plane.Point]bool{}
+	ends := map[plane.Point]int{}
 	for i := range layers {
 		ar.AddRegion(int32(i), layers[i].region)
 		layers[i].region.Loops(func(l plane.Loop) {
 			for k, p := range l {
-				q := l[(k+1)%len(l)]
-				for _, e := range [2][2]plane.Point{{p, q}, {q, p}} {
-					if ends[e[0]] == nil {
-						ends[e[0]] = make(map[plane.Point]bool, 2)
-					}
-					ends[e[0]][e[1]] = true
+				if e := eitherWay(p, l[(k+1)%len(l)]); !edges[e] {
+					edges[e] = true
+					ends[e[0]]++
+					ends[e[1]]++
 				}
 			}
 		})
 	}
-	for _, to := range ends {
-		if len(to) > 3 {
+	for _, n := range ends {
+		if n > 3 {
 			return false
 		}
 	}
@@ -204,8 +203,16 @@ func sideBySide(layers []layer) bool {
 	r := &onceCovered{w: make([]int32, len(layers))}
 	ar.Classify(r)
 	whole := true
-	ar.EachEdge(func(p, q plane.Point) { whole = whole && ends[p][q] })
+	ar.EachEdge(func(p, q plane.Point) { whole = whole && edges[eitherWay(p, q)] })
 	return whole && !r.twice
+}
+
+// eitherWay returns the ends of an edge in one order, whichever way it runs.
+func eitherWay(p, q plane.Point) [2]plane.Point {
+	if q.Less(p) {
+		p, q = q, p
+	}
+	return [2]plane.Point{p, q}
 }
 
 // onceCovered watches for faces that two sources cover.

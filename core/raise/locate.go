@@ -16,9 +16,12 @@ type located struct {
 	twins []int32
 	patch []int32 // of each triangle: a number that all share that hang together without a jump
 
+	places *places // made when something is searched for
+
 	tri    []int32 // of each triangle of the overlay: the one here that it lies in, -1 outside
+	single bool    // there is one patch
+	told   []int32 // heights at the points of the overlay, when there is one patch
 	known  map[patchPoint]int32
-	corner map[plane.Point]int32
 }
 
 // patchPoint is a point of the overlay as part of a patch.
@@ -44,9 +47,10 @@ func locate(s *Surface) *located {
 			sets.Join(int32(side)/3, o/3)
 		}
 	}
-	l.patch = make([]int32, len(s.Tris))
+	l.patch, l.single = make([]int32, len(s.Tris)), true
 	for k := range l.patch {
 		l.patch[k] = sets.Find(int32(k))
+		l.single = l.single && l.patch[k] == l.patch[0]
 	}
 	return l
 }
@@ -93,7 +97,11 @@ func (l *located) spread(o *overlay, i int32) {
 	}
 	n := o.ar.Triangles()
 	l.tri = slices.Repeat([]int32{-1}, int(n))
-	l.known = map[patchPoint]int32{}
+	if l.single {
+		l.told = slices.Repeat([]int32{untold}, int(o.ar.Points()))
+	} else {
+		l.known = map[patchPoint]int32{}
+	}
 	covered := func(k int32) bool {
 		_, label := o.ar.Triangle(k)
 		if label <= 0 || label >= firstPost {
@@ -184,15 +192,10 @@ func (l *located) deep(k int32, x, y float64) float64 {
 // search returns the triangle that (x, y) lies in, or the one that it is least outside
 // of.
 func (l *located) search(x, y float64) int32 {
-	best, least := int32(0), math.Inf(1)
-	for k := range l.tris {
-		if d := l.deep(int32(k), x, y); d < least {
-			if best, least = int32(k), d; d == 0 {
-				break
-			}
-		}
+	if l.places == nil {
+		l.places = newPlaces(l.s.Pts, l.tris)
 	}
-	return best
+	return l.places.nearest(x, y, func(k int32) float64 { return l.deep(k, x, y) })
 }
 
 // weights returns the barycentric weights of (x, y) in triangle k, brought inside.
@@ -227,12 +230,26 @@ func (l *located) level(k int32, x, y float64) float64 {
 // height returns the height at point v of the overlay, as triangle k of it sees it: the
 // same for all triangles that lie in one patch.
 func (l *located) height(k, v int32, p plane.Point) int32 {
-	t := l.tri[k]
-	key := patchPoint{l.patch[t], v}
-	if z, ok := l.known[key]; ok {
-		return z
+	if l.single {
+		if l.told[v] == untold {
+			l.told[v] = l.heightAt(k, p)
+		}
+		return l.told[v]
 	}
-	z := int32(0)
+	key := patchPoint{l.patch[l.tri[k]], v}
+	z, ok := l.known[key]
+	if !ok {
+		z = l.heightAt(k, p)
+		l.known[key] = z
+	}
+	return z
+}
+
+// untold marks heights that nobody has asked for.
+const untold = math.MinInt32
+
+func (l *located) heightAt(k int32, p plane.Point) (z int32) {
+	t := l.tri[k]
 	exact := false
 	for c, u := range l.tris[t] {
 		if l.s.Pts[u] == p {
@@ -242,7 +259,6 @@ func (l *located) height(k, v int32, p plane.Point) int32 {
 	if !exact {
 		z = int32(math.Round(l.level(k, float64(p.X), float64(p.Y))))
 	}
-	l.known[key] = z
 	return z
 }
 

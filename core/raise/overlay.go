@@ -2,7 +2,7 @@ package raise
 
 import (
 	"context"
-	"fmt"
+	"encoding/binary"
 	"math"
 	"slices"
 
@@ -36,10 +36,11 @@ type overlay struct {
 	sides            [2][]*located // upper and lower surfaces of the layers
 	covers           [][]int32     // of each label but 0, from 1: the layers, in their order
 	labels           map[string]int32
-	extra            [][2]plane.Point // crossings
+	extra            [][2]plane.Point // crossings that are not in the arrangement yet
 	z                [2][][3]int32    // of each triangle's corners, upper and lower
 	wins             [2][]int32       // of each triangle: the layer that gives the height
 	posts            []post
+	standing         int // posts that are in the arrangement
 	shaded, unrolled bool
 	step             float64 // mm
 }
@@ -65,11 +66,10 @@ func overlaid(ctx context.Context, layers []layer, step float64) (upper, lower [
 		o.sides[0] = append(o.sides[0], locate(layers[i].upper))
 		o.sides[1] = append(o.sides[1], locate(layers[i].lower))
 	}
+	o.begin(ctx)
+	defer o.ar.Release()
 	for round := range rounds {
-		if o.ar != nil {
-			o.ar.Release()
-		}
-		if err := o.arrange(ctx); err != nil {
+		if err := o.arrange(); err != nil {
 			return nil, nil, err
 		}
 		if err := o.lift(ctx); err != nil {
@@ -85,7 +85,6 @@ func overlaid(ctx context.Context, layers []layer, step float64) (upper, lower [
 			break
 		}
 	}
-	defer o.ar.Release()
 	upper = o.surfaces(0)
 	lower, err = o.underside(ctx)
 	return upper, lower, err
@@ -112,6 +111,7 @@ type coverRule struct {
 	w    []int32
 	in   []int32 // layers that cover the face, in their order
 	post []int32 // those around the face
+	key  []byte  // room
 }
 
 func (c *coverRule) Cross(s, delta int32) {
@@ -155,33 +155,41 @@ func (c *coverRule) Label() int32 {
 	if !some {
 		return 0
 	}
-	key := fmt.Sprint(c.in)
-	label, ok := c.o.labels[key]
+	c.key = c.key[:0]
+	for _, i := range c.in {
+		c.key = binary.LittleEndian.AppendUint32(c.key, uint32(i))
+	}
+	label, ok := c.o.labels[string(c.key)]
 	if !ok {
 		c.o.covers = append(c.o.covers, slices.Clone(c.in))
 		label = int32(len(c.o.covers))
-		c.o.labels[key] = label
+		c.o.labels[string(c.key)] = label
 	}
 	return label
 }
 
-// arrange puts outlines, bends and crossings into one arrangement.
-func (o *overlay) arrange(ctx context.Context) error {
+// begin makes an arrangement of all outlines and bends.
+func (o *overlay) begin(ctx context.Context) {
 	o.ar = plane.NewArrangement()
 	o.ar.Stop = func() bool { return ctx.Err() != nil }
-	o.covers, o.labels = nil, map[string]int32{}
 	for i := range o.layers {
 		o.ar.AddRegion(int32(2*i), o.layers[i].region)
 		for side := range o.sides {
 			o.sides[side][i].bends(func(p, q plane.Point) { o.ar.AddEdge(int32(2*i+1), p, q) })
 		}
 	}
+}
+
+// arrange weaves in the crossings and posts that were found since the last time.
+func (o *overlay) arrange() error {
 	for _, e := range o.extra {
 		o.ar.AddEdge(int32(2*len(o.layers)+1), e[0], e[1])
 	}
-	for i, p := range o.posts {
-		o.ar.AddLoop(int32(2*(len(o.layers)+i)), p.ring())
+	o.extra = o.extra[:0]
+	for ; o.standing < len(o.posts); o.standing++ {
+		o.ar.AddLoop(int32(2*(len(o.layers)+o.standing)), o.posts[o.standing].ring())
 	}
+	o.covers, o.labels = nil, map[string]int32{}
 	if err := o.ar.Build(); err != nil {
 		return err
 	}

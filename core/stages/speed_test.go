@@ -1,6 +1,7 @@
 package stages
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -156,5 +157,31 @@ func BenchmarkLogo(b *testing.B) {
 		}
 		b.ReportMetric(float64(s), "segments")
 		b.ReportMetric(float64(t), "triangles")
+	}
+}
+
+// BenchmarkFusedTubes makes one body of tubes along every outline of the artwork that
+// BILDHAUER_ART names, or of the clock.
+func BenchmarkFusedTubes(b *testing.B) {
+	path := cmp.Or(os.Getenv("BILDHAUER_ART"), "../../demo/tide-clock.svg")
+	s := sheet(b, path)
+	r := recipe.New()
+	r.Parts.Default.Tube.Width = 1
+	p, err := regionsOf(s, &r)
+	if err != nil {
+		b.Fatal(err)
+	}
+	for i := range p.Parts {
+		r.Parts.List = append(r.Parts.List, recipe.Part{ID: p.Parts[i].ID, Role: recipe.Role{Kind: recipe.AsTube}})
+	}
+	if p, err = regionsOf(s, &r); err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		made, err := lineOf(&r).Fused(context.Background(), p, Arrangement(p, &r.Parts), raise.Plain)
+		if err != nil {
+			b.Fatal(err)
+		}
+		b.ReportMetric(float64(len(made.Value.Mesh.Tris)), "triangles")
 	}
 }
