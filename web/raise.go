@@ -37,6 +37,7 @@ type solidHead struct {
 	High      float64      `json:"high"`   // heights that the bevels got, mm
 	Low       float64      `json:"low"`
 	Reach     float64      `json:"reach,omitempty"` // how wide a pillow is, mm
+	Depth     float64      `json:"depth"`           // of a round tube as wide as it is, mm
 	Widest    float64      `json:"widest"`          // how wide the bevel is where there is most room, mm
 	Spots     []raise.Spot `json:"spots"`           // where the artwork is too narrow for it, mm
 	Limits    []string     `json:"limits"`          // what could not be, a sentence each without its stop
@@ -85,7 +86,8 @@ func (h *server) solid(c fiber.Ctx) error {
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
 		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight(),
 		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
-		Reach: units.Round(got.Reach, 4), Limits: append([]string{}, s.Limits...),
+		Reach: units.Round(got.Reach, 4), Depth: units.Round(got.Depth, 4),
+		Limits: append([]string{}, s.Limits...),
 		Widest: units.Round(got.Widest, 4), Spots: append([]raise.Spot{}, got.Spots...), Runs: runs,
 		Edges: len(edges) / 2,
 	}

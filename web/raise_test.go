@@ -82,6 +82,7 @@ func TestFormsOfParts(t *testing.T) {
 		{"a profile", "[data-group=front] [data-profile=ogee]", "Profile of Rings"},
 		{"behind", "[data-group=back] [data-profile=step]", "Profile behind of Rings"},
 		{"a pillow", "[data-group=front] [data-profile=pillow]", "Profile of Rings"},
+		{"a dome", "[data-group=front] [data-profile=dome]", "Profile of Rings"},
 		{"outward", "[data-group=walls] [data-choice=true]", "Bevels of Rings"},
 		{"mitred corners", "[data-group=walls] [data-choice=mitred]", "Inner corners of Rings"},
 		{"open behind", "[data-open=openBack]", "Open behind of Rings"},
@@ -116,6 +117,17 @@ func TestFormsOfParts(t *testing.T) {
 	w.undoTells("Depth of Hub")
 	w.click("[data-part=" + points + "]")
 	w.wait("document.querySelector('.limited').textContent.includes('Long points: a recess goes through')")
+	// A tube is drawn as wide as it is, until it has the part's own section.
+	w.pick("[data-role=kind]", "tube")
+	w.undoTells("Role of Long points")
+	w.wait("document.querySelectorAll('.cutview .grip').length === 0 && !document.querySelector('[data-pick=tubeSection]').hidden")
+	w.click("[data-pick=tubeSection] [data-choice=own]")
+	w.undoTells("Cut across of Long points")
+	w.wait("document.querySelector('[data-grip=depth]')")
+	w.click("#undo")
+	w.undoTells("Role of Long points")
+	w.click("#undo")
+	w.wait("document.querySelector('[data-role=kind]').value === '' && " + settled)
 	// Several at once: with Shift from one to the other.
 	w.click("[data-part=" + rings + "]")
 	w.js("document.querySelector('[data-part=" + points + "]').dispatchEvent(new MouseEvent('click', {bubbles: true, shiftKey: true}))")

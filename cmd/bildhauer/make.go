@@ -120,6 +120,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("bevel", func(r *recipe.Recipe, mm float64) { d(r).Front.Width, d(r).Front.Height = mm, mm })
 	length("bevel-height", func(r *recipe.Recipe, mm float64) { d(r).Front.Height = mm })
 	length("pillow", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Pillow, mm })
+	length("dome", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Dome, mm })
 	length("tube-width", func(r *recipe.Recipe, mm float64) { d(r).Tube.Width = mm })
 	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief = mm })
 	length("spread", func(r *recipe.Recipe, mm float64) { r.Parts.Spread = mm })
@@ -153,6 +154,13 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("simplify", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Simplify = mm })
 	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
 	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
+	fs.Func("tube-section", "", func(v string) error {
+		if v != "round" && v != "own" {
+			return errors.New("a tube is round, or has the part's own depth and bevels (round, own)")
+		}
+		change(func(r *recipe.Recipe) { d(r).Tube.Own = v == "own" })
+		return nil
+	})
 	fs.Func("open", "", func(v string) error {
 		front, back := v == "front" || v == "both", v == "back" || v == "both"
 		if !front && !back {

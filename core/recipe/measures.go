@@ -35,7 +35,10 @@ type Rim struct {
 }
 
 // On reports whether the rim is bevelled.
-func (r *Rim) On() bool { return r.Height > 0 && (r.Width > 0 || r.Profile == Pillow) }
+func (r *Rim) On() bool { return r.Height > 0 && (r.Width > 0 || r.Full()) }
+
+// Full reports whether the rim is as wide as the part is.
+func (r *Rim) Full() bool { return r.Profile == Pillow || r.Profile == Dome }
 
 // Knot is a point of a profile drawn on a square: t from the rim inward and f up,
 // both from 0 to 1, and how the piece that leads to it bends, from -1 (hollow) to 1
@@ -50,6 +53,7 @@ type Knot struct {
 type Tube struct {
 	Width float64 `json:"width,omitempty"` // 0 for that of the artwork
 	Ends  string  `json:"ends,omitempty"`  // "" as in the artwork
+	Own   bool    `json:"own,omitempty"`   // has the part's depth and bevels across, and is not round
 }
 
 // The profiles of bevels, named after mouldings.
@@ -60,12 +64,13 @@ const (
 	Ogee    = "ogee"
 	Bead    = "bead"
 	Step    = "step"
-	Pillow  = "pillow" // as wide as the part is
+	Pillow  = "pillow" // as wide as the part is, with an edge on its ridge
+	Dome    = "dome"   // the same, smooth over its ridge
 	Custom  = "custom"
 )
 
 // Profiles lists all profiles.
-var Profiles = []string{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Custom}
+var Profiles = []string{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Dome, Custom}
 
 // Where a part lies from its plane; forward is "".
 const (

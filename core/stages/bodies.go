@@ -177,7 +177,7 @@ func (l *Line) fewer(r *Regions, b *Raised) Fewer {
 }
 
 // limbsIn makes a body of a tube's limbs: the first is the body, the others are joined
-// to it. Their middles lie in one plane, and the lowest reaches down to the base.
+// to it.
 func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
 	widest := 0.0
 	for _, l := range part.Limbs {
@@ -187,7 +187,11 @@ func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
 	for i, l := range part.Limbs {
 		m := tubeForm(b.How, l.Width)
 		above := planInput(&Outline{Region: l.Region}, step, m, 0)
-		up := uprightOf(&above, m, b.Base+(widest-l.Width)/2)
+		base := b.Base
+		if !m.Tube.Own { // the middles in one plane
+			base += (widest - l.Width) / 2
+		}
+		up := uprightOf(&above, m, base)
 		if i == 0 {
 			out.Above, out.Upright = above, up
 			continue
@@ -230,6 +234,9 @@ func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, look raise.
 // bevels higher than the depth allows, recesses that go through, walls without room.
 func (b *Raised) Limits(s Got) []string {
 	var out []string
+	if b.Role.Kind == recipe.AsTube && !b.How.Tube.Own {
+		return nil // as high as it is wide
+	}
 	for _, side := range []struct {
 		what      string
 		rim       *recipe.Rim
@@ -239,6 +246,12 @@ func (b *Raised) Limits(s Got) []string {
 		if side.rim.On() && !side.otherwise && side.got < side.rim.Height*0.999-1e-3 {
 			out = append(out, fmt.Sprintf("the %s became %s high; the depth allows no more", side.what, units.MM(side.got)))
 		}
+	}
+	if b.How.Outward && !growsOutward(&b.How) && (b.How.Front.On() || b.How.Back.On()) {
+		out = append(out, "a pillow or dome is as wide as the part; its bevels run inward")
+	}
+	if b.How.Wall > 0 && b.How.Front.On() && b.How.Front.Profile == recipe.Dome {
+		out = append(out, "over a hollow part a dome keeps the edge of a pillow")
 	}
 	for range s.Holes {
 		out = append(out, "a recess goes through")
@@ -253,8 +266,16 @@ func (b *Raised) Limits(s Got) []string {
 func planInput(o *Outline, step float64, m recipe.Measures, fine float64) PlanInput {
 	return PlanInput{
 		Region: o.Region, Step: step, Front: rimOf(m.Front), Back: rimOf(m.Back),
-		Outward: m.Outward && (m.Front.On() || m.Back.On()), Mitred: m.Mitred && (m.Front.On() || m.Back.On()), Wall: m.Wall, Frame: m.Wall > 0 && m.OpenFront && m.OpenBack, Fine: fineOf(m, fine),
+		Outward: growsOutward(&m), Mitred: m.Mitred && (m.Front.On() || m.Back.On()),
+		Wall: m.Wall, Frame: m.Wall > 0 && m.OpenFront && m.OpenBack, Fine: fineOf(m, fine),
 	}
+}
+
+// growsOutward reports whether the walls stand outside of the artwork. What is as wide as
+// the part has nowhere to grow.
+func growsOutward(m *recipe.Measures) bool {
+	full := m.Front.On() && m.Front.Full() || m.Back.On() && m.Back.Full()
+	return m.Outward && !full && (m.Front.On() || m.Back.On())
 }
 
 // fineOf returns the tolerance of a silhouette that is not the artwork's.
@@ -270,7 +291,7 @@ func rimOf(r recipe.Rim) Rim {
 	if r.Profile == recipe.Chamfer {
 		out.Segments = 1 // more facets of one plane would change nothing
 	}
-	if r.Profile == recipe.Pillow {
+	if r.Full() {
 		out.Width = 0 // as wide as the part is
 	}
 	if r.Profile != recipe.Custom {

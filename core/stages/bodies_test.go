@@ -249,6 +249,9 @@ func TestTubesAreRound(t *testing.T) {
 	tube := func(v recipe.Tube) recipe.Edit {
 		return &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: {MeasuresPatch: recipe.MeasuresPatch{Tube: &v}}}}
 	}
+	own := []recipe.Edit{tube(recipe.Tube{Own: true}), &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: {
+		MeasuresPatch: recipe.MeasuresPatch{Depth: ptr(3.0), Front: recipe.RimPatch{Profile: ptr(recipe.Chamfer), Width: ptr(1.0), Height: ptr(1.0)}},
+	}}}}
 	cylinder := func(r, long float64) float64 { return math.Pi * r * r * long }
 	for name, c := range map[string]struct {
 		svg   string
@@ -264,7 +267,14 @@ func TestTubesAreRound(t *testing.T) {
 		// Two cylinders that cross at right angles share 16 r^3 / 3.
 		"crossing":   {line("") + `<path d="M50 10V90" stroke="#336699" stroke-width="8" fill="none"/>`, nil, 2*cylinder(4, 80) - 16*64/3.0, 0.015},
 		"two widths": {line("") + `<path d="M50 70V90" stroke="#336699" stroke-width="4" fill="none"/>`, nil, cylinder(4, 80) + cylinder(2, 20), 0.01},
-		"dashes":     {line(`stroke-dasharray="10 10"`), []recipe.Edit{&recipe.SetSize{MM: ptr(70.0)}}, cylinder(4, 40), 0.01},
+		// 3 mm deep with a chamfer of 1 mm in front, the flat ends without; where two cross,
+		// what they share is counted once: a square of 8 by 8 less its valleys.
+		"own section": {line(""), own, 80 * (8*3 - 1), 0.005},
+		"own, two crossing": {
+			line("") + `<path d="M50 10V90" stroke="#336699" stroke-width="8" fill="none"/>`, own,
+			2*80*(8*3-1) - (8*8*3 - 8*8 + 6*6 + (8*8-6*6)/3.0), 0.005,
+		},
+		"dashes": {line(`stroke-dasharray="10 10"`), []recipe.Edit{&recipe.SetSize{MM: ptr(70.0)}}, cylinder(4, 40), 0.01},
 	} {
 		l, r := linedUp(t, c.svg, append([]recipe.Edit{size, fine}, c.edits...)...)
 		made, err := l.Body(t.Context(), r, &Arrangement(r, &l.Recipe.Parts)[0], raise.Shaded)

@@ -61,7 +61,7 @@ func (in *PlanInput) fromAbove() raise.Form {
 
 // on returns 1 for a rim that is bevelled.
 func (r *Rim) on() float64 {
-	if r.Width > 0 || r.Profile == recipe.Pillow {
+	if r.Width > 0 || r.Profile == recipe.Pillow || r.Profile == recipe.Dome {
 		return 1
 	}
 	return 0
@@ -172,6 +172,7 @@ type Solid struct {
 type Got struct {
 	High, Low float64      // heights that the bevels really have, mm; less than asked for where the depth allows no more
 	Reach     float64      // how wide a pillow is, mm; 0 for none
+	Depth     float64      // of it, or of the widest of a tube's limbs, mm
 	Widest    float64      // how wide the front's bevel is where there is most room, mm
 	Spots     []raise.Spot // where the artwork is narrower than two bevels
 	Holes     []int        // recesses that go through because they are as deep as the body
@@ -184,8 +185,12 @@ const mostSpots = 400
 // gotOf tells what became of a body.
 func gotOf(b *raise.Body, step float64) Got {
 	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step)}
+	out.Depth = b.Form.Depth
+	for _, l := range b.Limbs {
+		out.Depth = max(out.Depth, l.Form.Depth)
+	}
 	out.High, out.Low = b.Form.Heights(b.Plans, step)
-	if b.Form.Front.Profile != raise.Pillow {
+	if !b.Form.Front.Profile.Full() {
 		out.Widest, out.Spots = b.Plans.Narrow(b.Form, step, mostSpots)
 	}
 	for i, d := range b.Details {

@@ -88,8 +88,11 @@ func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, erro
 
 // tube returns the form of a limb: round, or as the part's own profile has it.
 func tubeForm(m recipe.Measures, width float64) recipe.Measures {
+	m.Outward, m.Wall, m.OpenFront, m.OpenBack = false, 0, false, false
+	if m.Tube.Own {
+		return m
+	}
 	rim := recipe.Rim{Width: width / 2, Height: width / 2, Profile: recipe.Round, Segments: max(m.Front.Segments, 4)}
 	m.Depth, m.Front, m.Back = width, rim, rim
-	m.Outward, m.Wall, m.OpenFront, m.OpenBack = false, 0, false, false
 	return m
 }

@@ -5,7 +5,7 @@ import { el } from "../lib/page.js";
 import { choice, lengthField } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { count } from "../lib/length.js";
-import { icon, names, points } from "./profiles.js";
+import { full, icon, names, points, rises } from "./profiles.js";
 import { drawProfile } from "./profile.js";
 import { recipes } from "./recipes.js";
 
@@ -172,9 +172,9 @@ function rim(act, which, title, open) {
   const show = () => {
     for (const f of [width, height, segments]) f.show();
     const name = act.shared((m) => own(m).profile);
-    const off = act.targets().every((p) => own(p.how).height === 0 || (own(p.how).width === 0 && own(p.how).profile !== "pillow"));
+    const off = act.targets().every((p) => !rises(own(p.how)));
     buttons.forEach((b) => b.setAttribute("aria-pressed", String(!off && b.dataset.profile === name)));
-    width.row.hidden = name === "pillow";
+    width.row.hidden = full(name);
     const curve = act.targets()[0].how[which].curve;
     if (curve?.length) buttons[names.indexOf("custom")].querySelector("path").setAttribute("d", icon("custom", curve));
   };
@@ -263,7 +263,7 @@ function roleOf(act) {
     for (const o of kind.options) o.disabled = onOther(o.value) && !list.length;
   };
   const row = el("div", { class: "rolerow" }, el("span", {}, "This is"), kind, on);
-  return { element: group("role", "Role", false, row, line, tube.width.row, tube.ends.row), show };
+  return { element: group("role", "Role", false, row, line, ...tube.rows), show };
 }
 
 // tubeOf is the fields of a tube.
@@ -283,13 +283,24 @@ function tubeOf(act) {
     (m) => get(m).ends ?? "",
     (v) => put(act, { ends: v }),
   );
+  const section = pick(
+    act,
+    "tubeSection",
+    "Cut across",
+    [
+      ["round", "round"],
+      ["own", "depth and edges"],
+    ],
+    (m) => (get(m).own ? "own" : "round"),
+    (v) => put(act, { own: v === "own" }),
+  );
   const show = (on) => {
-    for (const f of [width, ends]) {
+    for (const f of [section, width, ends]) {
       f.show();
       f.row.hidden = !on;
     }
   };
-  return { width, ends, show };
+  return { rows: [section.row, width.row, ends.row], show };
 }
 
 // meshOf is how closely curves are followed, and how many triangles that comes to.
@@ -381,7 +392,7 @@ function spacing(state) {
 // each node and facet, two for its wall, one for each cap.
 export function estimate(parts) {
   const facets = (rim) => {
-    if (!rim.height || (!rim.width && rim.profile !== "pillow")) return 0;
+    if (!rises(rim)) return 0;
     return points(rim).length - 1;
   };
   return parts

@@ -38,6 +38,7 @@ export function points(rim) {
   switch (rim.profile) {
     case "round":
     case "pillow":
+    case "dome":
       return [...start, ...round(0, 0, 1, 1, n)];
     case "cove":
       return [...start, ...cove(0, 0, 1, 1, n)];
@@ -60,11 +61,26 @@ export function points(rim) {
 }
 
 // names lists the profiles as they are chosen from.
-export const names = ["chamfer", "round", "cove", "ogee", "bead", "step", "pillow", "custom"];
+export const names = ["chamfer", "round", "cove", "ogee", "bead", "step", "pillow", "dome", "custom"];
+
+// full tells the profiles that are as wide as the part.
+export const full = (name) => name === "pillow" || name === "dome";
+
+// rises tells whether a rim is bevelled.
+export const rises = (rim) => rim.height > 0 && (rim.width > 0 || full(rim.profile));
 
 // icon is the path of a profile in a box of 20 by 16.
 export function icon(name, curve) {
+  if (full(name)) return whole(name);
   const shown = { profile: name, segments: name === "step" ? 3 : 6, curve: curve ?? [{ t: 0, f: 0.3 }, { t: 1, f: 1, bend: -1 }] };
   const line = points(shown).map(([t, f]) => `${(2 + 12 * t).toFixed(1)} ${(14 - 11 * f).toFixed(1)}`);
   return `M2 15V${line[0].split(" ")[1]}L${line.join("L")}H19`;
+}
+
+// whole is the icon of a profile from rim to rim: with an edge in the middle, or without.
+function whole(name) {
+  const half = points({ profile: name, segments: 8 });
+  const up = name === "dome" ? half : half.filter(([t]) => t <= 0.5).map(([t, f]) => [2 * t, f]);
+  const side = (turn) => up.map(([t, f]) => `${(10 + turn * (1 - t) * 8).toFixed(1)} ${(14 - 11 * f).toFixed(1)}`);
+  return `M2 15L${side(-1).join("L")}L${side(1).reverse().join("L")}V15`;
 }

@@ -3,7 +3,7 @@
 import { el } from "../lib/page.js";
 import { mm } from "../lib/length.js";
 import { limit } from "../lib/known.js";
-import { points } from "./profiles.js";
+import { full, points, rises } from "./profiles.js";
 
 const W = 286;
 const H = 190;
@@ -55,7 +55,7 @@ export function section({ live, done }) {
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
       ...marks(m, c, got),
       ...dimensions(m, c),
-      ...gripsFor(m, c).map(([name, x, y]) => grip(name, x, y)),
+      ...(m.round ? [] : gripsFor(m, c)).map(([name, x, y]) => grip(name, x, y)),
     );
     if (drag?.focus) layer.querySelector(`[data-grip="${drag.name}"]`)?.focus();
   };
@@ -131,10 +131,18 @@ export function section({ live, done }) {
     const detail = role === "recess" || role === "raised";
     m = { wall: 0, ...measures, ...(detail ? { wall: 0, outward: false, back: { ...measures.back, height: 0 } } : {}) };
     got = real;
+    if (role === "tube" && !m.tube?.own) m = roundTube(m, real);
     fit();
     draw();
   };
   return { element: svg, set };
+}
+
+// roundTube returns the measures of a tube that is round, as wide as it really is.
+function roundTube(m, got) {
+  const wide = got?.depth ?? (m.tube?.width || m.depth);
+  const rim = { width: wide / 2, height: wide / 2, profile: "round", segments: 12 };
+  return { ...m, wall: 0, depth: wide, front: rim, back: rim, round: true };
 }
 
 // picture is a small section of measures, for lists.
@@ -174,18 +182,16 @@ function hatch() {
   );
 }
 
-const on = (rim) => rim.height > 0 && (rim.width > 0 || rim.profile === "pillow");
-
-// widthOf returns how wide a rim is: a pillow as wide as the part.
+// widthOf returns how wide a rim is: a pillow or dome as wide as the part.
 function widthOf(rim, got) {
-  if (!on(rim)) return 0;
-  return rim.profile === "pillow" ? (got?.reach ?? Math.max(rim.width, rim.height * 2)) : rim.width;
+  if (!rises(rim)) return 0;
+  return full(rim.profile) ? (got?.reach ?? Math.max(rim.width, rim.height * 2)) : rim.width;
 }
 
 // heights returns what both bevels get: lowered alike where the depth has no room.
 function heights(m, got) {
-  const front = on(m.front) ? m.front.height : 0;
-  const back = on(m.back) && !m.wall ? m.back.height : 0;
+  const front = rises(m.front) ? m.front.height : 0;
+  const back = rises(m.back) && !m.wall ? m.back.height : 0;
   if (got) return [front && Math.min(front, got.high || front), back && Math.min(back, got.low || back)];
   const k = Math.min(1, m.depth / Math.max(front + back, 1e-9));
   return [front * k, back * k];
@@ -231,7 +237,7 @@ function marks(m, c, got) {
     out.push(el("path", { class: "artline", d: `M${x} ${c.Y(m.depth) - 12}V${c.Y(0) + 12}` }));
     out.push(el("text", { x, y: H - 8, "text-anchor": "middle" }, "artwork"));
   }
-  if (got?.narrow && c.high && m.front.profile !== "pillow") {
+  if (got?.narrow && c.high && !full(m.front.profile)) {
     const narrow = got.widest < c.w - 0.01;
     const x = Math.min(c.X(narrow ? got.widest : c.w), right);
     out.push(el("path", { class: "narrowline", d: `M${x} ${c.Y(m.depth) - 4}V${c.Y(0)}` }));
@@ -252,7 +258,7 @@ function gripsFor(m, c) {
     ["depth", (Math.min(c.X(c.w), right - 30) + right) / 2, c.Y(m.depth)],
     ["frontHeight", c.X(0), c.Y(m.depth - c.high)],
   ];
-  if (m.front.profile !== "pillow") list.push(["frontWidth", Math.min(c.X(c.w), right), c.Y(m.depth)]);
+  if (!full(m.front.profile)) list.push(["frontWidth", Math.min(c.X(c.w), right), c.Y(m.depth)]);
   if (c.low) list.push(["backHeight", c.X(0), c.Y(c.low)], ["backWidth", Math.min(c.X(c.wb), right), c.Y(0)]);
   if (m.wall) list.push(["wall", Math.min(c.X(m.wall), right), c.Y(0) - 10]);
   return list;

@@ -48,7 +48,7 @@ export class Solids {
   // gotOf returns what a body really has: heights of its bevels, the width of a pillow.
   gotOf(id) {
     const s = this.have.get(id);
-    return s && !this.trying ? { high: s.high, low: s.low, reach: s.reach, widest: s.widest, narrow: s.spots.length > 0 } : null;
+    return s && !this.trying ? { high: s.high, low: s.low, reach: s.reach, depth: s.depth, widest: s.widest, narrow: s.spots.length > 0 } : null;
   }
 
   // stop ends what runs; the solids that are there stay.
