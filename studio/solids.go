@@ -82,6 +82,24 @@ type Solid struct {
 	Names  []string // of those
 }
 
+// Outlines returns the keys of the outlines that a part takes, see
+// stages.Line.OutlinesOf.
+func (s *Studio) Outlines(ctx context.Context, p Piece, part string) ([]string, error) {
+	line := s.line(ctx, p)
+	made, err := line.Regions(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range made.Value.Parts {
+		if o := &made.Value.Parts[i]; o.ID == part {
+			return line.OutlinesOf(ctx, o)
+		}
+	}
+	return nil, errGone
+}
+
+var errGone = input("this part is not in the artwork any more")
+
 // buildTime bounds the building of one part.
 const buildTime = 3 * time.Minute
 
@@ -111,7 +129,7 @@ func (s *Studio) Raise(
 			}
 		}
 	}
-	return nil, input("this part is not in the artwork any more")
+	return nil, errGone
 }
 
 func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stages.Raised) (*Solid, error) {

@@ -25,6 +25,7 @@ type partState struct {
 	Ground string          `json:"ground"` // on which it is seen
 	Path   string          `json:"path"`   // mm, y down
 	Nodes  int             `json:"nodes"`
+	Pieces int             `json:"pieces"` // areas that it falls into
 	Out    bool            `json:"out"`
 	How    recipe.Measures `json:"how"`
 	Own    bool            `json:"own"` // it has measures of its own
@@ -145,7 +146,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		region := part.Region.Value
 		path := write.RegionPath(nil, coarse(region, r.Step, side/4000), write.Upright(r.Step), write.Short)
 		one := partState{
-			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(),
+			ID: part.ID, Name: view.Names[i], Color: part.Color.Hex(), Path: string(path), Nodes: region.Edges(), Pieces: len(region),
 			Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(), Out: studio.Out(&p.Recipe.Parts, part.ID),
 			How: p.Recipe.Parts.Measures(part.ID), Role: p.Recipe.Parts.RoleOf(part.ID), Key: view.Keys[i],
 		}

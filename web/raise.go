@@ -100,6 +100,21 @@ func (h *server) solid(c fiber.Ctx) error {
 	return c.Send(pack(raw, pos, nrm, append(idx, edges...)))
 }
 
+// outlinesOf sends the keys of the outlines that a part takes, to split it by them.
+func (h *server) outlinesOf(c fiber.Ctx) error {
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.studio.Piece(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	keys, err := h.studio.Outlines(ctx, p, c.Query("part"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"outlines": keys})
+}
+
 // edgesOf returns the edges of the polygons of a mesh by corners, two numbers each.
 func edgesOf(m *mesh.Mesh, idx []uint32) []uint32 {
 	corner := make([]uint32, len(m.Verts))

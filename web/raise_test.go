@@ -128,6 +128,14 @@ func TestFormsOfParts(t *testing.T) {
 	w.undoTells("Role of Long points")
 	w.click("#undo")
 	w.wait("document.querySelector('[data-role=kind]').value === '' && " + settled)
+	// A part of one shape that has several outlines is split into these.
+	w.click("[data-part=" + hub + "]")
+	w.wait("document.querySelector('[data-parts=split]:not(:disabled)')?.title === 'A part of each outline'")
+	w.click("[data-parts=split]")
+	w.undoTells("Split Hub")
+	w.wait("document.querySelectorAll('.part').length === 6 && " + settled)
+	w.click("#undo")
+	w.wait("document.querySelectorAll('.part').length === 5 && " + settled)
 	// Several at once: with Shift from one to the other.
 	w.click("[data-part=" + rings + "]")
 	w.js("document.querySelector('[data-part=" + points + "]').dispatchEvent(new MouseEvent('click', {bubbles: true, shiftKey: true}))")

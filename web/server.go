@@ -100,6 +100,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/pieces/:id/data/nodes", h.nodes)
 	app.Post("/pieces/:id/mend", h.takeFindings)
 	app.Post("/pieces/:id/data/solid", h.solid)
+	app.Get("/pieces/:id/data/outlines", h.outlinesOf)
 	app.Get("/pieces/:id/data/checks", h.checks)
 	app.Get("/pieces/:id/file/:format", h.download)
 	app.Get("/pieces/:id/:step", h.step)

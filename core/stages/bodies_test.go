@@ -218,6 +218,24 @@ func TestPartsByEverything(t *testing.T) {
 	if got := strings.Join(Names(line.Recipe, r), ", "); got != "Blue, Red, Beam, Black" {
 		t.Errorf("taken out: %s", got)
 	}
+	// Divided by hand, a shape is a part for each of its letters.
+	line, r = linedUp(t, word)
+	id := r.Parts[len(r.Parts)-1].ID
+	keys, err := line.OutlinesOf(t.Context(), &r.Parts[len(r.Parts)-1])
+	if err != nil || len(keys) != 6 {
+		t.Fatalf("outlines: %v %v", keys, err)
+	}
+	var take []recipe.Edit
+	for _, k := range keys[1:] {
+		take = append(take, &recipe.TakeShapes{Outlines: []string{k}, From: id})
+	}
+	line, r = linedUp(t, word, take...)
+	if got := strings.Join(Names(line.Recipe, r), ", "); got != "Blue, Red, Green, Black, a, i, l, i 2, !" {
+		t.Errorf("divided: %s", got)
+	}
+	if again, err := line.OutlinesOf(t.Context(), &r.Parts[4]); err != nil || len(again) != 1 {
+		t.Errorf("outlines of a letter: %v %v", again, err)
+	}
 	order := []string{barID, plateID}
 	line, r = linedUp(t, harbour, &recipe.SetParts{Order: &order})
 	if got := fmt.Sprint(r.Parts[0].ID, r.Parts[1].ID, r.Parts[2].ID); got != barID+plateID+discID {

@@ -77,18 +77,22 @@ func (l *Line) RegionsOf(ctx context.Context, joined Made[*Joined]) (Made[*Regio
 
 // RegionsOfMended does the same for artwork that was mended already.
 func (l *Line) RegionsOfMended(ctx context.Context, mended *Mended) (Made[*Regions], error) {
-	var none Made[*Regions]
-	chosen, err := Choose.Make(ctx, l.Keep, chooseInput(mended.Joined, l.Recipe))
+	sized, err := l.sizedOf(ctx, mended)
 	if err != nil {
-		return none, err
-	}
-	size := l.Recipe.Size
-	sized, err := Size.Make(ctx, l.Keep, SizeInput{chosen, size.By, size.MM, size.Tolerance, size.Between, size.Ratio()})
-	if err != nil {
-		return none, err
+		return Made[*Regions]{}, err
 	}
 	progress.Set(ctx, "Resolving the outlines", 0)
 	return Resolve.Make(ctx, l.Keep, regionsInput(sized, l.Recipe))
+}
+
+// sizedOf brings mended artwork to its size.
+func (l *Line) sizedOf(ctx context.Context, mended *Mended) (Made[*Sized], error) {
+	chosen, err := Choose.Make(ctx, l.Keep, chooseInput(mended.Joined, l.Recipe))
+	if err != nil {
+		return Made[*Sized]{}, err
+	}
+	size := l.Recipe.Size
+	return Size.Make(ctx, l.Keep, SizeInput{chosen, size.By, size.MM, size.Tolerance, size.Between, size.Ratio()})
 }
 
 // Check examines a solid; crossings are looked for on request.

@@ -57,6 +57,7 @@ func (n *namer) name(o *Outline) string {
 	words := ""
 	switch {
 	case !found:
+		words = n.madeByHand(o)
 	case kind == "l" || kind == "g":
 		if words = n.recipe.Intake.GroupNames[key]; words == "" {
 			words = n.groups[key]
@@ -70,6 +71,21 @@ func (n *namer) name(o *Outline) string {
 		words = o.Color.Words()
 	}
 	return words
+}
+
+// madeByHand names a part that takes one shape, or one outline, and nothing else.
+func (n *namer) madeByHand(o *Outline) string {
+	p := n.recipe.Parts.Find(o.ID)
+	if p == nil || len(p.Takes.Colors)+len(p.Takes.Groups)+len(p.Takes.Shapes)+len(p.Takes.Outlines) != 1 {
+		return ""
+	}
+	for _, key := range p.Takes.Outlines {
+		return n.letter(key)
+	}
+	for _, key := range p.Takes.Shapes {
+		return n.shape(key)
+	}
+	return ""
 }
 
 func (n *namer) shape(key string) string {

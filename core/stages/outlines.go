@@ -1,6 +1,7 @@
 package stages
 
 import (
+	"context"
 	"slices"
 
 	"bildhauer/core/plane"
@@ -54,6 +55,42 @@ func outlines(
 		o.Region.Key = regionKey(o.Region.Value, step)
 	}
 	return list
+}
+
+// OutlinesOf returns the keys of the outlines that a part takes: of all its shapes, or
+// those that were given to it. Stage results are made where they are missing.
+func (l *Line) OutlinesOf(ctx context.Context, part *Outline) ([]string, error) {
+	if len(part.Outlines) > 0 {
+		return part.Outlines, nil
+	}
+	joined, err := l.Joined(ctx)
+	if err != nil {
+		return nil, err
+	}
+	mended, err := l.MendedOf(ctx, joined)
+	if err != nil {
+		return nil, err
+	}
+	sized, err := l.sizedOf(ctx, mended)
+	if err != nil {
+		return nil, err
+	}
+	in := regionsInput(sized, l.Recipe)
+	var keys []string
+	for k, layer := range sized.Value.layers(in.Step, in.Tubes) {
+		i := sized.Value.Chosen.Take[k]
+		if !slices.Contains(part.Shapes, i) {
+			continue
+		}
+		whole, err := plane.Stack([]plane.Layer{layer}, func() bool { return ctx.Err() != nil })
+		if err != nil {
+			return nil, problem(Tangled, "The outlines of this part", err)
+		}
+		for n := range Letters(whole[layer.Label]) {
+			keys = append(keys, recipe.OutlineKey(sized.Value.Chosen.Sheet.Shapes[i].Key, n))
+		}
+	}
+	return keys, ctx.Err()
 }
 
 // divided gives each polygon of a region to the letter that it is a piece of.

@@ -1,7 +1,8 @@
 // What stands above the list of parts in Raise: what parts are made of, and what can be
 // done with those that are selected.
 
-import { el } from "../lib/page.js";
+import { get } from "../lib/api.js";
+import { complain, el, say } from "../lib/page.js";
 
 const groupings = [
   ["", "colour"],
@@ -26,10 +27,20 @@ export function toolbar(act) {
   const join = button("join", "Join", "One part of all that are selected", () =>
     piece.change(`Join ${act.who()}`, { kind: "joinParts", ids: ids() }),
   );
-  const split = button("split", "Split", "A part of each shape", () => {
+  // A part of several shapes is split into these, one of a single shape into its outlines.
+  const split = button("split", "Split", "", async () => {
     const [p] = act.targets();
-    const edits = p.shapes.slice(1).map((k) => ({ kind: "takeShapes", shapes: [k], from: p.id }));
-    piece.change(`Split ${p.name}`, ...edits);
+    const take = (what, list) => list.slice(1).map((k) => ({ kind: "takeShapes", [what]: [k], from: p.id }));
+    if (p.shapes.length > 1) return piece.change(`Split ${p.name}`, ...take("shapes", p.shapes));
+    try {
+      const { outlines } = await piece.run("Looking for outlines", (job) =>
+        get(`${piece.base}/data/outlines?part=${encodeURIComponent(p.id)}`, job),
+      );
+      if (outlines.length < 2) return say(`${p.name} is one outline; its dots belong to it.`);
+      piece.change(`Split ${p.name}`, ...take("outlines", outlines));
+    } catch (e) {
+      complain(e);
+    }
   });
   const move = (by) => () => {
     const order = piece.state.parts.map((p) => p.id);
@@ -57,7 +68,9 @@ export function toolbar(act) {
     const list = act.targets();
     const one = list.length === 1 && state.parts.length > 1;
     join.disabled = list.length < 2 || !piece.pickedSome();
-    split.disabled = !(list.length === 1 && list[0].shapes?.length > 1);
+    const shapes = list.length === 1 ? (list[0].shapes?.length ?? 0) : 0;
+    split.disabled = shapes < 2 && !(shapes === 1 && list[0].pieces > 1);
+    split.title = shapes === 1 ? "A part of each outline" : "A part of each shape";
     up.disabled = !one || state.parts[0].id === list[0].id;
     down.disabled = !one || state.parts[state.parts.length - 1].id === list[0].id;
     reset.disabled = !list.some((p) => p.own);
