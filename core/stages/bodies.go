@@ -20,6 +20,7 @@ type Raised struct {
 	Base    float64 // z of its back, or of the face that a detail begins at
 	Details []int   // indices of the parts that are cut into it or raised from it
 	Role    recipe.Role
+	Bare    bool // a tube without a line to follow: raised as a body
 }
 
 // Arrangement tells how all parts of the regions are raised, in their order: bodies with
@@ -43,6 +44,7 @@ func Arrangement(r *Regions, p *recipe.Parts) []Raised {
 		if _, hosted := index[one.Role.On]; !hosted && one.Role.OnOther() {
 			one.Role = recipe.Role{}
 		}
+		one.Bare = one.Role.Kind == recipe.AsTube && len(r.Parts[i].Limbs) == 0
 		if one.Role.Kind != recipe.Recess && one.Role.Kind != recipe.Raised {
 			if one.Role.Kind != recipe.Backing {
 				one.How.Depth = math.Max(recipe.DepthLimit.Min, one.How.Depth+float64(nth)*p.Relief)
@@ -234,7 +236,9 @@ func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, look raise.
 // bevels higher than the depth allows, recesses that go through, walls without room.
 func (b *Raised) Limits(s Got) []string {
 	var out []string
-	if b.Role.Kind == recipe.AsTube && !b.How.Tube.Own {
+	if b.Bare {
+		out = append(out, "it has no strokes that a tube could follow, and the tube has no width")
+	} else if b.Role.Kind == recipe.AsTube && !b.How.Tube.Own {
 		return nil // as high as it is wide
 	}
 	for _, side := range []struct {

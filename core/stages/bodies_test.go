@@ -253,6 +253,35 @@ func TestReliefStepsUp(t *testing.T) {
 	}
 }
 
+// TestWhatCouldNotBeIsSaid raises parts in forms that they have no room for.
+func TestWhatCouldNotBeIsSaid(t *testing.T) {
+	const id = "c336699"
+	plate := `<path id="a" d="M10 10H90V50H10z" fill="#336699"/>`
+	rim := func(profile string, height float64) recipe.RimPatch {
+		return recipe.RimPatch{Profile: &profile, Width: ptr(2.0), Height: &height}
+	}
+	for want, patch := range map[string]recipe.PartPatch{
+		"no strokes that a tube could follow": {Role: &recipe.Role{Kind: recipe.AsTube}},
+		"the depth allows no more":            {MeasuresPatch: recipe.MeasuresPatch{Front: rim(recipe.Round, 30)}},
+		"leave no room; it is solid":          {MeasuresPatch: recipe.MeasuresPatch{Wall: ptr(30.0)}},
+		"its bevels run inward":               {MeasuresPatch: recipe.MeasuresPatch{Front: rim(recipe.Pillow, 2), Outward: ptr(true)}},
+		"keeps the edge of a pillow":          {MeasuresPatch: recipe.MeasuresPatch{Front: rim(recipe.Dome, 2), Wall: ptr(1.0)}},
+	} {
+		l, r := linedUp(t, plate, &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: patch}})
+		b := Arrangement(r, &l.Recipe.Parts)[0]
+		made, err := l.Body(t.Context(), r, &b, raise.Plain)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if rep := mesh.Check(made.Value.Mesh, true); !rep.Sound() {
+			t.Errorf("%s: %+v", want, rep)
+		}
+		if said := strings.Join(b.Limits(made.Value.Bodies[0]), "; "); !strings.Contains(said, want) {
+			t.Errorf("%q was said, not %q", said, want)
+		}
+	}
+}
+
 // TestTubesAreRound raises strokes as tubes: straight, bent, crossing, of two widths, with
 // flat, round and set ends; their volume is that of cylinders, spheres and what they share.
 func TestTubesAreRound(t *testing.T) {
