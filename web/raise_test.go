@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+
+	"bildhauer/core/recipe"
 )
 
 // TestSectionGrips drags the depth grip and edits a part by keyboard.
@@ -182,7 +184,8 @@ func TestProfilesAreDrawn(t *testing.T) {
 		t.Fatal(err)
 	}
 	rim := p.Recipe.Parts.Measures("c24404f").Front
-	if rim.Profile != "custom" || len(rim.Curve) != 4 || rim.Curve[1].T != 0.45 || rim.Curve[1].F != 0.35 || rim.Curve[1].Bend != 0 || rim.Name != "Quay edge" {
+	second := recipe.Knot{T: 0.45, F: 0.35}
+	if rim.Profile != "custom" || len(rim.Curve) != 4 || rim.Curve[1] != second || rim.Name != "Quay edge" {
 		t.Errorf("the rim became %+v", rim)
 	}
 	w.wait("document.getElementById('m-tight').textContent === '✓ watertight'")
@@ -292,7 +295,8 @@ func TestRecipesForAnyPiece(t *testing.T) {
 func TestReliefIsOffered(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	id := s.made("flags.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="120" height="60">
-		<rect width="120" height="60" fill="#336699"/><circle cx="40" cy="30" r="20" fill="#a33333"/><rect x="30" y="25" width="80" height="10" fill="#338855"/></svg>`)
+		<rect width="120" height="60" fill="#336699"/><circle cx="40" cy="30" r="20" fill="#a33333"/>
+		<rect x="30" y="25" width="80" height="10" fill="#338855"/></svg>`)
 	w := open(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
 	w.click("[data-act=relief]")

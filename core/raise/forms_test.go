@@ -66,6 +66,8 @@ func TestEveryFormIsSound(t *testing.T) {
 // TestFormsHaveTheirVolume compares solids on a square of 20 mm with integrals worked
 // out by hand.
 func TestFormsHaveTheirVolume(t *testing.T) {
+	ledge := []Knot{{0, 0.5, 0}, {0.5, 0.5, 0}, {0.5, 1, 0}, {1, 1, 0}}
+	straight := func(f float64) float64 { return f }
 	box := []plane.Loop{{mm(-10, -10), mm(10, -10), mm(10, 10), mm(-10, 10)}}
 	// What lies over a square whose side falls by 2x on the way, where the profile is
 	// the inverse of x: the integral of side^2 df.
@@ -87,8 +89,11 @@ func TestFormsHaveTheirVolume(t *testing.T) {
 		{"round", Form{Depth: 5, Front: fine(Round)}, 1200 + 2*over(20, 4, func(f float64) float64 { return 1 - math.Sqrt(1-f*f) })},
 		{"cove", Form{Depth: 5, Front: fine(Cove)}, 1200 + 2*over(20, 4, func(f float64) float64 { return math.Sqrt(1 - (1-f)*(1-f)) })},
 		{"steps", Form{Depth: 5, Front: bevel(Step, 4, 2, 4)}, 1200 + 0.5*(18*18+16*16+14*14+12*12)},
-		{"custom", Form{Depth: 5, Front: Bevel{Profile: Custom, Width: 4, Height: 2, Segments: 4, Curve: []Knot{{0, 0.5, 0}, {0.5, 0.5, 0}, {0.5, 1, 0}, {1, 1, 0}}}}, 1200 + 400 + 16*16},
-		{"two sides", Form{Depth: 8, Front: fine(Chamfer), Back: bevel(Chamfer, 2, 3, 1)}, 1200 + 2*over(20, 4, func(f float64) float64 { return f }) + 3*over(20, 2, func(f float64) float64 { return f })},
+		{"custom", Form{Depth: 5, Front: Bevel{Profile: Custom, Width: 4, Height: 2, Segments: 4, Curve: ledge}}, 1200 + 400 + 16*16},
+		{
+			"two sides", Form{Depth: 8, Front: fine(Chamfer), Back: bevel(Chamfer, 2, 3, 1)},
+			1200 + 2*over(20, 4, straight) + 3*over(20, 2, straight),
+		},
 		// Outward, a square grows round corners; its walls stand 4 mm outside.
 		{"outward", Form{Depth: 5, Front: fine(Chamfer), Outward: true, Fine: 0.01}, 3*(400+4*20*4+math.Pi*16) + 2*(400+4*20*2+math.Pi*16/3)},
 		{"hollow", Form{Depth: 5, Wall: 1}, 2000 - 18*18*4},

@@ -52,20 +52,24 @@ func TestWhoTakesAShape(t *testing.T) {
 		list []Part
 		want string
 	}{
-		"by colour":           {ByColour, nil, "c336699 ca33333 ca33333 c338855 c338855"},
-		"by layer":            {ByLayer, nil, "l:hull l:hull l:sails l:sails l:-"},
-		"by group":            {ByGroup, nil, "g:hull g:deck g:sails g:sails g:-"},
-		"by shape":            {ByShape, nil, "s:keel s:rail s:main s:jib s:loose"},
-		"by outline":          {ByOutline, nil, "/o:keel#0/o:keel#1 /o:rail#0/o:rail#1 /o:main#0/o:main#1 /o:jib#0/o:jib#1 /o:loose#0/o:loose#1"},
-		"a shape of its own":  {ByColour, []Part{hand(Rule{Shapes: []string{"main"}})}, "c336699 ca33333 p1 c338855 c338855"},
-		"a group of its own":  {ByColour, []Part{hand(Rule{Groups: []string{"hull"}})}, "p1 p1 ca33333 c338855 c338855"},
-		"the inner group":     {ByLayer, []Part{hand(Rule{Groups: []string{"deck"}})}, "l:hull p1 l:sails l:sails l:-"},
-		"two colours":         {ByColour, []Part{hand(Rule{Colors: []string{blue, green}})}, "p1 ca33333 ca33333 p1 p1"},
-		"a colour by hand":    {ByShape, []Part{hand(Rule{Colors: []string{red}})}, "s:keel p1 p1 s:jib s:loose"},
-		"shapes before all":   {ByColour, []Part{hand(Rule{Shapes: []string{"rail"}}), {ID: "p2", Takes: Rule{Groups: []string{"deck"}}}}, "c336699 p1 ca33333 c338855 c338855"},
-		"an outline":          {ByColour, []Part{hand(Rule{Outlines: []string{"main#1"}})}, "c336699 ca33333 ca33333/ca33333/p1 c338855 c338855"},
-		"of another grouping": {ByLayer, []Part{{ID: "ca33333", Takes: Rule{Colors: []string{red}}}, {ID: "s:jib", Takes: Rule{Shapes: []string{"jib"}}}}, "l:hull l:hull l:sails l:sails l:-"},
-		"of this grouping":    {ByShape, []Part{{ID: "s:jib", Takes: Rule{Shapes: []string{"jib", "loose"}}}}, "s:keel s:rail s:main s:jib s:jib"},
+		"by colour":          {ByColour, nil, "c336699 ca33333 ca33333 c338855 c338855"},
+		"by layer":           {ByLayer, nil, "l:hull l:hull l:sails l:sails l:-"},
+		"by group":           {ByGroup, nil, "g:hull g:deck g:sails g:sails g:-"},
+		"by shape":           {ByShape, nil, "s:keel s:rail s:main s:jib s:loose"},
+		"by outline":         {ByOutline, nil, "/o:keel#0/o:keel#1 /o:rail#0/o:rail#1 /o:main#0/o:main#1 /o:jib#0/o:jib#1 /o:loose#0/o:loose#1"},
+		"a shape of its own": {ByColour, []Part{hand(Rule{Shapes: []string{"main"}})}, "c336699 ca33333 p1 c338855 c338855"},
+		"a group of its own": {ByColour, []Part{hand(Rule{Groups: []string{"hull"}})}, "p1 p1 ca33333 c338855 c338855"},
+		"the inner group":    {ByLayer, []Part{hand(Rule{Groups: []string{"deck"}})}, "l:hull p1 l:sails l:sails l:-"},
+		"two colours":        {ByColour, []Part{hand(Rule{Colors: []string{blue, green}})}, "p1 ca33333 ca33333 p1 p1"},
+		"a colour by hand":   {ByShape, []Part{hand(Rule{Colors: []string{red}})}, "s:keel p1 p1 s:jib s:loose"},
+		"shapes before all": {ByColour, []Part{
+			hand(Rule{Shapes: []string{"rail"}}), {ID: "p2", Takes: Rule{Groups: []string{"deck"}}},
+		}, "c336699 p1 ca33333 c338855 c338855"},
+		"an outline": {ByColour, []Part{hand(Rule{Outlines: []string{"main#1"}})}, "c336699 ca33333 ca33333/ca33333/p1 c338855 c338855"},
+		"of another grouping": {ByLayer, []Part{
+			{ID: "ca33333", Takes: Rule{Colors: []string{red}}}, {ID: "s:jib", Takes: Rule{Shapes: []string{"jib"}}},
+		}, "l:hull l:hull l:sails l:sails l:-"},
+		"of this grouping": {ByShape, []Part{{ID: "s:jib", Takes: Rule{Shapes: []string{"jib", "loose"}}}}, "s:keel s:rail s:main s:jib s:jib"},
 	} {
 		if got := whoTakes(&Parts{By: c.by, List: c.list}, s); got != c.want {
 			t.Errorf("%s: %s, want %s", name, got, c.want)
@@ -94,7 +98,9 @@ func TestPartsByHand(t *testing.T) {
 		t.Errorf("put back: %s", got)
 	}
 	for want, e := range map[string]Edit{
-		"would rest on each other in a circle":       &EditParts{Parts: map[string]PartPatch{"ca33333": {Role: &Role{Kind: Resting, On: "c338855"}}, "c338855": {Role: &Role{Kind: Resting, On: "ca33333"}}}},
+		"would rest on each other in a circle": &EditParts{Parts: map[string]PartPatch{
+			"ca33333": {Role: &Role{Kind: Resting, On: "c338855"}}, "c338855": {Role: &Role{Kind: Resting, On: "ca33333"}},
+		}},
 		"can't be the base of another":               roleOf("c336699", Role{Kind: Raised, On: "c338855"}),
 		"this part is not in the piece any more":     &JoinParts{IDs: []string{"p9", "ca33333"}},
 		"a shape of this change is not in the piece": &TakeShapes{Shapes: []string{"anchor"}, From: "ca33333"},

@@ -77,7 +77,8 @@ var (
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
-		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit, SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
+		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
+		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

@@ -48,7 +48,8 @@ func TestForeignRecipesAreRefused(t *testing.T) {
 			t.Errorf("%s: %v", doc, err)
 		}
 	}
-	old, err := OpenNamed([]byte(`{"version":3,"name":"Old","parts":{"default":{"depth":3,"bevelWidth":0.5,"bevelHeight":0.4,"profile":"chamfer","segments":1,"back":"bevel"}}}`))
+	old, err := OpenNamed([]byte(`{"version":3,"name":"Old","parts":{"default":{"depth":3,"bevelWidth":0.5,"bevelHeight":0.4,
+		"profile":"chamfer","segments":1,"back":"bevel"}}}`))
 	if err != nil || old.How.Depth != 3 || old.How.Back.Height != 0.4 {
 		t.Errorf("%+v %v", old, err)
 	}

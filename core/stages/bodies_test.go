@@ -309,8 +309,10 @@ func TestTubesAreRound(t *testing.T) {
 		"flat ends":  {line(""), nil, cylinder(4, 80), 0.01},
 		"round ends": {line(`stroke-linecap="round"`), []recipe.Edit{&recipe.SetSize{MM: ptr(88.0)}}, cylinder(4, 80) + 4.0/3*math.Pi*64, 0.01},
 		"set width":  {line(""), []recipe.Edit{tube(recipe.Tube{Width: 3})}, cylinder(1.5, 80), 0.01},
-		"set ends":   {line(""), []recipe.Edit{tube(recipe.Tube{Width: 4, Ends: recipe.RoundEnds}), &recipe.SetSize{MM: ptr(80.0)}}, cylinder(2, 80) + 4.0/3*math.Pi*8, 0.01},
-		"square":     {line(`stroke-linecap="square"`), []recipe.Edit{&recipe.SetSize{MM: ptr(88.0)}}, cylinder(4, 88), 0.01},
+		"set ends": {line(""), []recipe.Edit{
+			tube(recipe.Tube{Width: 4, Ends: recipe.RoundEnds}), &recipe.SetSize{MM: ptr(80.0)},
+		}, cylinder(2, 80) + 4.0/3*math.Pi*8, 0.01},
+		"square": {line(`stroke-linecap="square"`), []recipe.Edit{&recipe.SetSize{MM: ptr(88.0)}}, cylinder(4, 88), 0.01},
 		// Two cylinders that cross at right angles share 16 r^3 / 3.
 		"crossing":   {line("") + `<path d="M50 10V90" stroke="#336699" stroke-width="8" fill="none"/>`, nil, 2*cylinder(4, 80) - 16*64/3.0, 0.015},
 		"two widths": {line("") + `<path d="M50 70V90" stroke="#336699" stroke-width="4" fill="none"/>`, nil, cylinder(4, 80) + cylinder(2, 20), 0.01},

@@ -18,7 +18,8 @@ import (
 
 // inputs lists the input struct of every stage.
 var inputs = []any{
-	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{}, RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, Fewer{}, SolidInput{}, FuseInput{}, CheckInput{},
+	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{},
+	RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, Fewer{}, SolidInput{}, FuseInput{}, CheckInput{},
 }
 
 // TestEveryFieldIsInTheKey walks the fields of every input struct and holds that
@@ -169,9 +170,12 @@ func TestWhatAChangeCosts(t *testing.T) {
 	if got := rec.took(); got != all {
 		t.Errorf("at first: %s", got)
 	}
-	part := func(patch recipe.PartPatch) recipe.Edit {
-		return &recipe.EditParts{Parts: map[string]recipe.PartPatch{"c336699": patch}}
+	partOf := func(id string) func(patch recipe.PartPatch) recipe.Edit {
+		return func(patch recipe.PartPatch) recipe.Edit {
+			return &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: patch}}
+		}
 	}
+	part, red := partOf("c336699"), partOf("ca33333")
 	how := func(m recipe.MeasuresPatch) recipe.Edit { return part(recipe.PartPatch{MeasuresPatch: m}) }
 	front := func(r recipe.RimPatch) recipe.Edit { return how(recipe.MeasuresPatch{Front: r}) }
 	shape := func(key string, p recipe.ShapePatch) recipe.Edit {
@@ -190,8 +194,8 @@ func TestWhatAChangeCosts(t *testing.T) {
 		{"a direction", how(recipe.MeasuresPatch{Direction: ptr(recipe.Backward)}), "check, solid"},
 		{"an offset", how(recipe.MeasuresPatch{Offset: ptr(3.0)}), "check, solid"},
 		{"an open front", how(recipe.MeasuresPatch{OpenFront: ptr(true)}), "check, solid"},
-		{"a recess", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {Role: &recipe.Role{Kind: recipe.Recess, On: "c336699"}}}}, "check, plan, regions, solid"},
-		{"its depth", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {MeasuresPatch: recipe.MeasuresPatch{Depth: ptr(2.0)}}}}, "check, solid"},
+		{"a recess", red(recipe.PartPatch{Role: &recipe.Role{Kind: recipe.Recess, On: "c336699"}}), "check, plan, regions, solid"},
+		{"its depth", red(recipe.PartPatch{MeasuresPatch: recipe.MeasuresPatch{Depth: ptr(2.0)}}), "check, solid"},
 		{"no recess any more", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"ca33333": {Role: &recipe.Role{}, Reset: true}}}, ""},
 		{"a relief", &recipe.SetParts{Relief: ptr(1.0)}, "check 2, solid 2"},
 		{"no relief", &recipe.SetParts{Relief: ptr(0.0)}, ""},

@@ -12,7 +12,8 @@ import (
 
 // box is a rectangle in thousands of grid units.
 func box(x0, y0, x1, y1 int32) plane.Polygon {
-	return plane.Polygon{Outer: plane.Loop{{X: x0 * 1000, Y: y0 * 1000}, {X: x1 * 1000, Y: y0 * 1000}, {X: x1 * 1000, Y: y1 * 1000}, {X: x0 * 1000, Y: y1 * 1000}}}
+	at := func(x, y int32) plane.Point { return plane.Point{X: x * 1000, Y: y * 1000} }
+	return plane.Polygon{Outer: plane.Loop{at(x0, y0), at(x1, y0), at(x1, y1), at(x0, y1)}}
 }
 
 // TestLettersKeepTheirDots divides areas as letters would lie.

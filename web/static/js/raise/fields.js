@@ -270,7 +270,9 @@ function roleOf(act) {
 function tubeOf(act) {
   const get = (m) => m.tube ?? {};
   const put = (act, p) => ({ tube: { ...get(act.targets()[0].how), ...p } });
-  const width = figureField(act, "tube", "Width, 0 as drawn", "tube", Math.max(side(act) * 0.1, 1), (m) => get(m).width ?? 0, (v) => put(act, { width: v }));
+  const far = Math.max(side(act) * 0.1, 1);
+  const wide = (m) => get(m).width ?? 0;
+  const width = figureField(act, "tube", "Width, 0 as drawn", "tube", far, wide, (v) => put(act, { width: v }));
   const ends = pick(
     act,
     "ends",
