@@ -16,6 +16,9 @@ func (ar *Arrangement) Point(v int32) Point { return ar.t.pts[v] }
 // label.
 func (ar *Arrangement) Triangle(k int32) ([3]int32, int32) { return ar.t.tris[k].v, ar.t.tris[k].tag }
 
+// Relabel gives triangle k another label.
+func (ar *Arrangement) Relabel(k, label int32) { ar.t.tris[k].tag = label }
+
 // Across returns the triangle on the other side of side i of triangle k,
 // which runs from corner i to corner i+1, or -1, and whether the side is an
 // edge of the arrangement.

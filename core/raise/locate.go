@@ -169,7 +169,7 @@ func (l *located) walk(k int32, x, y, tx, ty float64) int32 {
 		}
 		o := l.twins[3*int(k)+best]
 		if o < 0 { // rounding at the border, or a way round a corner
-			if l.deep(k, tx, ty) < 4 {
+			if l.deep(k, tx, ty) < 2*sliver {
 				return k
 			}
 			return l.search(tx, ty)

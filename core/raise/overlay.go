@@ -49,8 +49,8 @@ type overlay struct {
 const firstPost = 1 << 28
 
 // rounds bounds how often all is arranged: once for the outlines, once with crossings,
-// once with posts, and once more where posts have met something.
-const rounds = 5
+// once with posts, and more where posts have met something.
+const rounds = 12
 
 // overlaid returns the upper and lower surfaces of all layers together, one pair for
 // each set of layers that covers something.
@@ -81,6 +81,12 @@ func overlaid(ctx context.Context, layers []layer, step float64) (upper, lower [
 			continue
 		}
 		o.settle()
+		for range joinings {
+			if !o.joinHeights() {
+				break
+			}
+			o.settle()
+		}
 		if !o.findPinches(round) {
 			break
 		}
@@ -141,7 +147,11 @@ func (c *coverRule) Cross(s, delta int32) {
 
 func (c *coverRule) Label() int32 {
 	if len(c.post) > 0 {
-		return firstPost + slices.Max(c.post)
+		last := slices.Max(c.post)
+		if c.o.posts[last].notch {
+			return 0
+		}
+		return firstPost + last
 	}
 	some := false
 	for _, i := range c.in {
@@ -194,7 +204,42 @@ func (o *overlay) arrange() error {
 		return err
 	}
 	o.ar.Classify(&coverRule{o: o, w: make([]int32, len(o.layers))})
+	o.absorb()
 	return nil
+}
+
+// sliver is the height of a triangle, in grid units, below which it goes to its neighbour:
+// half a millionth of half the size.
+const sliver = 8
+
+// absorb gives slivers to the area beyond their longest side: between edges that are all
+// but the same nothing of its own can stand, and needles have no end to be cut off.
+func (o *overlay) absorb() {
+	for k := range o.ar.Triangles() {
+		v, label := o.ar.Triangle(k)
+		if label >= firstPost {
+			continue
+		}
+		long, side := 0.0, 0
+		var at [3]plane.Point
+		for i := range v {
+			at[i] = o.ar.Point(v[i])
+		}
+		for i := range v {
+			p, q := at[i], at[(i+1)%3]
+			if d := math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)); d > long {
+				long, side = d, i
+			}
+		}
+		if float64(plane.Orient(at[0], at[1], at[2])) >= sliver*long {
+			continue
+		}
+		if n, _ := o.ar.Across(k, side); n >= 0 {
+			if _, other := o.ar.Triangle(n); other < firstPost {
+				o.ar.Relabel(k, other)
+			}
+		}
+	}
 }
 
 // lift works out the heights of all corners.

@@ -11,23 +11,28 @@ import (
 
 // TestPinchedColumns tells which columns need a post.
 func TestPinchedColumns(t *testing.T) {
-	out := sector{}
+	out := sector{angle: 1}
+	at := func(under, top int32) sector { return sector{under, top, 1} }
+	fine := func(s sector) sector { s.angle = 1e-4; return s }
 	for _, c := range []struct {
 		around []sector
 		want   bool
+		needle bool
 	}{
-		{[]sector{{0, 5}, {0, 5}, {0, 5}}, false},
-		{[]sector{{0, 5}, out, out}, false},
-		{[]sector{{0, 5}, {0, 3}, {0, 4}}, false},                   // three never are
-		{[]sector{{0, 5}, out, {0, 4}, out}, true},                  // touching in a point
-		{[]sector{{0, 5}, {0, 3}, {0, 4}, {0, 2}}, true},            // two peaks
-		{[]sector{{0, 5}, {0, 4}, {0, 3}, {0, 4}}, false},           // one
-		{[]sector{{0, 5}, {0, 3}, {6, 9}, {0, 2}}, false},           // at no height both
-		{[]sector{{0, 5}, {1, 5}, {0, 5}, {1, 5}}, true},            // below
-		{[]sector{{0, 5}, {0, 5}, out, out, {0, 5}, {0, 5}}, false}, // the ends meet
+		{[]sector{at(0, 5), at(0, 5), at(0, 5)}, false, false},
+		{[]sector{at(0, 5), out, out}, false, false},
+		{[]sector{at(0, 5), at(0, 3), at(0, 4)}, false, false},                     // three never are
+		{[]sector{at(0, 5), out, at(0, 4), out, out}, true, true},                  // touching in a point
+		{[]sector{at(0, 5), fine(out), at(0, 4), out}, true, false},                // along a crack
+		{[]sector{at(0, 5), out, fine(at(0, 4)), out}, true, true},                 // with a needle
+		{[]sector{at(0, 5), at(0, 3), at(0, 4), fine(at(0, 2))}, true, false},      // two peaks
+		{[]sector{at(0, 5), at(0, 4), at(0, 3), at(0, 4)}, false, false},           // one
+		{[]sector{at(0, 5), at(0, 3), at(6, 9), at(0, 2)}, false, false},           // at no height both
+		{[]sector{at(0, 5), fine(at(1, 5)), at(0, 5), at(1, 5)}, true, false},      // below
+		{[]sector{at(0, 5), at(0, 5), out, out, at(0, 5), at(0, 5)}, false, false}, // the ends meet
 	} {
-		if got := pinched(c.around); got != c.want {
-			t.Errorf("%v: %v", c.around, got)
+		if is, needle := pinched(c.around); is != c.want || needle != c.needle {
+			t.Errorf("%v: %v, needle %v", c.around, is, needle)
 		}
 	}
 }

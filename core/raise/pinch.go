@@ -10,11 +10,14 @@ import (
 // Where four or more areas meet in a point, two that reach a height may meet there with
 // others between them that do not: an upright edge with four walls, which no solid has.
 // Such a pinch is bridged by a post as wide as what else is cut apart in points (see
-// gap), from the lowest to the highest that meets there. At the corners of its ring no
+// gap), from the lowest to the highest that meets there. Where the sharpest of what meets
+// there is a needle that stands free, a notch is cut instead, which shortens it a little:
+// at the ring of a post it would be as narrow as in its tip. At the corners of a ring no
 // more than three areas meet.
 
-// post is a bridge over a pinch.
+// post is a bridge over a pinch, or a notch.
 type post struct {
+	notch      bool
 	at         plane.Point
 	half       int32 // half its side, grid units
 	top, under int32
@@ -30,38 +33,128 @@ func (p *post) ring() plane.Loop {
 }
 
 // sector is what a triangle around a point reaches there.
-type sector struct{ under, top int32 }
+type sector struct {
+	under, top int32
+	angle      float32 // how far it goes round the point
+}
 
-// findPinches sets posts where they are needed and reports whether it has. Where one
+// empty reports whether nothing is there.
+func (s *sector) empty() bool { return s.under == 0 && s.top == 0 }
+
+// reaches reports whether the sector is there from one height to another.
+func (s *sector) reaches(lo, hi int32) bool { return s.under <= lo && s.top >= hi && !s.empty() }
+
+// joinings bounds how often heights are joined and settled in turns; two are the most
+// that were seen to change anything.
+const joinings = 3
+
+// joinHeights lets all that meets in a pinch and is no farther apart in height than
+// posts are wide have one height there, and reports whether something was. Where rims
+// of tubes run along each other, pinches would go on along them for long otherwise.
+func (o *overlay) joinHeights() bool {
+	joined := false
+	var around []sector
+	for v := range o.ar.Points() {
+		if around = o.around(v, around[:0]); around == nil {
+			continue
+		}
+		if is, _ := pinched(around); !is {
+			continue
+		}
+		var tops, unders []int32
+		for _, s := range around {
+			if !s.empty() {
+				tops, unders = append(tops, s.top), append(unders, -s.under)
+			}
+		}
+		o.ar.Star(v, func(k int32) {
+			if _, label := o.ar.Triangle(k); label <= 0 || label >= firstPost {
+				return
+			}
+			top, under := o.cornerZ(0, k, v), o.cornerZ(1, k, v)
+			up, down := highestNear(tops, top)-top, under+highestNear(unders, -under)
+			joined = joined || up != 0 || down != 0
+			o.move(0, k, v, up)
+			o.move(1, k, v, -down)
+		})
+	}
+	return joined
+}
+
+// highestNear returns the highest of those that lie within gap above z, and of those
+// within gap above that, and so on.
+func highestNear(list []int32, z int32) int32 {
+	slices.Sort(list)
+	for _, o := range list {
+		if o > z && o-z <= gap {
+			z = o
+		}
+	}
+	return z
+}
+
+// around appends what the triangles around a point reach there; nil if all reach the same.
+func (o *overlay) around(v int32, room []sector) []sector {
+	same := true
+	at := o.ar.Point(v)
+	o.ar.Star(v, func(k int32) {
+		s := sector{angle: o.angle(k, v, at)}
+		if _, label := o.ar.Triangle(k); label > 0 {
+			s.under, s.top = o.cornerZ(1, k, v), o.cornerZ(0, k, v)
+		}
+		same = same && (len(room) == 0 || room[0].under == s.under && room[0].top == s.top)
+		room = append(room, s)
+	})
+	if same {
+		return nil
+	}
+	return room
+}
+
+// angle returns the angle of triangle k at its corner v.
+func (o *overlay) angle(k, v int32, at plane.Point) float32 {
+	t, _ := o.ar.Triangle(k)
+	for c, u := range t {
+		if u == v {
+			p, q := o.ar.Point(t[(c+1)%3]), o.ar.Point(t[(c+2)%3])
+			ux, uy := float64(p.X-at.X), float64(p.Y-at.Y)
+			wx, wy := float64(q.X-at.X), float64(q.Y-at.Y)
+			return float32(math.Atan2(ux*wy-uy*wx, ux*wx+uy*wy))
+		}
+	}
+	return 0
+}
+
+// findPinches sets posts and notches where they are needed and reports whether it has. Where one
 // was not enough, the next is wider.
 func (o *overlay) findPinches(round int) bool {
 	found := false
 	half := int32(gap + gap*round/3)
 	var around []sector
 	for v := range o.ar.Points() {
-		around = around[:0]
-		same := true
-		layer, highest := int32(0), int32(math.MinInt32)
-		o.ar.Star(v, func(k int32) {
-			s := sector{0, 0}
-			if _, label := o.ar.Triangle(k); label > 0 {
-				s = sector{o.cornerZ(1, k, v), o.cornerZ(0, k, v)}
-				if s.top > highest {
-					highest, layer = s.top, o.wins[0][k]
-				}
-			}
-			same = same && (len(around) == 0 || around[0] == s)
-			around = append(around, s)
-		})
-		if same || !pinched(around) {
+		if around = o.around(v, around[:0]); around == nil {
 			continue
 		}
+		is, needle := pinched(around)
+		if !is {
+			continue
+		}
+		layer, highest := int32(0), int32(math.MinInt32)
+		o.ar.Star(v, func(k int32) {
+			if _, label := o.ar.Triangle(k); label > 0 && o.cornerZ(0, k, v) > highest {
+				highest, layer = o.cornerZ(0, k, v), o.wins[0][k]
+			}
+		})
 		p := post{at: o.ar.Point(v), top: math.MinInt32, under: math.MaxInt32, layer: layer, half: half}
+		free := false
 		for _, s := range around {
-			if s != (sector{}) {
+			if s.empty() {
+				free = true
+			} else {
 				p.top, p.under = max(p.top, s.top), min(p.under, s.under)
 			}
 		}
+		p.notch = free && needle
 		o.posts = append(o.posts, p)
 		found = true
 	}
@@ -69,29 +162,52 @@ func (o *overlay) findPinches(round int) bool {
 }
 
 // pinched reports whether at some height the sectors around a point that reach it are
-// not all next to each other.
-func pinched(around []sector) bool {
+// not all next to each other, and whether the narrowest run of such sectors is narrower
+// than all gaps between them.
+func pinched(around []sector) (is, needle bool) {
 	var zs []int32
 	for _, s := range around {
-		if s != (sector{}) {
+		if !s.empty() {
 			zs = append(zs, s.under, s.top)
 		}
 	}
 	slices.Sort(zs)
 	zs = slices.Compact(zs)
 	for i := 1; i < len(zs); i++ {
-		turns := 0
-		for j, s := range around {
-			o := around[(j+1)%len(around)]
-			in := s.under <= zs[i-1] && s.top >= zs[i] && s != (sector{})
-			next := o.under <= zs[i-1] && o.top >= zs[i] && o != (sector{})
-			if in != next {
-				turns++
+		if runs := runsAt(around, zs[i-1], zs[i]); len(runs) > 2 {
+			is = true
+			narrowest := 0
+			for k, r := range runs {
+				if r.angle < runs[narrowest].angle {
+					narrowest = k
+				}
 			}
-		}
-		if turns > 2 {
-			return true
+			needle = needle || runs[narrowest].in
 		}
 	}
-	return false
+	return is, needle
+}
+
+// run is sectors next to each other that all reach a height, or none of them does.
+type run struct {
+	in    bool
+	angle float32
+}
+
+// runsAt returns the runs around a point between two heights.
+func runsAt(around []sector, lo, hi int32) []run {
+	var out []run
+	for _, s := range around {
+		in := s.reaches(lo, hi)
+		if n := len(out); n > 0 && out[n-1].in == in {
+			out[n-1].angle += s.angle
+			continue
+		}
+		out = append(out, run{in, s.angle})
+	}
+	if n := len(out); n > 1 && out[0].in == out[n-1].in {
+		out[0].angle += out[n-1].angle
+		out = out[:n-1]
+	}
+	return out
 }
