@@ -40,6 +40,7 @@ type Arrangement struct {
 	items []cover
 	plain map[int32]int32 // source -> list with the single item (source, +1)
 	todo  []pending
+	given int32 // points with lower numbers were put in, others are crossings
 }
 
 // segment runs from one of the points added to another.
@@ -85,7 +86,7 @@ func (ar *Arrangement) Release() {
 	if ar.t != nil && cap(ar.t.tris) <= keepTriangles {
 		spareTriangulations.Put(ar.t)
 	}
-	ar.t = nil
+	ar.t, ar.given = nil, 0
 }
 
 // AddLoop adds the closed loop through pts. Doubled points are ignored.
@@ -145,6 +146,9 @@ func (ar *Arrangement) Build() error {
 		ar.t = newTriangulation(len(ar.pts))
 	}
 	runs := ar.runs(ar.t.insertAll(ar.pts))
+	if ar.given == 0 {
+		ar.given = int32(len(ar.t.pts))
+	}
 	budget := 200_000 + 60*len(runs)
 	for i, n := 0, 0; i < len(runs); n++ {
 		if n&255 == 0 && ar.Stop != nil && ar.Stop() {

@@ -1,5 +1,7 @@
 package plane
 
+import "math"
+
 // A piece of a constraint that is still to be inserted: from a to b, with the
 // cover list that travels along with it.
 type pending struct {
@@ -55,6 +57,9 @@ func (ar *Arrangement) cross(p pending, e int32) {
 	v := int32(-1)
 	if Orient(t.pts[p.a], t.pts[p.b], at) != 0 || Orient(t.pts[c], t.pts[d], at) != 0 {
 		v = t.nearestEnd(at, [4]int32{p.a, p.b, c, d})
+		if v < 0 {
+			v = ar.grazedEnd(at, p.a, p.b, c, d)
+		}
 	}
 	if v < 0 {
 		t.hint = e >> 2
@@ -89,6 +94,35 @@ func (t *triangulation) nearestEnd(at Point, ends [4]int32) int32 {
 			best, bestDist = v, d
 		}
 	}
+	return best
+}
+
+// grazedEnd returns the end nearest to a crossing of those by which the other of the two
+// edges passes within a unit, or -1. The edge is bent through it, as snap rounding does
+// (Hobby, 1999): beside it, rounding would make the two cross again and again, each time
+// a little further on, when a third edge runs along with them. It is an end that was
+// itself a crossing; what was put in stays apart from what passes by.
+func (ar *Arrangement) grazedEnd(at Point, a, b, c, d int32) int32 {
+	t := ar.t
+	best, least := int32(-1), math.Inf(1)
+	look := func(v, from, to int32) {
+		if v < ar.given {
+			return
+		}
+		p, q, e := t.pts[from], t.pts[to], t.pts[v]
+		long := math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y))
+		off := math.Abs(float64(Orient(p, q, e)))
+		if off > long || dotAt(p, q, e) <= 0 || dotAt(q, p, e) <= 0 {
+			return
+		}
+		if far := math.Hypot(float64(e.X-at.X), float64(e.Y-at.Y)); far < least {
+			best, least = v, far
+		}
+	}
+	look(c, a, b)
+	look(d, a, b)
+	look(a, c, d)
+	look(b, c, d)
 	return best
 }
 

@@ -350,11 +350,18 @@ func (o *overlay) crossWithin(k int32, v [3]int32, in []int32) {
 				for c, u := range v {
 					d[c] = float64(a.height(k, u, o.ar.Point(u)) - b.height(k, u, o.ar.Point(u)))
 				}
-				o.zeroLine(v, d)
+				if math.Abs(d[0]) > nearby || math.Abs(d[1]) > nearby || math.Abs(d[2]) > nearby {
+					o.zeroLine(v, d)
+				}
 			}
 		}
 	}
 }
+
+// nearby is how far apart two heights over a triangle may be, in grid units, without their
+// crossing being looked for: where surfaces run into each other it would wander about with
+// every rounding.
+const nearby = 2 * thinnest
 
 // zeroLine notes the line through a triangle on which a function is zero that has the
 // values d in its corners.
