@@ -49,13 +49,14 @@ export function section({ live, done }) {
     scale = Math.min((right - x0 - 18) / across, (bottom - top) / m.depth);
   };
   const draw = () => {
+    if (m.round) return layer.replaceChildren(...tubeCut(m.depth, scale));
     const c = cutOf(m, got, scale, kind === "recess");
     layer.replaceChildren(
       el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
       ...marks(m, c, got),
       ...dimensions(m, c),
-      ...(m.round ? [] : gripsFor(m, c)).map(([name, x, y]) => grip(name, x, y)),
+      ...gripsFor(m, c).map(([name, x, y]) => grip(name, x, y)),
     );
     if (drag?.focus) layer.querySelector(`[data-grip="${drag.name}"]`)?.focus();
   };
@@ -136,6 +137,14 @@ export function section({ live, done }) {
     draw();
   };
   return { element: svg, set };
+}
+
+// tubeCut draws a round tube cut across.
+function tubeCut(wide, scale) {
+  const r = (wide * scale) / 2;
+  const mid = (top + bottom) / 2;
+  const circle = el("circle", { class: "body", cx: x0 + r, cy: mid, r });
+  return [circle, ...upright(mid - r, mid + r, 18, mm(Number(wide.toFixed(3))))];
 }
 
 // roundTube returns the measures of a tube that is round, as wide as it really is.
