@@ -253,12 +253,15 @@ func trianglesCross(m *Mesh, s, t [3]int32) bool {
 	for i := range 3 {
 		p[i], q[i] = m.Verts[s[i]], m.Verts[t[i]]
 	}
-	flat := true
-	for i := range 3 {
-		flat = flat && orient3(p[0], p[1], p[2], q[i]) == 0
+	flat, apart := sides(p, q, s, t)
+	if apart {
+		return false
 	}
 	if flat {
 		return overlapFlat(p, q)
+	}
+	if _, apart = sides(q, p, t, s); apart {
+		return false
 	}
 	switch shared {
 	case 0:
@@ -277,6 +280,26 @@ func trianglesCross(m *Mesh, s, t [3]int32) bool {
 		}
 	}
 	return false // two planes that share an edge meet nowhere else
+}
+
+// sides tells where triangle q lies of the plane of p: in it, or, but for the corners that
+// they share, on one side of it, so that they meet nowhere else.
+func sides(p, q [3][3]int32, s, t [3]int32) (flat, apart bool) {
+	left, right, on := 0, 0, 0
+	for i := range 3 {
+		if t[i] == s[0] || t[i] == s[1] || t[i] == s[2] {
+			continue
+		}
+		switch orient3(p[0], p[1], p[2], q[i]) {
+		case 1:
+			left++
+		case -1:
+			right++
+		default:
+			on++
+		}
+	}
+	return left+right == 0, on == 0 && (left == 0) != (right == 0)
 }
 
 // segmentMeets tells whether segment a-b touches triangle t, unless both lie

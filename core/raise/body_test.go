@@ -78,12 +78,12 @@ func TestDetailsHaveTheirVolume(t *testing.T) {
 // someBody returns a nasty body with some nasty details.
 func someBody(t testing.TB, i int) Body {
 	r := rand.New(rand.NewPCG(uint64(i), 15))
-	_, loops := nasty(i)
+	loops := smallNasty(i)
 	b := Body{Form: someForm(r)}
 	b.Form.Wall = 0
 	b.Plans = plansOf(t, loops, b.Form)
 	for k := range 1 + r.IntN(3) {
-		_, loops := nasty(i*7 + k + 3)
+		loops := smallNasty(i*7 + k + 3)
 		d := Detail{Form: someForm(r), Cut: r.IntN(2) == 0, Through: r.IntN(6) == 0, Part: int32(k) + 1}
 		d.Form.Back, d.Form.Wall, d.Form.Outward = Bevel{}, 0, false
 		d.Form.Depth *= r.Float64()
@@ -91,6 +91,20 @@ func someBody(t testing.TB, i int) Body {
 		b.Details = append(b.Details, d)
 	}
 	return b
+}
+
+// smallNasty returns a nasty outline; the largest are left to the full set.
+func smallNasty(i int) []plane.Loop {
+	for ; ; i++ {
+		_, loops := nasty(i)
+		n := 0
+		for _, l := range loops {
+			n += len(l)
+		}
+		if n < 1500 || howMany(0, 1) > 0 {
+			return loops
+		}
+	}
 }
 
 // howMany returns how many cases of a generated set are tried: the usual number, or one of
