@@ -47,8 +47,8 @@ func dividedEdges(r plane.Region, spacing float64) plane.Region {
 	return out
 }
 
-// clear is how far inside points stay from others, in multiples of their distance.
-const clear = 0.6
+// roomy is how far inside points stay from others, in multiples of their distance.
+const roomy = 0.6
 
 // fill puts points into the triangles that want says, in grid units.
 func (g *grid) fill(ar *plane.Arrangement, r plane.Region, want func(k int32) bool) {
@@ -86,7 +86,7 @@ type grid struct {
 // roomAt reports whether a point in triangle k is far enough from what is there.
 func (g *grid) roomAt(ar *plane.Arrangement, k int32, p plane.Point) bool {
 	v, _ := ar.Triangle(k)
-	least := clear * g.spacing
+	least := roomy * g.spacing
 	for i := range 3 {
 		a, b := ar.Point(v[i]), ar.Point(v[(i+1)%3])
 		if math.Hypot(float64(a.X-p.X), float64(a.Y-p.Y)) < least {

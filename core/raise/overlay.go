@@ -493,8 +493,9 @@ func (o *overlay) move(side int, n, v int32, by int32) {
 // thin brings the lower side below the upper one of all that meets in a point of an
 // area: where a recess is deeper than the back's bevel, a skin remains.
 func (o *overlay) thin() {
+	least := map[int32]int32{} // of each label: the lowest upper side
 	for v := range o.ar.Points() {
-		least := map[int32]int32{} // of each label: the lowest upper side
+		clear(least)
 		o.ar.Star(v, func(k int32) {
 			if _, label := o.ar.Triangle(k); label > 0 {
 				z := o.cornerZ(0, k, v)

@@ -96,9 +96,8 @@ func highestNear(list []int32, z int32) int32 {
 // around appends what the triangles around a point reach there; nil if all reach the same.
 func (o *overlay) around(v int32, room []sector) []sector {
 	same := true
-	at := o.ar.Point(v)
 	o.ar.Star(v, func(k int32) {
-		s := sector{angle: o.angle(k, v, at)}
+		s := sector{}
 		if _, label := o.ar.Triangle(k); label > 0 {
 			s.under, s.top = o.cornerZ(1, k, v), o.cornerZ(0, k, v)
 		}
@@ -108,6 +107,11 @@ func (o *overlay) around(v int32, room []sector) []sector {
 	if same {
 		return nil
 	}
+	i, at := 0, o.ar.Point(v)
+	o.ar.Star(v, func(k int32) {
+		room[i].angle = o.angle(k, v, at)
+		i++
+	})
 	return room
 }
 
