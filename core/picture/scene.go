@@ -1,0 +1,94 @@
+// Package picture makes pictures of solids by following light backwards from the eye: a
+// path tracer. Lengths are in mm, y is up, light is linear. It is deterministic: a picture
+// depends on the scene and the seed, not on how many cores there are.
+package picture
+
+import (
+	"math"
+
+	"bildhauer/core/geom"
+)
+
+// Scene is what a picture is made of.
+type Scene struct {
+	Surfaces []Surface
+	Lights   []Light
+	Sky      *Sky // nil for none
+	SkySeen  bool // behind everything, not only in reflections
+	Backdrop RGB  // behind everything, unless the sky is seen; used where Solid
+	Solid    bool // false leaves the background clear
+	Catch    bool // a clear floor that shadows fall on
+	Floor    float64
+	Camera   Camera
+
+	tree  *Tree
+	owner []int32 // of each triangle: its surface
+	local []int32 // its number there
+	eps   float64 // how far from a surface rays begin
+}
+
+// Surface is triangles of one material.
+type Surface struct {
+	Corners  [][3]geom.Vec3
+	Normals  [][3]geom.Vec3 // nil: flat
+	Material Material
+}
+
+// Camera is a lens in front of a film.
+type Camera struct {
+	Eye, Aim geom.Vec3
+	Roll     float64 // radians
+	Focal    float64 // mm, of a film 36 mm wide
+	Shift    [2]float64
+	Aperture float64 // diameter of the opening, mm; 0 for all sharp
+	Focus    float64 // distance, mm; 0 for that of Aim
+}
+
+// ready builds what rays need.
+func (s *Scene) ready() {
+	var all [][3]geom.Vec3
+	far := 0.0
+	for i := range s.Surfaces {
+		for k, c := range s.Surfaces[i].Corners {
+			all = append(all, c)
+			s.owner, s.local = append(s.owner, int32(i)), append(s.local, int32(k))
+			for _, v := range c {
+				far = max(far, math.Abs(v.X), math.Abs(v.Y), math.Abs(v.Z))
+			}
+		}
+	}
+	s.tree = NewTree(all)
+	// Some sixteen units in the last place of 24 bits, at the farthest corner.
+	s.eps = math.Max(1e-6, far*16/(1<<24))
+}
+
+// ray returns the ray through a place of the film, from 0 to 1 across and down.
+func (c *Camera) ray(x, y, aspect, u, v float64) Ray {
+	ahead := c.Aim.Sub(c.Eye)
+	far := ahead.Len()
+	ahead = ahead.Times(1 / far)
+	up := geom.Vec3{Y: 1}
+	if math.Abs(ahead.Y) > 0.9999 {
+		up = geom.Vec3{Z: -1}
+	}
+	right := ahead.Cross(up).Unit()
+	up = right.Cross(ahead)
+	if c.Roll != 0 {
+		sin, cos := math.Sincos(c.Roll)
+		right, up = right.Times(cos).Plus(sin, up), up.Times(cos).Plus(-sin, right)
+	}
+	half := 18 / c.Focal
+	d := ahead.Plus((2*x-1+2*c.Shift[0])*half, right).Plus((1-2*y+2*c.Shift[1])*half/aspect, up)
+	r := Ray{From: c.Eye, Dir: d.Unit(), Far: math.Inf(1)}
+	if c.Aperture > 0 {
+		focus := c.Focus
+		if focus <= 0 {
+			focus = far
+		}
+		at := c.Eye.Plus(focus, d)
+		lx, ly := disc(u, v)
+		r.From = c.Eye.Plus(lx*c.Aperture/2, right).Plus(ly*c.Aperture/2, up)
+		r.Dir = at.Sub(r.From).Unit()
+	}
+	return r
+}

@@ -1,0 +1,97 @@
+package picture
+
+import (
+	"math"
+	"sort"
+
+	"bildhauer/core/geom"
+)
+
+// Sky is light from all around, as an image of all directions: rows from straight up (y)
+// to straight down, columns once around. It is sampled as often as it is bright (Pharr,
+// Jakob, Humphreys, Physically based rendering, 2016, 14.2.4).
+type Sky struct {
+	w, h int
+	pix  []RGB
+	turn float64 // radians
+	rows []float64
+	cols [][]float64 // cumulative within each row
+	sum  float64     // of all, weighed by how much of the sphere it is
+}
+
+// NewSky draws a sky of w by h with a function of directions, turned about the upright
+// axis.
+func NewSky(w, h int, turn float64, light func(dir geom.Vec3) RGB) *Sky {
+	s := &Sky{w: w, h: h, pix: make([]RGB, w*h), turn: turn, rows: make([]float64, h+1), cols: make([][]float64, h)}
+	for y := range h {
+		sin, cos := math.Sincos(math.Pi * (float64(y) + 0.5) / float64(h))
+		s.cols[y] = make([]float64, w+1)
+		for x := range w {
+			a := 2 * math.Pi * (float64(x) + 0.5) / float64(w)
+			c := light(geom.Vec3{X: sin * math.Sin(a), Y: cos, Z: sin * math.Cos(a)})
+			s.pix[y*w+x] = c
+			s.cols[y][x+1] = s.cols[y][x] + c.Luma()*sin
+		}
+		s.rows[y+1] = s.rows[y] + s.cols[y][w]
+	}
+	s.sum = s.rows[h]
+	return s
+}
+
+// place returns where in the image a direction is, from 0 to 1.
+func (s *Sky) place(d geom.Vec3) (x, y float64) {
+	a := math.Atan2(d.X, d.Z) - s.turn
+	x = a / (2 * math.Pi)
+	return x - math.Floor(x), math.Acos(math.Max(-1, math.Min(1, d.Y))) / math.Pi
+}
+
+// Light returns what comes from a direction, of length 1.
+func (s *Sky) Light(d geom.Vec3) RGB {
+	x, y := s.place(d)
+	fx, fy := x*float64(s.w)-0.5, y*float64(s.h)-0.5
+	x0, y0 := math.Floor(fx), math.Floor(fy)
+	u, v := fx-x0, fy-y0
+	at := func(x, y int) RGB {
+		return s.pix[max(0, min(s.h-1, y))*s.w+(x+s.w)%s.w]
+	}
+	i, j := int(x0), int(y0)
+	return at(i, j).Mix(at(i+1, j), u).Mix(at(i, j+1).Mix(at(i+1, j+1), u), v)
+}
+
+// sample returns a direction and how probable it was.
+func (s *Sky) sample(u, v float64) (d geom.Vec3, pdf float64) {
+	if s.sum <= 0 {
+		return geom.Vec3{Y: 1}, 0
+	}
+	y, fy := pickFrom(s.rows, v)
+	x, fx := pickFrom(s.cols[y], u)
+	a := 2*math.Pi*(float64(x)+fx)/float64(s.w) + s.turn
+	sin, cos := math.Sincos(math.Pi * (float64(y) + fy) / float64(s.h))
+	sa, ca := math.Sincos(a)
+	d = geom.Vec3{X: sin * sa, Y: cos, Z: sin * ca}
+	return d, s.pdf(d)
+}
+
+// pdf returns how probable sample is to give a direction, by solid angle.
+func (s *Sky) pdf(d geom.Vec3) float64 {
+	if s.sum <= 0 {
+		return 0
+	}
+	x, y := s.place(d)
+	i, j := min(int(x*float64(s.w)), s.w-1), min(int(y*float64(s.h)), s.h-1)
+	sin := math.Sqrt(math.Max(1e-12, 1-d.Y*d.Y))
+	share := (s.cols[j][i+1] - s.cols[j][i]) / s.sum
+	return share * float64(s.w) * float64(s.h) / (2 * math.Pi * math.Pi * sin)
+}
+
+// pickFrom returns the step of a cumulative list that v falls into, and how far into it.
+func pickFrom(list []float64, v float64) (int, float64) {
+	n := len(list) - 1
+	at := v * list[n]
+	i := sort.Search(n, func(i int) bool { return list[i+1] > at })
+	i = min(i, n-1)
+	if w := list[i+1] - list[i]; w > 0 {
+		return i, math.Min(1, (at-list[i])/w)
+	}
+	return i, 0.5
+}

@@ -1,0 +1,401 @@
+package picture
+
+import (
+	"math"
+	"slices"
+
+	"bildhauer/core/geom"
+)
+
+// Ray is a half line with a least and a greatest distance, in lengths of Dir.
+type Ray struct {
+	From, Dir geom.Vec3
+	Near, Far float64
+}
+
+// At returns the place at a distance.
+func (r *Ray) At(d float64) geom.Vec3 { return r.From.Plus(d, r.Dir) }
+
+// Tree finds what a ray meets first among triangles: a binary tree of boxes, split by
+// the surface area heuristic in bins (Wald, On fast construction of SAH-based bounding
+// volume hierarchies, 2007). Triangles that share an edge leave no gap between them.
+type Tree struct {
+	nodes []node
+	tris  []triangle
+	ids   []int32 // of each triangle: its number among those given
+}
+
+// node holds the boxes of both children: sides in the order lo x, y, z, hi x, y, z.
+type node struct {
+	box   [2][6]float32
+	child [2]int32 // a node; or ^(first triangle << leafBits | count)
+}
+
+// leafBits is how many bits the number of triangles of a leaf takes.
+const leafBits = 4
+
+// leafMost is the most triangles of a leaf.
+const leafMost = 4
+
+// triangle is its corners.
+type triangle [3][3]float32
+
+// Hit is what a ray met.
+type Hit struct {
+	Dist float64
+	ID   int32   // of the triangle
+	U, V float64 // weights of its corners 1 and 2
+}
+
+// NewTree builds a tree over triangles.
+func NewTree(tris []([3]geom.Vec3)) *Tree {
+	t := &Tree{tris: make([]triangle, len(tris)), ids: make([]int32, len(tris))}
+	b := &treeBuilder{t: t, box: make([]bounds, len(tris)), mid: make([][3]float32, len(tris))}
+	for i, tri := range tris {
+		t.ids[i] = int32(i)
+		b.box[i] = noBounds
+		for j, v := range tri {
+			t.tris[i][j] = [3]float32{float32(v.X), float32(v.Y), float32(v.Z)}
+			b.box[i].take(t.tris[i][j])
+		}
+		for a := range 3 {
+			b.mid[i][a] = (b.box[i][a] + b.box[i][a+3]) / 2
+		}
+	}
+	b.order = slices.Clone(t.ids)
+	if len(tris) > 0 {
+		b.build()
+	}
+	sorted := make([]triangle, len(tris))
+	for i, k := range b.order {
+		sorted[i] = t.tris[k]
+	}
+	t.tris, t.ids = sorted, b.order
+	return t
+}
+
+// bounds is a box as in a node.
+type bounds [6]float32
+
+var noBounds = bounds{
+	math.MaxFloat32, math.MaxFloat32, math.MaxFloat32, -math.MaxFloat32, -math.MaxFloat32, -math.MaxFloat32,
+}
+
+func (b *bounds) take(p [3]float32) {
+	for a := range 3 {
+		b[a], b[a+3] = min(b[a], p[a]), max(b[a+3], p[a])
+	}
+}
+
+func (b *bounds) join(o *bounds) {
+	for a := range 3 {
+		b[a], b[a+3] = min(b[a], o[a]), max(b[a+3], o[a+3])
+	}
+}
+
+// half returns half the surface.
+func (b *bounds) half() float32 {
+	x, y, z := b[3]-b[0], b[4]-b[1], b[5]-b[2]
+	if x < 0 {
+		return 0
+	}
+	return x*y + y*z + z*x
+}
+
+type treeBuilder struct {
+	t     *Tree
+	box   []bounds
+	mid   [][3]float32
+	order []int32
+}
+
+// bins is how many places along an axis are tried for a split; more change little.
+const bins = 16
+
+// build makes all nodes; a list of what is to be split takes the place of recursion.
+func (b *treeBuilder) build() {
+	type job struct {
+		from, to int
+		node     int32 // whose child it is
+		side     int
+	}
+	b.t.nodes = append(b.t.nodes, node{})
+	whole := b.boundsOf(0, len(b.order))
+	if len(b.order) <= leafMost { // a root with one leaf
+		b.t.nodes[0].box = [2][6]float32{whole, noBounds}
+		b.t.nodes[0].child = [2]int32{leaf(0, len(b.order)), leaf(0, 0)}
+		return
+	}
+	jobs := []job{{0, len(b.order), -1, 0}}
+	for len(jobs) > 0 {
+		j := jobs[len(jobs)-1]
+		jobs = jobs[:len(jobs)-1]
+		mid := b.split(j.from, j.to)
+		n := int32(0)
+		if j.node >= 0 {
+			n = int32(len(b.t.nodes))
+			b.t.nodes = append(b.t.nodes, node{})
+			b.t.nodes[j.node].child[j.side] = n
+		}
+		for side, part := range [2][2]int{{j.from, mid}, {mid, j.to}} {
+			b.t.nodes[n].box[side] = b.boundsOf(part[0], part[1])
+			if part[1]-part[0] <= leafMost {
+				b.t.nodes[n].child[side] = leaf(part[0], part[1]-part[0])
+				continue
+			}
+			jobs = append(jobs, job{part[0], part[1], n, side})
+		}
+	}
+}
+
+func leaf(first, count int) int32 { return ^int32(first<<leafBits | count) }
+
+func (b *treeBuilder) boundsOf(from, to int) bounds {
+	out := noBounds
+	for _, k := range b.order[from:to] {
+		out.join(&b.box[k])
+	}
+	return out
+}
+
+// split sorts a range into two and returns where the second begins.
+func (b *treeBuilder) split(from, to int) int {
+	mids := noBounds
+	for _, k := range b.order[from:to] {
+		mids.take(b.mid[k])
+	}
+	axis, at, least := -1, 0, float32(math.Inf(1))
+	for a := range 3 {
+		wide := mids[a+3] - mids[a]
+		if wide <= 0 {
+			continue
+		}
+		var box [bins]bounds
+		var count [bins]int
+		for i := range box {
+			box[i] = noBounds
+		}
+		for _, k := range b.order[from:to] {
+			i := binOf(b.mid[k][a], mids[a], wide)
+			box[i].join(&b.box[k])
+			count[i]++
+		}
+		var right [bins]float32
+		sum, n := noBounds, 0
+		for i := bins - 1; i > 0; i-- {
+			sum.join(&box[i])
+			n += count[i]
+			right[i] = sum.half() * float32(n)
+		}
+		sum, n = noBounds, 0
+		for i := range bins - 1 {
+			sum.join(&box[i])
+			if n += count[i]; n == 0 || n == to-from {
+				continue
+			}
+			if cost := sum.half()*float32(n) + right[i+1]; cost < least {
+				axis, at, least = a, i+1, cost
+			}
+		}
+	}
+	if axis < 0 { // all in one place
+		return (from + to) / 2
+	}
+	wide := mids[axis+3] - mids[axis]
+	i := from
+	for k := from; k < to; k++ {
+		if binOf(b.mid[b.order[k]][axis], mids[axis], wide) < at {
+			b.order[i], b.order[k] = b.order[k], b.order[i]
+			i++
+		}
+	}
+	return i
+}
+
+func binOf(v, lo, wide float32) int { return min(bins-1, int(bins*(v-lo)/wide)) }
+
+// walker is a ray as the tree wants it: with axes so that its direction runs mostly
+// along the last, sheared onto that (Woop, Benthin, Wald, Watertight ray/triangle
+// intersection, 2013).
+type walker struct {
+	from, inv  [3]float32
+	kx, ky, kz int
+	sx, sy, sz float32
+	near, far  float32
+}
+
+func newWalker(r *Ray) walker {
+	d := [3]float32{float32(r.Dir.X), float32(r.Dir.Y), float32(r.Dir.Z)}
+	w := walker{from: [3]float32{float32(r.From.X), float32(r.From.Y), float32(r.From.Z)}}
+	for a := range 3 {
+		w.inv[a] = 1 / d[a]
+		if math.Abs(float64(d[a])) > math.Abs(float64(d[w.kz])) {
+			w.kz = a
+		}
+	}
+	w.kx, w.ky = (w.kz+1)%3, (w.kz+2)%3
+	if d[w.kz] < 0 {
+		w.kx, w.ky = w.ky, w.kx
+	}
+	w.sx, w.sy, w.sz = d[w.kx]/d[w.kz], d[w.ky]/d[w.kz], 1/d[w.kz]
+	w.near, w.far = float32(r.Near), float32(math.Min(r.Far, math.MaxFloat32))
+	return w
+}
+
+// meets returns where the ray enters a box, if it does.
+func (w *walker) meets(b *[6]float32) (float32, bool) {
+	x0, x1 := (b[0]-w.from[0])*w.inv[0], (b[3]-w.from[0])*w.inv[0]
+	if x0 > x1 {
+		x0, x1 = x1, x0
+	}
+	y0, y1 := (b[1]-w.from[1])*w.inv[1], (b[4]-w.from[1])*w.inv[1]
+	if y0 > y1 {
+		y0, y1 = y1, y0
+	}
+	z0, z1 := (b[2]-w.from[2])*w.inv[2], (b[5]-w.from[2])*w.inv[2]
+	if z0 > z1 {
+		z0, z1 = z1, z0
+	}
+	in, out := w.near, w.far
+	if x0 > in {
+		in = x0
+	}
+	if y0 > in {
+		in = y0
+	}
+	if z0 > in {
+		in = z0
+	}
+	if x1 < out {
+		out = x1
+	}
+	if y1 < out {
+		out = y1
+	}
+	if z1 < out {
+		out = z1
+	}
+	return in, in <= out*boxSlack
+}
+
+// boxSlack allows for the rounding of three products, each of half a unit in the last
+// place of 24 bits (Ize, Robust BVH ray traversal, 2013).
+const boxSlack = 1 + 6.0/(1<<24)
+
+// First returns what the ray meets first.
+func (t *Tree) First(r *Ray) (Hit, bool) {
+	var h Hit
+	w := newWalker(r)
+	return h, t.walk(&w, &h, false)
+}
+
+// Any reports whether the ray meets anything.
+func (t *Tree) Any(r *Ray) bool {
+	var h Hit
+	w := newWalker(r)
+	return t.walk(&w, &h, true)
+}
+
+// depthMost bounds the stack: splits of a tree over 2^31 triangles in bins.
+const depthMost = 96
+
+func (t *Tree) walk(w *walker, h *Hit, any bool) (found bool) {
+	if len(t.nodes) == 0 {
+		return false
+	}
+	var stack [depthMost]int32
+	var enter [depthMost]float32
+	top, at := 0, int32(0)
+	for {
+		n := &t.nodes[at]
+		d0, in0 := w.meets(&n.box[0])
+		d1, in1 := w.meets(&n.box[1])
+		c0, c1 := n.child[0], n.child[1]
+		if in0 && c0 < 0 {
+			if t.leaf(c0, w, h) {
+				if found = true; any {
+					return true
+				}
+			}
+			in0 = false
+		}
+		if in1 && c1 < 0 {
+			if d1 <= w.far && t.leaf(c1, w, h) {
+				if found = true; any {
+					return true
+				}
+			}
+			in1 = false
+		}
+		switch {
+		case in0 && in1:
+			if d1 < d0 {
+				c0, c1, d0, d1 = c1, c0, d1, d0
+			}
+			stack[top], enter[top] = c1, d1
+			top++
+			at = c0
+			continue
+		case in0:
+			at = c0
+			continue
+		case in1:
+			at = c1
+			continue
+		}
+		for {
+			if top--; top < 0 {
+				return found
+			}
+			if enter[top] <= w.far {
+				break
+			}
+		}
+		at = stack[top]
+	}
+}
+
+// leaf tries the triangles of a leaf.
+func (t *Tree) leaf(c int32, w *walker, h *Hit) (found bool) {
+	c = ^c
+	first := c >> leafBits
+	for k := first; k < first+c&(1<<leafBits-1); k++ {
+		if w.tri(&t.tris[k], h) {
+			h.ID = t.ids[k]
+			found = true
+		}
+	}
+	return found
+}
+
+// tri tries a triangle, whichever way it faces.
+func (w *walker) tri(t *triangle, h *Hit) bool {
+	var x, y, z [3]float32
+	for i := range 3 {
+		p := &t[i]
+		dz := p[w.kz] - w.from[w.kz]
+		x[i] = p[w.kx] - w.from[w.kx] - w.sx*dz
+		y[i] = p[w.ky] - w.from[w.ky] - w.sy*dz
+		z[i] = dz
+	}
+	u, v, s := x[2]*y[1]-y[2]*x[1], x[0]*y[2]-y[0]*x[2], x[1]*y[0]-y[1]*x[0]
+	if u == 0 || v == 0 || s == 0 { // on an edge: decide it exactly, so that both sides agree
+		u = float32(float64(x[2])*float64(y[1]) - float64(y[2])*float64(x[1]))
+		v = float32(float64(x[0])*float64(y[2]) - float64(y[0])*float64(x[2]))
+		s = float32(float64(x[1])*float64(y[0]) - float64(y[1])*float64(x[0]))
+	}
+	if (u < 0 || v < 0 || s < 0) && (u > 0 || v > 0 || s > 0) {
+		return false
+	}
+	det := u + v + s
+	if det == 0 {
+		return false
+	}
+	d := (u*z[0] + v*z[1] + s*z[2]) * w.sz / det
+	if !(d > w.near && d < w.far) {
+		return false
+	}
+	w.far = d
+	h.Dist, h.U, h.V = float64(d), float64(v/det), float64(s/det)
+	return true
+}
