@@ -39,6 +39,9 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --caps even|grid --spacing 2mm, --simplify 0.05mm, --triangles 5000,
       --mend all|KIND,..., --recipe FILE, --stats
 
+  bildhauer picture FILE... (-o OUT.png | -d DIR) [measures]
+      --size 1920x1080, --samples 32 or --seconds 10, --seed 1, --raw (unfiltered), --stats
+
 Findings are {findings}.
 Formats are {formats}. Files are SVG, EPS, AI or PDF, told by their content. inspect,
 clean, mend and make also take --page N of files with pages, and --font FILE (TTF, OTF, WOFF)
@@ -83,7 +86,7 @@ type command func(ctx context.Context, args []string, stdout, stderr io.Writer) 
 func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	commands := map[string]command{
 		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "mend": mendFiles,
-		"make": makeSolids,
+		"make": makeSolids, "picture": makePictures,
 	}
 	if len(args) == 0 {
 		fmt.Fprint(stderr, help())

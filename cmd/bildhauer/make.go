@@ -62,10 +62,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	fs.StringVar(&to.dir, "d", "", "")
 	fs.StringVar(&m.format, "format", "", "")
 	fs.BoolVar(&m.stats, "stats", false, "")
-	fs.BoolVar(&m.tube, "tube", false, "")
-	recipeFile := fs.String("recipe", "", "")
-	fixes := fs.String("mend", "", "")
-	measures, last := measureFlags(fs)
+	decided := m.decisions(fs)
 	files, err := parseFiles(fs, args, stderr)
 	if err != nil {
 		return err
@@ -76,21 +73,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 	if err := m.chooseFormat(to.out); err != nil {
 		return wrong(stderr, "%v", err)
 	}
-	if m.kinds, err = kindsOf(*fixes); err != nil {
-		return wrong(stderr, "%v", err)
-	}
-	m.mend = *fixes != ""
-	if m.recipe, err = openRecipe(*recipeFile); err != nil {
-		return wrong(stderr, "%v", err)
-	}
-	m.tube = m.tube || m.recipe.Parts.AllTubes()
-	for _, f := range *measures {
-		f(&m.recipe)
-	}
-	if err := last(&m.recipe); err != nil {
-		return wrong(stderr, "%v", err)
-	}
-	if err := m.recipe.Check(); err != nil {
+	if err := decided(); err != nil {
 		return wrong(stderr, "%v", err)
 	}
 	if m.target, err = to.targets(files, m.format); err != nil {
@@ -100,6 +83,32 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 		return err
 	}
 	return each(ctx, files, stdout, stderr, m.one)
+}
+
+// decisions adds the flags of all that a recipe decides, and returns what works them out
+// once they are read.
+func (m *making) decisions(fs *flag.FlagSet) (decided func() error) {
+	fs.BoolVar(&m.tube, "tube", false, "")
+	file := fs.String("recipe", "", "")
+	fixes := fs.String("mend", "", "")
+	measures, last := measureFlags(fs)
+	return func() (err error) {
+		if m.kinds, err = kindsOf(*fixes); err != nil {
+			return err
+		}
+		m.mend = *fixes != ""
+		if m.recipe, err = openRecipe(*file); err != nil {
+			return err
+		}
+		m.tube = m.tube || m.recipe.Parts.AllTubes()
+		for _, f := range *measures {
+			f(&m.recipe)
+		}
+		if err := last(&m.recipe); err != nil {
+			return err
+		}
+		return m.recipe.Check()
+	}
 }
 
 // measureFlags adds the flags of measures; they are changes to a recipe, and one that
@@ -292,26 +301,36 @@ func (m *making) one(ctx context.Context, j job) error {
 	return nil
 }
 
-// build raises all parts of a sheet.
-func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j job) ([]write.Part, error) {
+// regions resolves the outlines of a sheet, mended as was asked for.
+func (m *making) regions(ctx context.Context, sheet *artwork.Sheet) (*stages.Line, *stages.Regions, error) {
 	r := m.recipe.Clone()
 	line := &stages.Line{Keep: stages.Direct{}, Recipe: &r}
 	joined := stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}}
 	if m.mend {
 		if _, err := line.TakeAll(ctx, joined, m.kinds...); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 	}
 	made, err := line.RegionsOf(ctx, joined)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if m.tube {
 		if made, err = asTubes(ctx, line, joined, made.Value); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 	}
-	b := &building{line: line, regions: made.Value, names: stages.Names(&r, made.Value), look: finishFor(m.format), st: st}
+	return line, made.Value, nil
+}
+
+// build raises all parts of a sheet.
+func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j job) ([]write.Part, error) {
+	line, regions, err := m.regions(ctx, sheet)
+	if err != nil {
+		return nil, err
+	}
+	r := line.Recipe
+	b := &building{line: line, regions: regions, names: stages.Names(r, regions), look: finishFor(m.format), st: st}
 	b.list = stages.Arrangement(b.regions, &r.Parts)
 	st.SizeMM[0], st.SizeMM[1] = round4(b.regions.Width), round4(b.regions.Height)
 	if len(b.list) == 0 {

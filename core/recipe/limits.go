@@ -55,6 +55,22 @@ var (
 	// More facets than 32 lie within half a per cent of the true curve.
 	SegmentsLimit = Limit{"segments", "The number of segments", 1, 32, "", 1}
 
+	// Of scenes: beyond 24 stops nothing is left of a picture of 16 bits.
+	StopsLimit  = Limit{"stops", "The strength", -24, 24, "", 0.25}
+	ShareLimit  = Limit{"share", "The share", 0, 1, "", 0.05}
+	GlowLimit   = Limit{"glow", "The glow", 0, 1000, "", 0.5}
+	SwingLimit  = Limit{"swing", "The turn", -3600, 3600, "°", 5}
+	TiltLimit   = Limit{"tilt", "The height of the camera", -90, 90, "°", 5}
+	FocalLimit  = Limit{"focal", "The focal length", 8, 2000, "", 5}
+	BlurLimit   = Limit{"blur", "The f-number", 0, 128, "", 0.5}
+	ShiftLimit  = Limit{"shift", "The shift", -2, 2, "", 0.05}
+	AspectLimit = Limit{"aspect", "The ratio of width to height", 0.05, 20, "", 0}
+	KelvinLimit = Limit{"kelvin", "The colour temperature", 0, 40_000, "", 100}
+	ConeLimit   = Limit{"cone", "The angle of a lamp", 0, 179, "°", 5}
+	PlaceLimit  = Limit{"place", "The place in the scene", -10_000_000, 10_000_000, "mm", 5}
+	PaintsLimit = Limit{"paints", "The number of materials", 0, 400, "", 0}
+	LampsLimit  = Limit{"lamps", "The number of lamps", 0, 64, "", 0}
+
 	NameLimit   = Limit{"name", "The length of a name", 0, 120, "", 0}
 	SheetsLimit = Limit{"sheets", "The number of sheets", 1, 40, "", 0}
 	FontsLimit  = Limit{"fonts", "The number of fonts", 0, 40, "", 0}
@@ -79,6 +95,8 @@ func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
 		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
+		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, BlurLimit, ShiftLimit, AspectLimit,
+		KelvinLimit, ConeLimit, PlaceLimit, PaintsLimit, LampsLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

@@ -34,6 +34,7 @@ type Recipe struct {
 	Mends   Mends  `json:"mends,omitzero"` // what was done to the outlines
 	Size    Size   `json:"size"`           // how large the piece is and how it lies
 	Parts   Parts  `json:"parts"`          // the bodies
+	Scene   Scene  `json:"scene,omitzero"` // how it is shown
 
 	rest map[string]any // what the document held beyond these fields
 }
@@ -132,6 +133,7 @@ func (r Recipe) Clone() Recipe {
 	r.Mends = r.Mends.clone()
 	r.Size = r.Size.clone()
 	r.Parts = r.Parts.clone()
+	r.Scene = r.Scene.clone()
 	return r
 }
 
@@ -140,7 +142,7 @@ func (r *Recipe) Check() error {
 	if err := checkName("A piece's name", r.Name); err != nil {
 		return err
 	}
-	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Mends, &r.Size, &r.Parts} {
+	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Mends, &r.Size, &r.Parts, &r.Scene} {
 		if err := section.check(); err != nil {
 			return err
 		}

@@ -1,0 +1,176 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"image/png"
+	"io"
+	"time"
+
+	"bildhauer/core/picture"
+	"bildhauer/core/recipe"
+)
+
+// picturing is how picture was called.
+type picturing struct {
+	making
+	w, h    int
+	samples int
+	seconds float64
+	seed    uint
+	raw     bool // the noise stays
+}
+
+// pictureMost is the most pixels to a side, and the memory that a picture may take.
+const (
+	pictureMost  = 8192
+	pictureBytes = 4 << 30
+)
+
+func makePictures(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	fs := newFlags("picture", stderr)
+	p := &picturing{making: making{read: readFlags(fs), format: "png"}}
+	to := outputs{}
+	fs.StringVar(&to.out, "o", "", "")
+	fs.StringVar(&to.dir, "d", "", "")
+	fs.BoolVar(&p.stats, "stats", false, "")
+	decided := p.decisions(fs)
+	p.flags(fs)
+	files, err := parseFiles(fs, args, stderr)
+	if err != nil {
+		return err
+	}
+	if err := to.check("picture", len(files), stderr); err != nil {
+		return err
+	}
+	if err := p.check(decided); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	if p.target, err = to.targets(files, p.format); err != nil {
+		return wrong(stderr, "%v", err)
+	}
+	if err := p.read.open(); err != nil {
+		return err
+	}
+	return each(ctx, files, stdout, stderr, p.one)
+}
+
+// flags adds those of pictures.
+func (p *picturing) flags(fs *flag.FlagSet) {
+	p.w, p.h = 960, 0
+	fs.Func("size", "", func(v string) error {
+		if n, err := fmt.Sscanf(v, "%dx%d", &p.w, &p.h); err != nil || n != 2 {
+			return fmt.Errorf("a size is width by height in pixels, as 1920x1080")
+		}
+		return nil
+	})
+	fs.IntVar(&p.samples, "samples", 0, "")
+	fs.Float64Var(&p.seconds, "seconds", 0, "")
+	fs.UintVar(&p.seed, "seed", 1, "")
+	fs.BoolVar(&p.raw, "raw", false, "")
+}
+
+func (p *picturing) check(decided func() error) error {
+	if err := decided(); err != nil {
+		return err
+	}
+	ratio, err := p.recipe.Scene.Camera.Ratio()
+	if err != nil {
+		return err
+	}
+	if p.h == 0 {
+		p.h = max(1, int(float64(p.w)/ratio+0.5))
+	}
+	if p.w < 1 || p.h < 1 || p.w > pictureMost || p.h > pictureMost {
+		return fmt.Errorf("a picture is between 1 and %d pixels wide and high, not %dx%d", pictureMost, p.w, p.h)
+	}
+	if need := 4 * picture.FilmBytes(p.w, p.h); need > pictureBytes {
+		return fmt.Errorf("a picture of %dx%d takes %d MB of memory, more than the %d MB there may be",
+			p.w, p.h, need>>20, pictureBytes>>20)
+	}
+	switch {
+	case p.samples < 0 || p.seconds < 0:
+		return errors.New("samples and seconds are not less than 0")
+	case p.samples == 0 && p.seconds == 0:
+		p.samples = 32
+	}
+	// The picture decides its aspect, whatever the recipe says.
+	p.recipe.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", p.w, p.h)
+	return p.recipe.Check()
+}
+
+// shot is what picture prints of a file.
+type shot struct {
+	File    string  `json:"file"`
+	Out     string  `json:"out"`
+	Size    [2]int  `json:"size"`
+	Samples int     `json:"samples"`
+	BuildMS float64 `json:"build_ms"`
+	TraceMS float64 `json:"trace_ms"`
+}
+
+// one makes the picture of one file.
+func (p *picturing) one(ctx context.Context, j job) error {
+	begun := time.Now()
+	sheet, err := p.read.load(ctx, j.path)
+	if err != nil {
+		return err
+	}
+	line, regions, err := p.regions(ctx, sheet)
+	if err != nil {
+		return fmt.Errorf("%s: %w", j.path, err)
+	}
+	scene, err := line.Shown(ctx, regions)
+	if err != nil {
+		return fmt.Errorf("%s: %w", j.path, err)
+	}
+	s := shot{File: j.path, Out: p.target[j.n], Size: [2]int{p.w, p.h}, BuildMS: ms(begun)}
+	begun = time.Now()
+	film := picture.NewFilm(p.w, p.h, uint32(p.seed))
+	if err := p.expose(ctx, scene, film); err != nil {
+		return err
+	}
+	s.Samples, s.TraceMS = film.Samples, ms(begun)
+	if err := p.save(s.Out, film); err != nil {
+		return err
+	}
+	if p.stats {
+		return json.NewEncoder(j.stdout).Encode(s)
+	}
+	return nil
+}
+
+// expose adds samples until there are as many as was asked for, or the time is over.
+func (p *picturing) expose(ctx context.Context, s *picture.Scene, f *picture.Film) error {
+	begun := time.Now()
+	for p.samples == 0 || f.Samples < p.samples {
+		n := 4
+		if p.samples > 0 {
+			n = min(n, p.samples-f.Samples)
+		}
+		if err := s.Expose(ctx, f, n); err != nil {
+			return err
+		}
+		if p.seconds > 0 && time.Since(begun).Seconds() >= p.seconds {
+			return nil
+		}
+	}
+	return nil
+}
+
+// save writes the picture whole or not at all.
+func (p *picturing) save(path string, f *picture.Film) error {
+	made := f.Picture()
+	if !p.raw {
+		made = f.Filtered()
+	}
+	contrast := picture.Contrast(p.recipe.Scene.Contrast)
+	if contrast == "" {
+		contrast = picture.Contrast(recipe.Contrasts[0])
+	}
+	image := made.Image(contrast, p.recipe.Scene.Exposure)
+	return create(func(w []io.Writer) error { return png.Encode(w[0], image) }, path)
+}

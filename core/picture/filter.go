@@ -1,0 +1,153 @@
+package picture
+
+import (
+	"math"
+
+	"bildhauer/core/parallel"
+)
+
+// filterPasses is how often the filter widens: five by five pixels, each time twice as far
+// apart, reach over some sixty pixels.
+const filterPasses = 5
+
+// How far pixels may differ to be averaged: normals as a power of their cosine, depth as a
+// share of itself a pixel, light in multiples of its noise.
+const (
+	normalPower = 64
+	depthShare  = 0.02
+	lightNoise  = 4
+)
+
+// Filtered returns the picture with its noise averaged away among pixels that look alike
+// by normal, depth and colour, and whose light differs by no more than noise explains
+// (Dammertz and others, Edge-avoiding a-trous wavelet transform, 2010, with the variance
+// of Schied and others, Spatiotemporal variance-guided filtering, 2017). Alpha stays.
+func (f *Film) Filtered() *Picture {
+	p := f.Picture()
+	n := f.W * f.H
+	guide := f.guides()
+	light, noise := make([]RGB, n), f.noise(p)
+	for i := range light { // what is painted on is divided out, so that it stays sharp
+		for c := range 3 {
+			light[i][c] = p.Light[i][c] / guide[i].tint[c]
+		}
+	}
+	for pass := range filterPasses {
+		light, noise = f.spread(guide, light, noise, 1<<pass)
+	}
+	for i := range light {
+		for c := range 3 {
+			p.Light[i][c] = light[i][c] * guide[i].tint[c]
+		}
+	}
+	return p
+}
+
+// guide is what tells whether two pixels show the same.
+type guide struct {
+	tint    RGB
+	n       [3]float64
+	lit     float64 // length of the mean normal: less than 1 where several things meet
+	depth   float64
+	alpha   float64
+	nothing bool
+}
+
+func (f *Film) guides() []guide {
+	out := make([]guide, f.W*f.H)
+	k := 1 / math.Max(1, float64(f.Samples))
+	for i := range out {
+		g := &out[i]
+		n := f.normalAt(i)
+		g.lit = n.Len()
+		u := n.Unit()
+		g.n = [3]float64{u.X, u.Y, u.Z}
+		g.depth, g.alpha = float64(f.depth[i]), float64(f.alpha[i])*k
+		g.nothing = g.lit == 0
+		for c := range 3 {
+			g.tint[c] = math.Max(0.02, float64(f.base[3*i+c])*k)
+		}
+		if g.nothing {
+			g.tint = RGB{1, 1, 1}
+		}
+	}
+	return out
+}
+
+// noise returns the variance of the mean luma of each pixel, divided like its light. Where
+// samples are few, that of the neighbours tells more.
+func (f *Film) noise(p *Picture) []float64 {
+	raw := make([]float64, f.W*f.H)
+	for i := range raw {
+		m := p.Light[i].Luma()
+		v := float64(f.square[i])/math.Max(1, float64(f.Samples)) - m*m
+		b := 0.2126*float64(f.base[3*i]) + 0.7152*float64(f.base[3*i+1]) + 0.0722*float64(f.base[3*i+2])
+		tint := math.Max(0.02, b/math.Max(1, float64(f.Samples)))
+		if b == 0 {
+			tint = 1
+		}
+		raw[i] = math.Max(0, v) / math.Max(1, float64(f.Samples-1)) / (tint * tint)
+	}
+	out := make([]float64, len(raw))
+	parallel.Light(f.H, func(y int) {
+		for x := range f.W {
+			sum, n := 0.0, 0.0
+			for v := max(0, y-1); v <= min(f.H-1, y+1); v++ {
+				for u := max(0, x-1); u <= min(f.W-1, x+1); u++ {
+					sum, n = sum+raw[v*f.W+u], n+1
+				}
+			}
+			out[y*f.W+x] = sum / n
+		}
+	})
+	return out
+}
+
+// kernel is the row of a cubic B-spline.
+var kernel = [5]float64{1.0 / 16, 1.0 / 4, 3.0 / 8, 1.0 / 4, 1.0 / 16}
+
+func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB, []float64) {
+	out, left := make([]RGB, len(light)), make([]float64, len(light))
+	parallel.Light(f.H, func(y int) {
+		for x := range f.W {
+			i := y*f.W + x
+			var sum RGB
+			total, variance := 0.0, 0.0
+			for v := -2; v <= 2; v++ {
+				for u := -2; u <= 2; u++ {
+					px, py := x+u*step, y+v*step
+					if px < 0 || py < 0 || px >= f.W || py >= f.H {
+						continue
+					}
+					j := py*f.W + px
+					w := kernel[u+2] * kernel[v+2]
+					if i != j {
+						w *= alike(&g[i], &g[j], light[i], light[j], noise[i], math.Hypot(float64(u), float64(v))*float64(step))
+					}
+					sum = sum.Plus(light[j].Times(w))
+					total += w
+					variance += w * w * noise[j]
+				}
+			}
+			out[i], left[i] = sum.Times(1/total), variance/(total*total)
+		}
+	})
+	return out, left
+}
+
+// alike returns from 0 to 1 how much two pixels show the same.
+func alike(a, b *guide, la, lb RGB, noise, far float64) float64 {
+	if a.nothing != b.nothing {
+		return 0
+	}
+	w := math.Exp(-8 * math.Abs(a.alpha-b.alpha))
+	if !a.nothing {
+		cos := a.n[0]*b.n[0] + a.n[1]*b.n[1] + a.n[2]*b.n[2]
+		w *= math.Pow(math.Max(0, cos), normalPower) * math.Exp(-4*math.Abs(a.lit-b.lit))
+		w *= math.Exp(-math.Abs(a.depth-b.depth) / (depthShare*far*a.depth/16 + 1e-9))
+		for c := range 3 {
+			w *= math.Exp(-6 * math.Abs(math.Log(a.tint[c]/b.tint[c])))
+		}
+	}
+	return w * math.Exp(-math.Abs(la.Luma()-lb.Luma())/(lightNoise*math.Sqrt(noise)+1e-4))
+}

@@ -1,0 +1,214 @@
+package recipe
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Scene is how the piece is shown. What is empty is as the program would have it.
+type Scene struct {
+	Paints       []Paint      `json:"paints,omitempty"`      // materials; later ones lie over earlier ones
+	Lamps        []Lamp       `json:"lamps,omitempty"`       // lights; none: those of Setting
+	Setting      string       `json:"setting,omitempty"`     // one of Settings
+	Surroundings Surroundings `json:"surroundings,omitzero"` // what lights from all around and is mirrored
+	Backdrop     Backdrop     `json:"backdrop,omitzero"`     // what is behind the piece
+	Camera       Camera       `json:"camera,omitzero"`       // where from it is seen
+	Exposure     float64      `json:"exposure,omitempty"`    // stops
+	Contrast     string       `json:"contrast,omitempty"`    // one of Contrasts
+}
+
+// Paint gives faces a material.
+type Paint struct {
+	Part     string   `json:"part,omitempty"`  // "" for all
+	Faces    string   `json:"faces,omitempty"` // one of FaceGroups
+	Material Material `json:"material"`        // what they are made of
+}
+
+// Material is how a surface treats light, in the terms of glTF's metal and roughness.
+type Material struct {
+	Name      string  `json:"name,omitempty"`      // of a ready or kept one
+	Color     string  `json:"color,omitempty"`     // #rrggbb; "" for that of the artwork
+	Metal     float64 `json:"metal,omitempty"`     // 0 to 1
+	Rough     float64 `json:"rough"`               // 0 a mirror to 1 matt
+	Coat      float64 `json:"coat,omitempty"`      // of clear lacquer, 0 to 1
+	CoatRough float64 `json:"coatRough,omitempty"` // of that, 0 to 1
+	Glow      float64 `json:"glow,omitempty"`      // light given off, as a multiple of white
+	Clear     float64 `json:"clear,omitempty"`     // how much light is let through, 0 to 1
+}
+
+// Lamp is a light.
+type Lamp struct {
+	Kind     string     `json:"kind"`             // one of LampKinds
+	Name     string     `json:"name,omitempty"`   // as lists call it
+	At       [3]float64 `json:"at"`               // mm from the middle of the piece: right, up, toward the eye
+	Aim      [3]float64 `json:"aim,omitzero"`     // where it looks, mm
+	Size     [2]float64 `json:"size,omitzero"`    // of a panel, or the diameter of a spot, mm
+	Angle    float64    `json:"angle,omitempty"`  // of a spot's cone or of the sun's disc, degrees across
+	Color    string     `json:"color,omitempty"`  // #rrggbb; "" for that of Kelvin
+	Kelvin   float64    `json:"kelvin,omitempty"` // 0 for white
+	Strength float64    `json:"strength"`         // stops; 0 lights a white surface at Aim fully
+	Off      bool       `json:"off,omitempty"`    // it is kept, but dark
+}
+
+// Surroundings light from all around.
+type Surroundings struct {
+	Name     string  `json:"name,omitempty"`     // one of SurroundingNames
+	Turn     float64 `json:"turn,omitempty"`     // degrees about the upright axis
+	Strength float64 `json:"strength,omitempty"` // stops
+}
+
+// Backdrop is what is behind the piece.
+type Backdrop struct {
+	Kind   string `json:"kind,omitempty"`   // one of Backdrops
+	Color  string `json:"color,omitempty"`  // #rrggbb
+	Shadow bool   `json:"shadow,omitempty"` // on a clear ground the piece throws its shadow
+}
+
+// Camera is where from the piece is seen, and through which lens.
+type Camera struct {
+	Aspect   string     `json:"aspect,omitempty"`   // width to height, as 16:9
+	Focal    float64    `json:"focal,omitempty"`    // mm of a film 36 mm wide; 0 for 70
+	Turn     float64    `json:"turn,omitempty"`     // degrees to the right
+	Height   float64    `json:"height,omitempty"`   // degrees up
+	Distance float64    `json:"distance,omitempty"` // mm; 0 so that the piece fits
+	Shift    [2]float64 `json:"shift,omitzero"`     // shares of the picture's width, right and up
+	Level    float64    `json:"level,omitempty"`    // degrees by which it leans
+	Margin   float64    `json:"margin,omitempty"`   // share of the picture that stays free when it fits
+	Blur     float64    `json:"blur,omitempty"`     // f-number; 0 for all sharp
+}
+
+// The words of a scene; the first of each is what "" stands for.
+var (
+	FaceGroups       = []string{"", "front", "bevel", "side", "back"}
+	LampKinds        = []string{"panel", "spot", "sun"}
+	Settings         = []string{"three lamps", "rims alone", "from above", "low evening", "none"}
+	SurroundingNames = []string{"softbox studio", "window room", "overcast quay", "dusk", "none"}
+	Backdrops        = []string{"sweep", "clear", "colour", "surroundings"}
+	Contrasts        = []string{"soft", "strong", "flat"}
+)
+
+func (s Scene) clone() Scene {
+	s.Paints, s.Lamps = slices.Clone(s.Paints), slices.Clone(s.Lamps)
+	return s
+}
+
+func (s *Scene) check() error {
+	for _, w := range []struct {
+		what string
+		word string
+		list []string
+	}{
+		{"The setting of lamps", s.Setting, Settings}, {"The surroundings", s.Surroundings.Name, SurroundingNames},
+		{"The backdrop", s.Backdrop.Kind, Backdrops}, {"The contrast", s.Contrast, Contrasts},
+	} {
+		if w.word != "" && !slices.Contains(w.list, w.word) {
+			return fmt.Errorf("%s can be %s, not %.40q", w.what, strings.Join(w.list, ", "), w.word)
+		}
+	}
+	if err := checkAll([]figure{
+		{PaintsLimit, float64(len(s.Paints))}, {LampsLimit, float64(len(s.Lamps))}, {StopsLimit, s.Exposure},
+		{StopsLimit, s.Surroundings.Strength}, {SwingLimit, s.Surroundings.Turn},
+	}); err != nil {
+		return err
+	}
+	if err := checkColor("The backdrop", s.Backdrop.Color); err != nil {
+		return err
+	}
+	for i := range s.Paints {
+		if err := s.Paints[i].check(); err != nil {
+			return err
+		}
+	}
+	for i := range s.Lamps {
+		if err := s.Lamps[i].check(); err != nil {
+			return err
+		}
+	}
+	return s.Camera.check()
+}
+
+func checkColor(what, hex string) error {
+	if hex == "" {
+		return nil
+	}
+	if len(hex) != 7 || hex[0] != '#' || strings.Trim(hex[1:], "0123456789abcdefABCDEF") != "" {
+		return fmt.Errorf("%s has the colour %.20q; a colour is written #rrggbb", what, hex)
+	}
+	return nil
+}
+
+func (p *Paint) check() error {
+	if !slices.Contains(FaceGroups, p.Faces) {
+		return fmt.Errorf("faces are front, bevel, side or back, not %.40q", p.Faces)
+	}
+	m := &p.Material
+	if err := checkColor("A material", m.Color); err != nil {
+		return err
+	}
+	if err := checkName("A material's name", m.Name); err != nil {
+		return err
+	}
+	return checkAll([]figure{
+		{ShareLimit, m.Metal}, {ShareLimit, m.Rough}, {ShareLimit, m.Coat}, {ShareLimit, m.CoatRough},
+		{GlowLimit, m.Glow}, {ShareLimit, m.Clear},
+	})
+}
+
+func (l *Lamp) check() error {
+	if !slices.Contains(LampKinds, l.Kind) {
+		return fmt.Errorf("a lamp is a %s, not %.40q", strings.Join(LampKinds, ", a "), l.Kind)
+	}
+	if err := checkColor("A lamp", l.Color); err != nil {
+		return err
+	}
+	if err := checkName("A lamp's name", l.Name); err != nil {
+		return err
+	}
+	list := []figure{{StopsLimit, l.Strength}, {KelvinLimit, l.Kelvin}, {ConeLimit, l.Angle}}
+	for _, v := range append(append(l.At[:], l.Aim[:]...), l.Size[:]...) {
+		list = append(list, figure{PlaceLimit, v})
+	}
+	if l.At == l.Aim {
+		return errors.New("a lamp has to aim at something else than itself")
+	}
+	return checkAll(list)
+}
+
+func (c *Camera) check() error {
+	if _, err := c.Ratio(); err != nil {
+		return err
+	}
+	return checkAll([]figure{
+		{FocalLimit, c.focal()}, {SwingLimit, c.Turn}, {TiltLimit, c.Height}, {PlaceLimit, c.Distance},
+		{ShareLimit, c.Margin}, {SwingLimit, c.Level}, {BlurLimit, c.Blur},
+		{ShiftLimit, c.Shift[0]}, {ShiftLimit, c.Shift[1]},
+	})
+}
+
+// focal returns the focal length in mm.
+func (c *Camera) focal() float64 {
+	if c.Focal == 0 {
+		return 70
+	}
+	return c.Focal
+}
+
+// Lens returns the focal length in mm of a film 36 mm wide.
+func (c *Camera) Lens() float64 { return c.focal() }
+
+// Ratio returns width to height.
+func (c *Camera) Ratio() (float64, error) {
+	if c.Aspect == "" {
+		return 16.0 / 9, nil
+	}
+	var w, h float64
+	if n, err := fmt.Sscanf(c.Aspect, "%g:%g", &w, &h); err != nil || n != 2 || !(w > 0) || !(h > 0) {
+		return 0, fmt.Errorf("the aspect %.20q is not width to height, as 16:9", c.Aspect)
+	}
+	if err := AspectLimit.Check(w / h); err != nil {
+		return 0, err
+	}
+	return w / h, nil
+}
