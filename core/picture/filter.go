@@ -10,7 +10,11 @@ import (
 // apart, reach over some sixty pixels.
 const filterPasses = 5
 
-// How far pixels may differ to be averaged: normals as a power of their cosine, depth as a
+// apart is from where on two pixels have nothing to do with each other: the exponent of a
+// share of less than a thousandth.
+const apart = 7
+
+// How far pixels may differ to be averaged: normals by their cosine, depth as a
 // share of itself a pixel, light in multiples of its noise.
 const (
 	normalPower = 64
@@ -50,6 +54,7 @@ type guide struct {
 	lit     float64 // length of the mean normal: less than 1 where several things meet
 	depth   float64
 	alpha   float64
+	logs    [3]float64 // of the tint
 	nothing bool
 }
 
@@ -69,6 +74,9 @@ func (f *Film) guides() []guide {
 		}
 		if g.nothing {
 			g.tint = RGB{1, 1, 1}
+		}
+		for c := range 3 {
+			g.logs[c] = math.Log(g.tint[c])
 		}
 	}
 	return out
@@ -106,11 +114,23 @@ func (f *Film) noise(p *Picture) []float64 {
 // kernel is the row of a cubic B-spline.
 var kernel = [5]float64{1.0 / 16, 1.0 / 4, 3.0 / 8, 1.0 / 4, 1.0 / 16}
 
+// steps is how far each pixel of the kernel is from its middle.
+var steps = func() (out [5][5]float64) {
+	for u := range 5 {
+		for v := range 5 {
+			out[u][v] = math.Hypot(float64(u-2), float64(v-2))
+		}
+	}
+	return out
+}()
+
 func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB, []float64) {
 	out, left := make([]RGB, len(light)), make([]float64, len(light))
 	parallel.Light(f.H, func(y int) {
 		for x := range f.W {
 			i := y*f.W + x
+			spare := 1 / (lightNoise*math.Sqrt(noise[i]) + 1e-4)
+			luma := light[i].Luma()
 			var sum RGB
 			total, variance := 0.0, 0.0
 			for v := -2; v <= 2; v++ {
@@ -122,7 +142,11 @@ func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB,
 					j := py*f.W + px
 					w := kernel[u+2] * kernel[v+2]
 					if i != j {
-						w *= alike(&g[i], &g[j], light[i], light[j], noise[i], math.Hypot(float64(u), float64(v))*float64(step))
+						e := math.Abs(luma-light[j].Luma())*spare + differ(&g[i], &g[j], steps[u+2][v+2]*float64(step))
+						if e > apart {
+							continue
+						}
+						w *= math.Exp(-e)
 					}
 					sum = sum.Plus(light[j].Times(w))
 					total += w
@@ -135,19 +159,17 @@ func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB,
 	return out, left
 }
 
-// alike returns from 0 to 1 how much two pixels show the same.
-func alike(a, b *guide, la, lb RGB, noise, far float64) float64 {
+// differ returns how much two pixels show different things, as an exponent.
+func differ(a, b *guide, far float64) float64 {
 	if a.nothing != b.nothing {
-		return 0
+		return apart + 1
 	}
-	w := math.Exp(-8 * math.Abs(a.alpha-b.alpha))
-	if !a.nothing {
-		cos := a.n[0]*b.n[0] + a.n[1]*b.n[1] + a.n[2]*b.n[2]
-		w *= math.Pow(math.Max(0, cos), normalPower) * math.Exp(-4*math.Abs(a.lit-b.lit))
-		w *= math.Exp(-math.Abs(a.depth-b.depth) / (depthShare*far*a.depth/16 + 1e-9))
-		for c := range 3 {
-			w *= math.Exp(-6 * math.Abs(math.Log(a.tint[c]/b.tint[c])))
-		}
+	e := 8 * math.Abs(a.alpha-b.alpha)
+	if a.nothing {
+		return e
 	}
-	return w * math.Exp(-math.Abs(la.Luma()-lb.Luma())/(lightNoise*math.Sqrt(noise)+1e-4))
+	cos := a.n[0]*b.n[0] + a.n[1]*b.n[1] + a.n[2]*b.n[2]
+	e += normalPower*(1-cos) + 4*math.Abs(a.lit-b.lit)
+	e += math.Abs(a.depth-b.depth) / (depthShare*far*a.depth/16 + 1e-9)
+	return e + 6*(math.Abs(a.logs[0]-b.logs[0])+math.Abs(a.logs[1]-b.logs[1])+math.Abs(a.logs[2]-b.logs[2]))
 }

@@ -52,23 +52,32 @@ func (s *sampler) pair() (u, v float64) {
 
 // one returns the next number in [0, 1).
 func (s *sampler) one() float64 {
-	u, _ := s.pair()
-	return u
+	s.dim++
+	seed := mixed(s.pixel + s.dim*0x9e3779b9)
+	return unit(scrambled(bits.Reverse32(scrambled(s.sample, seed)), mixed(seed+1)))
 }
 
 func unit(x uint32) float64 { return float64(x) / (1 << 32) }
 
 // second is the second dimension of Sobol's sequence, the first being the reversed bits.
 func second(k uint32) uint32 {
-	var x uint32
-	for v := uint32(1) << 31; k != 0; k >>= 1 {
-		if k&1 != 0 {
-			x ^= v
+	t := &secondBytes
+	return t[0][k&255] ^ t[1][k>>8&255] ^ t[2][k>>16&255] ^ t[3][k>>24]
+}
+
+// secondBytes holds what each byte of an index adds to it.
+var secondBytes = func() (out [4][256]uint32) {
+	v := uint32(1) << 31
+	for bit := range 32 {
+		for k := range uint32(256) {
+			if k>>(bit%8)&1 != 0 {
+				out[bit/8][k] ^= v
+			}
 		}
 		v ^= v >> 1
 	}
-	return x
-}
+	return out
+}()
 
 // disc maps a pair to the unit disc without tearing neighbours apart (Shirley, Chiu, A low
 // distortion map between disk and square, 1997).

@@ -25,6 +25,7 @@ type Scene struct {
 	owner []int32 // of each triangle: its surface
 	local []int32 // its number there
 	eps   float64 // how far from a surface rays begin
+	clear bool    // some material lets light through
 }
 
 // Surface is triangles of one material.
@@ -49,6 +50,7 @@ func (s *Scene) ready() {
 	var all [][3]geom.Vec3
 	far := 0.0
 	for i := range s.Surfaces {
+		s.clear = s.clear || s.Surfaces[i].Material.Clear > 0
 		for k, c := range s.Surfaces[i].Corners {
 			all = append(all, c)
 			s.owner, s.local = append(s.owner, int32(i)), append(s.local, int32(k))

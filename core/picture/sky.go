@@ -12,29 +12,46 @@ import (
 // Jakob, Humphreys, Physically based rendering, 2016, 14.2.4).
 type Sky struct {
 	w, h int
-	pix  []RGB
+	pix  [][3]float32
 	turn float64 // radians
-	rows []float64
-	cols [][]float64 // cumulative within each row
-	sum  float64     // of all, weighed by how much of the sphere it is
+
+	// What it is sampled by: tiles of the image, cumulative within each row and over rows.
+	tw, th int
+	rows   []float64
+	cols   [][]float64
+	sum    float64 // of all, weighed by how much of the sphere it is
 }
+
+// skyTile is how many pixels a tile has to a side. A tile is as likely as its brightest
+// pixel is bright, so that none is missed.
+const skyTile = 4
 
 // NewSky draws a sky of w by h with a function of directions, turned about the upright
 // axis.
 func NewSky(w, h int, turn float64, light func(dir geom.Vec3) RGB) *Sky {
-	s := &Sky{w: w, h: h, pix: make([]RGB, w*h), turn: turn, rows: make([]float64, h+1), cols: make([][]float64, h)}
+	s := &Sky{w: w, h: h, pix: make([][3]float32, w*h), turn: turn}
+	s.tw, s.th = (w+skyTile-1)/skyTile, (h+skyTile-1)/skyTile
+	bright := make([]float64, s.tw*s.th)
 	for y := range h {
 		sin, cos := math.Sincos(math.Pi * (float64(y) + 0.5) / float64(h))
-		s.cols[y] = make([]float64, w+1)
 		for x := range w {
 			a := 2 * math.Pi * (float64(x) + 0.5) / float64(w)
 			c := light(geom.Vec3{X: sin * math.Sin(a), Y: cos, Z: sin * math.Cos(a)})
-			s.pix[y*w+x] = c
-			s.cols[y][x+1] = s.cols[y][x] + c.Luma()*sin
+			s.pix[y*w+x] = [3]float32{float32(c[0]), float32(c[1]), float32(c[2])}
+			t := y/skyTile*s.tw + x/skyTile
+			bright[t] = math.Max(bright[t], c.Luma())
 		}
-		s.rows[y+1] = s.rows[y] + s.cols[y][w]
 	}
-	s.sum = s.rows[h]
+	s.rows, s.cols = make([]float64, s.th+1), make([][]float64, s.th)
+	for y := range s.th {
+		s.cols[y] = make([]float64, s.tw+1)
+		sin := math.Sin(math.Pi * (float64(y) + 0.5) / float64(s.th))
+		for x := range s.tw {
+			s.cols[y][x+1] = s.cols[y][x] + bright[y*s.tw+x]*sin
+		}
+		s.rows[y+1] = s.rows[y] + s.cols[y][s.tw]
+	}
+	s.sum = s.rows[s.th]
 	return s
 }
 
@@ -51,11 +68,22 @@ func (s *Sky) Light(d geom.Vec3) RGB {
 	fx, fy := x*float64(s.w)-0.5, y*float64(s.h)-0.5
 	x0, y0 := math.Floor(fx), math.Floor(fy)
 	u, v := fx-x0, fy-y0
-	at := func(x, y int) RGB {
-		return s.pix[max(0, min(s.h-1, y))*s.w+(x+s.w)%s.w]
-	}
 	i, j := int(x0), int(y0)
-	return at(i, j).Mix(at(i+1, j), u).Mix(at(i, j+1).Mix(at(i+1, j+1), u), v)
+	if i < 0 {
+		i += s.w
+	}
+	right := i + 1
+	if right == s.w {
+		right = 0
+	}
+	over, under := max(0, j)*s.w, min(s.h-1, j+1)*s.w
+	p, q, r, t := &s.pix[over+i], &s.pix[over+right], &s.pix[under+i], &s.pix[under+right]
+	var out RGB
+	for k := range out {
+		top, low := float64(p[k])*(1-u)+float64(q[k])*u, float64(r[k])*(1-u)+float64(t[k])*u
+		out[k] = top*(1-v) + low*v
+	}
+	return out
 }
 
 // sample returns a direction and how probable it was.
@@ -65,8 +93,8 @@ func (s *Sky) sample(u, v float64) (d geom.Vec3, pdf float64) {
 	}
 	y, fy := pickFrom(s.rows, v)
 	x, fx := pickFrom(s.cols[y], u)
-	a := 2*math.Pi*(float64(x)+fx)/float64(s.w) + s.turn
-	sin, cos := math.Sincos(math.Pi * (float64(y) + fy) / float64(s.h))
+	a := 2*math.Pi*(float64(x)+fx)/float64(s.tw) + s.turn
+	sin, cos := math.Sincos(math.Pi * (float64(y) + fy) / float64(s.th))
 	sa, ca := math.Sincos(a)
 	d = geom.Vec3{X: sin * sa, Y: cos, Z: sin * ca}
 	return d, s.pdf(d)
@@ -78,10 +106,10 @@ func (s *Sky) pdf(d geom.Vec3) float64 {
 		return 0
 	}
 	x, y := s.place(d)
-	i, j := min(int(x*float64(s.w)), s.w-1), min(int(y*float64(s.h)), s.h-1)
+	i, j := min(int(x*float64(s.tw)), s.tw-1), min(int(y*float64(s.th)), s.th-1)
 	sin := math.Sqrt(math.Max(1e-12, 1-d.Y*d.Y))
 	share := (s.cols[j][i+1] - s.cols[j][i]) / s.sum
-	return share * float64(s.w) * float64(s.h) / (2 * math.Pi * math.Pi * sin)
+	return share * float64(s.tw) * float64(s.th) / (2 * math.Pi * math.Pi * sin)
 }
 
 // pickFrom returns the step of a cumulative list that v falls into, and how far into it.

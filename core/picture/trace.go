@@ -93,7 +93,7 @@ func (s *Scene) follow(r Ray, smp *sampler) (out seen) {
 			return out
 		}
 		clear = false
-		if bounce >= 3 { // what carries little is followed seldom
+		if bounce >= 2 { // what carries little is followed seldom
 			q := math.Min(0.95, through.Max())
 			if smp.one() >= q {
 				return out
@@ -276,6 +276,12 @@ func (s *Scene) pass(
 // open returns how much of the light along a ray gets through: clear things colour it.
 func (s *Scene) open(r *Ray) RGB {
 	out := RGB{1, 1, 1}
+	if !s.clear {
+		if s.tree.Any(r) {
+			return RGB{}
+		}
+		return out
+	}
 	for range 16 {
 		h, ok := s.tree.First(r)
 		if !ok {
