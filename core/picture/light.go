@@ -19,6 +19,14 @@ type Light interface {
 	power(at geom.Vec3) float64
 }
 
+// Toward returns the direction in which a point of a light lies, u and v from 0 to 1
+// choosing it, and what falls from there on a surface that faces it; its mean over u and v
+// is all that falls.
+func Toward(l Light, at geom.Vec3, u, v float64) (dir geom.Vec3, light RGB) {
+	dir, _, light, _ = l.toward(at, u, v)
+	return dir, light
+}
+
 // Panel is a rectangle that shines from one side.
 type Panel struct {
 	Mid, Across, Up geom.Vec3 // Across and Up: from the middle to two sides, upright on each other

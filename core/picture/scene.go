@@ -64,21 +64,35 @@ func (s *Scene) ready() {
 	s.eps = math.Max(1e-6, far*16/(1<<24))
 }
 
-// ray returns the ray through a place of the film, from 0 to 1 across and down.
-func (c *Camera) ray(x, y, aspect, u, v float64) Ray {
-	ahead := c.Aim.Sub(c.Eye)
-	far := ahead.Len()
+// axes returns the directions of the camera: ahead, to the right and up, and how far Aim is.
+func (c *Camera) axes() (ahead, right, up geom.Vec3, far float64) {
+	ahead = c.Aim.Sub(c.Eye)
+	far = ahead.Len()
 	ahead = ahead.Times(1 / far)
-	up := geom.Vec3{Y: 1}
+	up = geom.Vec3{Y: 1}
 	if math.Abs(ahead.Y) > 0.9999 {
 		up = geom.Vec3{Z: -1}
 	}
-	right := ahead.Cross(up).Unit()
+	right = ahead.Cross(up).Unit()
 	up = right.Cross(ahead)
 	if c.Roll != 0 {
 		sin, cos := math.Sincos(c.Roll)
 		right, up = right.Times(cos).Plus(sin, up), up.Times(cos).Plus(-sin, right)
 	}
+	return ahead, right, up, far
+}
+
+// On returns where on the film a place is seen, from 0 to 1 across and down.
+func (c *Camera) On(p geom.Vec3, aspect float64) (x, y float64) {
+	ahead, right, up, _ := c.axes()
+	d := p.Sub(c.Eye)
+	half := 18 / c.Focal * d.Dot(ahead)
+	return (d.Dot(right)/half + 1 - 2*c.Shift[0]) / 2, (1 + 2*c.Shift[1] - d.Dot(up)/half*aspect) / 2
+}
+
+// ray returns the ray through a place of the film, from 0 to 1 across and down.
+func (c *Camera) ray(x, y, aspect, u, v float64) Ray {
+	ahead, right, up, far := c.axes()
 	half := 18 / c.Focal
 	d := ahead.Plus((2*x-1+2*c.Shift[0])*half, right).Plus((1-2*y+2*c.Shift[1])*half/aspect, up)
 	r := Ray{From: c.Eye, Dir: d.Unit(), Far: math.Inf(1)}

@@ -34,7 +34,7 @@ func Setting(name string, reach float64) []recipe.Lamp {
 		return nil
 	}
 	return []recipe.Lamp{
-		panel("Key", -2.4, 2.2, 2.6, 1.6, 1.6, -0.2, 5200), panel("Fill", 3, 0.8, 2.6, 2.4, 2.4, -2.2, 6500),
+		panel("Key", -2.6, 2.4, 2.2, 1.3, 1.3, -0.35, 5200), panel("Fill", 3, 0.8, 2.6, 2.4, 2.4, -2.6, 6500),
 		panel("Rim", 1.4, 1.8, -2.8, 1.2, 2, -0.2, 6500),
 	}
 }
@@ -82,7 +82,7 @@ func lamp(l *recipe.Lamp, middle geom.Vec3) picture.Light {
 	up := way.Times(-1).Cross(right)
 	wide, high := math.Max(l.Size[0], 1e-3)/2, math.Max(l.Size[1], 1e-3)/2
 	return &picture.Panel{
-		Mid: at, Across: right.Times(wide), Up: up.Times(high), Radiance: full.Times(far * far / (4 * wide * high)),
+		Mid: at, Across: right.Times(-wide), Up: up.Times(high), Radiance: full.Times(far * far / (4 * wide * high)),
 	}
 }
 

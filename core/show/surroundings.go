@@ -46,11 +46,11 @@ func grey(l float64) picture.RGB { return picture.RGB{l, l, l} }
 
 // studio is a dim room with soft boxes to the left, to the right and overhead.
 func studio(d geom.Vec3) picture.RGB {
-	walls := grey(0.1 + 0.08*d.Y)
-	boxes := grey(3.2).Times(softbox(d, -62, 28, 24, 26, 2)).
-		Plus(grey(1.1).Times(softbox(d, 70, 18, 14, 40, 2))).
-		Plus(grey(2.2).Times(softbox(d, 180, 40, 46, 8, 2)))
-	over := grey(2.4).Times(step((d.Y - 0.86) / 0.03))
+	walls := grey(0.05 + 0.04*d.Y)
+	boxes := grey(1.5).Times(softbox(d, -62, 28, 24, 26, 2)).
+		Plus(grey(0.6).Times(softbox(d, 70, 18, 14, 40, 2))).
+		Plus(grey(1.2).Times(softbox(d, 180, 40, 46, 8, 2)))
+	over := grey(0.9).Times(step((d.Y - 0.86) / 0.03))
 	return walls.Plus(boxes).Plus(over)
 }
 
