@@ -39,8 +39,9 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --caps even|grid --spacing 2mm, --simplify 0.05mm, --triangles 5000,
       --mend all|KIND,..., --recipe FILE, --stats
 
-  bildhauer picture FILE... (-o OUT.png | -d DIR) [measures]
-      --size 1920x1080, --samples 32 or --seconds 10, --seed 1, --raw (unfiltered), --stats
+  bildhauer picture FILE... (-o OUT.png or OUT.exr | -d DIR) [measures]
+      --size 1920x1080, --samples 32 or --seconds 10, --seed 1, --raw (unfiltered),
+      --format png|exr, --passes (depth and normals, in exr), --stats
 
 Findings are {findings}.
 Formats are {formats}. Files are SVG, EPS, AI or PDF, told by their content. inspect,

@@ -8,10 +8,13 @@ import (
 	"fmt"
 	"image/png"
 	"io"
+	"path/filepath"
+	"strings"
 	"time"
 
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
+	"bildhauer/core/write"
 )
 
 // picturing is how picture was called.
@@ -22,6 +25,7 @@ type picturing struct {
 	seconds float64
 	seed    uint
 	raw     bool // the noise stays
+	passes  bool
 }
 
 // pictureMost is the most pixels to a side, and the memory that a picture may take.
@@ -45,6 +49,9 @@ func makePictures(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	}
 	if err := to.check("picture", len(files), stderr); err != nil {
 		return err
+	}
+	if to.out != "" && strings.EqualFold(filepath.Ext(to.out), ".exr") {
+		p.format = "exr"
 	}
 	if err := p.check(decided); err != nil {
 		return wrong(stderr, "%v", err)
@@ -71,11 +78,19 @@ func (p *picturing) flags(fs *flag.FlagSet) {
 	fs.Float64Var(&p.seconds, "seconds", 0, "")
 	fs.UintVar(&p.seed, "seed", 1, "")
 	fs.BoolVar(&p.raw, "raw", false, "")
+	fs.BoolVar(&p.passes, "passes", false, "")
+	fs.StringVar(&p.format, "format", "png", "")
 }
 
 func (p *picturing) check(decided func() error) error {
 	if err := decided(); err != nil {
 		return err
+	}
+	if p.format != "png" && p.format != "exr" {
+		return fmt.Errorf("a picture is written as png or exr, not %.20q", p.format)
+	}
+	if p.passes && p.format != "exr" {
+		return errors.New("passes go into an exr file")
 	}
 	ratio, err := p.recipe.Scene.Camera.Ratio()
 	if err != nil {
@@ -133,7 +148,7 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	if err := p.expose(ctx, scene, film); err != nil {
 		return err
 	}
-	s.Samples, s.TraceMS = film.Samples, ms(begun)
+	s.Samples, s.TraceMS = film.Samples(), ms(begun)
 	if err := p.save(s.Out, film); err != nil {
 		return err
 	}
@@ -146,13 +161,18 @@ func (p *picturing) one(ctx context.Context, j job) error {
 // expose adds samples until there are as many as was asked for, or the time is over.
 func (p *picturing) expose(ctx context.Context, s *picture.Scene, f *picture.Film) error {
 	begun := time.Now()
-	for p.samples == 0 || f.Samples < p.samples {
+	for p.samples == 0 || f.Samples() < p.samples {
 		n := 4
 		if p.samples > 0 {
-			n = min(n, p.samples-f.Samples)
+			n = min(n, p.samples-f.Samples())
 		}
 		if err := s.Expose(ctx, f, n); err != nil {
 			return err
+		}
+		if f.Samples() >= 8 { // from here on noise tells where more is needed
+			if err := s.Refine(ctx, f, n); err != nil {
+				return err
+			}
 		}
 		if p.seconds > 0 && time.Since(begun).Seconds() >= p.seconds {
 			return nil
@@ -166,6 +186,13 @@ func (p *picturing) save(path string, f *picture.Film) error {
 	made := f.Picture()
 	if !p.raw {
 		made = f.Filtered()
+	}
+	if p.format == "exr" {
+		var channels []write.Channel
+		for _, c := range f.Passes(made, p.passes) {
+			channels = append(channels, write.Channel{Name: c.Name, Values: c.Values, Float: c.Exact})
+		}
+		return create(func(w []io.Writer) error { return write.EXR(w[0], f.W, f.H, channels) }, path)
 	}
 	contrast := picture.Contrast(p.recipe.Scene.Contrast)
 	if contrast == "" {

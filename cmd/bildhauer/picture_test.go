@@ -6,6 +6,7 @@ import (
 	"image/png"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 )
@@ -66,6 +67,27 @@ func TestPicturesFromTheCommandLine(t *testing.T) {
 	}
 }
 
+// TestLinearPictures writes the light itself, with depth and normals.
+func TestLinearPictures(t *testing.T) {
+	dir := t.TempDir()
+	put(t, dir, map[string]string{"sign.svg": sign})
+	in := filepath.Join(dir, "sign.svg")
+	size := 0
+	for i, flags := range [][]string{{}, {"--passes"}} {
+		out := filepath.Join(dir, strconv.Itoa(i)+".exr")
+		if code, _, errs := call(t, append([]string{"picture", in, "-o", out, "--size", "40x30", "--samples", "2"}, flags...)...); code != 0 {
+			t.Fatal(errs)
+		}
+		data, err := os.ReadFile(out)
+		if err != nil || !bytes.HasPrefix(data, []byte{0x76, 0x2f, 0x31, 0x01}) || len(data) <= size {
+			t.Fatalf("%v: %d bytes, %v", flags, len(data), err)
+		}
+		if size = len(data); bytes.Contains(data[:400], []byte("normal.X")) != (i == 1) {
+			t.Errorf("%v: passes are wrong", flags)
+		}
+	}
+}
+
 // TestPicturesThatCantBe asks for pictures that there are not.
 func TestPicturesThatCantBe(t *testing.T) {
 	dir := t.TempDir()
@@ -77,6 +99,8 @@ func TestPicturesThatCantBe(t *testing.T) {
 	for want, flags := range map[string][]string{
 		"between 1 and 8192 pixels": {"--size", "9000x10"},
 		"width by height in pixels": {"--size", "wide"},
+		"passes go into an exr":     {"--passes"},
+		"written as png or exr":     {"--format", "tiff"},
 		"not less than 0":           {"--samples", "-3"},
 		"The backdrop can be sweep": {"--recipe", filepath.Join(dir, "bad.json")},
 		"aim at something else":     {"--recipe", filepath.Join(dir, "lamp.json")},

@@ -3,6 +3,7 @@ package picture
 import (
 	"context"
 	"math"
+	"slices"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
@@ -10,56 +11,99 @@ import (
 
 // Film is a picture while it is made: sums over all samples so far.
 type Film struct {
-	W, H    int
-	Samples int // of every pixel
-	seed    uint32
-	light   []float32 // r, g, b, premultiplied
-	square  []float32 // of luma, for how noisy a pixel is
-	alpha   []float32
-	base    []float32 // r, g, b
-	normal  []float32 // x, y, z
-	depth   []float32 // of the first sample that met something, mm
+	W, H   int
+	count  []uint32 // samples of each pixel
+	seed   uint32
+	light  []float32 // r, g, b, premultiplied
+	square []float32 // of luma, for how noisy a pixel is
+	alpha  []float32
+	base   []float32 // r, g, b
+	normal []float32 // x, y, z
+	depth  []float32 // of the first sample that met something, mm
 }
 
 // NewFilm returns an empty film.
 func NewFilm(w, h int, seed uint32) *Film {
 	n := w * h
 	return &Film{
-		W: w, H: h, seed: seed, light: make([]float32, 3*n), square: make([]float32, n), alpha: make([]float32, n),
+		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), square: make([]float32, n), alpha: make([]float32, n),
 		base: make([]float32, 3*n), normal: make([]float32, 3*n), depth: make([]float32, n),
 	}
 }
 
 // FilmBytes returns how much memory a film takes.
-func FilmBytes(w, h int) int64 { return int64(w) * int64(h) * 4 * 12 }
+func FilmBytes(w, h int) int64 { return int64(w) * int64(h) * 4 * 13 }
 
 // firefly is the most light that one path after the first surface may bring, as a multiple
 // of white: rare paths that bring more are noise that never goes away.
 const firefly = 32
 
+// Samples returns how many samples the pixel with the fewest has.
+func (f *Film) Samples() int {
+	if len(f.count) == 0 {
+		return 0
+	}
+	return int(slices.Min(f.count))
+}
+
 // Expose adds samples to every pixel, rows side by side. It returns the context's error
 // when it was cancelled; then the film is no good any more.
 func (s *Scene) Expose(ctx context.Context, f *Film, samples int) error {
+	return s.expose(ctx, f, samples, nil)
+}
+
+// Refine adds samples to those pixels in which several things meet and whose noise is more
+// than may be seen: filtering does not help there.
+func (s *Scene) Refine(ctx context.Context, f *Film, samples int) error {
+	return s.expose(ctx, f, samples, f.noisy())
+}
+
+// seenNoise is the error of a pixel that is seen, as a share of its light: two steps of a
+// picture of 8 bits at a middle grey.
+const seenNoise = 0.02
+
+// oneThing is how long the mean normal of a pixel is that shows one thing: two planes that
+// meet at 30 degrees within it leave less.
+const oneThing = 0.97
+
+// noisy returns the pixels of edges of which the light is not known well enough.
+func (f *Film) noisy() []bool {
+	p := f.Picture()
+	bad := make([]bool, f.W*f.H)
+	for i := range bad {
+		n := float64(f.count[i])
+		m := p.Light[i].Luma()
+		v := math.Max(0, float64(f.square[i])/n-m*m) / math.Max(1, n-1)
+		a := p.Alpha[i]
+		v += a * (1 - a) / math.Max(1, n-1) * m * m
+		edge := a > 0 && a < 1 || a > 0 && f.normalAt(i).Len() < oneThing
+		bad[i] = edge && math.Sqrt(v) > seenNoise*(m+0.2)
+	}
+	return bad
+}
+
+// expose adds samples to the pixels of a mask; nil for all.
+func (s *Scene) expose(ctx context.Context, f *Film, samples int, mask []bool) error {
 	if s.tree == nil {
 		s.ready()
 	}
 	aspect := float64(f.W) / float64(f.H)
-	err := parallel.Each(f.H, func(y int) error {
+	return parallel.Each(f.H, func(y int) error {
 		for x := range f.W {
+			if mask != nil && !mask[y*f.W+x] {
+				continue
+			}
 			for k := range samples {
-				smp := newSampler(x, y, uint32(f.Samples+k), f.seed)
+				smp := newSampler(x, y, f.count[y*f.W+x]+uint32(k), f.seed)
 				dx, dy := smp.pair()
 				u, v := smp.pair()
 				px, py := (float64(x)+tent(dx))/float64(f.W), (float64(y)+tent(dy))/float64(f.H)
 				f.add(y*f.W+x, s.follow(s.Camera.ray(px, py, aspect, u, v), &smp))
 			}
+			f.count[y*f.W+x] += uint32(samples)
 		}
 		return ctx.Err()
 	})
-	if err == nil {
-		f.Samples += samples
-	}
-	return err
 }
 
 // tent spreads samples over two pixels, most of them near the middle.
@@ -103,8 +147,8 @@ type Picture struct {
 // Picture returns the means of all samples.
 func (f *Film) Picture() *Picture {
 	p := &Picture{W: f.W, H: f.H, Light: make([]RGB, f.W*f.H), Alpha: make([]float64, f.W*f.H)}
-	k := 1 / math.Max(1, float64(f.Samples))
 	for i := range p.Light {
+		k := f.share(i)
 		for c := range 3 {
 			p.Light[i][c] = float64(f.light[3*i+c]) * k
 		}
@@ -113,8 +157,11 @@ func (f *Film) Picture() *Picture {
 	return p
 }
 
+// share is what one sample of a pixel counts.
+func (f *Film) share(i int) float64 { return 1 / math.Max(1, float64(f.count[i])) }
+
 // normalAt returns the mean normal of a pixel.
 func (f *Film) normalAt(i int) geom.Vec3 {
 	return geom.Vec3{X: float64(f.normal[3*i]), Y: float64(f.normal[3*i+1]), Z: float64(f.normal[3*i+2])}.
-		Times(1 / math.Max(1, float64(f.Samples)))
+		Times(f.share(i))
 }

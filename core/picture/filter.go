@@ -60,9 +60,8 @@ type guide struct {
 
 func (f *Film) guides() []guide {
 	out := make([]guide, f.W*f.H)
-	k := 1 / math.Max(1, float64(f.Samples))
 	for i := range out {
-		g := &out[i]
+		g, k := &out[i], f.share(i)
 		n := f.normalAt(i)
 		g.lit = n.Len()
 		u := n.Unit()
@@ -88,13 +87,14 @@ func (f *Film) noise(p *Picture) []float64 {
 	raw := make([]float64, f.W*f.H)
 	for i := range raw {
 		m := p.Light[i].Luma()
-		v := float64(f.square[i])/math.Max(1, float64(f.Samples)) - m*m
+		k := f.share(i)
+		v := float64(f.square[i])*k - m*m
 		b := 0.2126*float64(f.base[3*i]) + 0.7152*float64(f.base[3*i+1]) + 0.0722*float64(f.base[3*i+2])
-		tint := math.Max(0.02, b/math.Max(1, float64(f.Samples)))
+		tint := math.Max(0.02, b*k)
 		if b == 0 {
 			tint = 1
 		}
-		raw[i] = math.Max(0, v) / math.Max(1, float64(f.Samples-1)) / (tint * tint)
+		raw[i] = math.Max(0, v) / math.Max(1, 1/k-1) / (tint * tint)
 	}
 	out := make([]float64, len(raw))
 	parallel.Light(f.H, func(y int) {

@@ -215,3 +215,38 @@ func TestPicturesDoNotDependOnCores(t *testing.T) {
 		}
 	}
 }
+
+// TestRefiningSharpensEdges refines a picture: pixels of edges get more samples, those that
+// show one thing keep theirs, and it is the same every time.
+func TestRefiningSharpensEdges(t *testing.T) {
+	refined := func() *Film {
+		s := &Scene{Surfaces: []Surface{{Corners: ball(40), Material: white()}}, Sky: even(1)}
+		s.Camera = Camera{Eye: vec(0, 0, 200), Focal: 60}
+		f := NewFilm(32, 24, 1)
+		if err := s.Expose(context.Background(), f, 8); err != nil {
+			t.Fatal(err)
+		}
+		if err := s.Refine(context.Background(), f, 24); err != nil {
+			t.Fatal(err)
+		}
+		return f
+	}
+	a, b := refined(), refined()
+	if a.Samples() != 8 {
+		t.Errorf("every pixel has %d samples", a.Samples())
+	}
+	more := 0
+	for i, n := range a.count {
+		if n != b.count[i] || a.light[3*i] != b.light[3*i] {
+			t.Fatalf("pixel %d differs", i)
+		}
+		if alpha := a.Picture().Alpha[i]; n > 8 {
+			more++
+		} else if alpha > 0.2 && alpha < 0.8 {
+			t.Errorf("an edge has %d samples", n)
+		}
+	}
+	if more < 20 || a.count[12*32+16] != 8 {
+		t.Errorf("%d pixels have more samples, the middle %d", more, a.count[12*32+16])
+	}
+}
