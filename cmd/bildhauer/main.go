@@ -15,6 +15,7 @@ import (
 
 	"bildhauer/core/mend"
 	"bildhauer/core/recipe"
+	"bildhauer/core/show"
 	"bildhauer/core/write"
 )
 
@@ -41,7 +42,10 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
 
   bildhauer picture FILE... (-o OUT.png or OUT.exr | -d DIR) [measures]
       --size 1920x1080, --samples 32 or --seconds 10, --seed 1, --raw (unfiltered),
-      --format png|exr, --passes (depth and normals, in exr), --stats
+      --format png|exr, --passes (depth and normals, in exr),
+      --move {moves}, --frame 12, --stats
+  bildhauer frames  FILE... -d DIR [the same]             a numbered picture a frame; finished ones stay
+      --frames 125, --from 0 --to 124
 
 Findings are {findings}.
 Formats are {formats}. Files are SVG, EPS, AI or PDF, told by their content. inspect,
@@ -77,7 +81,7 @@ func help() string {
 		kinds = append(kinds, k.Name)
 	}
 	formats := strings.Join(write.Formats, ", ")
-	return strings.NewReplacer("{profiles}", profiles, "{formats}", formats, "{findings}", strings.Join(kinds, ", ")).
+	return strings.NewReplacer("{profiles}", profiles, "{formats}", formats, "{findings}", strings.Join(kinds, ", "), "{moves}", strings.Join(show.Moves, "|")).
 		Replace(usage)
 }
 
@@ -87,7 +91,7 @@ type command func(ctx context.Context, args []string, stdout, stderr io.Writer) 
 func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	commands := map[string]command{
 		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "mend": mendFiles,
-		"make": makeSolids, "picture": makePictures,
+		"make": makeSolids, "picture": makePictures, "frames": makeFrames,
 	}
 	if len(args) == 0 {
 		fmt.Fprint(stderr, help())

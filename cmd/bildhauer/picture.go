@@ -8,12 +8,16 @@ import (
 	"fmt"
 	"image/png"
 	"io"
+	"math"
+	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
+	"bildhauer/core/show"
 	"bildhauer/core/write"
 )
 
@@ -26,6 +30,12 @@ type picturing struct {
 	seed    uint
 	raw     bool // the noise stays
 	passes  bool
+	frame   float64
+	move    string
+	frames  int // of the clip
+	from    int
+	to      int // the last; -1 for that of the clip
+	clip    bool
 }
 
 // pictureMost is the most pixels to a side, and the memory that a picture may take.
@@ -35,8 +45,17 @@ const (
 )
 
 func makePictures(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	fs := newFlags("picture", stderr)
-	p := &picturing{making: making{read: readFlags(fs), format: "png"}}
+	return pictures(ctx, "picture", args, stdout, stderr)
+}
+
+func makeFrames(ctx context.Context, args []string, stdout, stderr io.Writer) error {
+	return pictures(ctx, "frames", args, stdout, stderr)
+}
+
+// pictures is both commands: one picture a file, or a numbered one for each frame.
+func pictures(ctx context.Context, name string, args []string, stdout, stderr io.Writer) error {
+	fs := newFlags(name, stderr)
+	p := &picturing{making: making{read: readFlags(fs), format: "png"}, clip: name == "frames"}
 	to := outputs{}
 	fs.StringVar(&to.out, "o", "", "")
 	fs.StringVar(&to.dir, "d", "", "")
@@ -47,8 +66,11 @@ func makePictures(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	if err != nil {
 		return err
 	}
-	if err := to.check("picture", len(files), stderr); err != nil {
+	if err := to.check(name, len(files), stderr); err != nil {
 		return err
+	}
+	if p.clip && to.dir == "" {
+		return wrong(stderr, "frames are several files: give a folder with -d")
 	}
 	if to.out != "" && strings.EqualFold(filepath.Ext(to.out), ".exr") {
 		p.format = "exr"
@@ -79,6 +101,11 @@ func (p *picturing) flags(fs *flag.FlagSet) {
 	fs.UintVar(&p.seed, "seed", 1, "")
 	fs.BoolVar(&p.raw, "raw", false, "")
 	fs.BoolVar(&p.passes, "passes", false, "")
+	fs.Float64Var(&p.frame, "frame", 0, "")
+	fs.StringVar(&p.move, "move", "", "")
+	fs.IntVar(&p.frames, "frames", 0, "")
+	fs.IntVar(&p.from, "from", 0, "")
+	fs.IntVar(&p.to, "to", -1, "")
 	fs.StringVar(&p.format, "format", "png", "")
 }
 
@@ -91,6 +118,9 @@ func (p *picturing) check(decided func() error) error {
 	}
 	if p.passes && p.format != "exr" {
 		return errors.New("passes go into an exr file")
+	}
+	if err := p.setMotion(); err != nil {
+		return err
 	}
 	ratio, err := p.recipe.Scene.Camera.Ratio()
 	if err != nil {
@@ -109,6 +139,8 @@ func (p *picturing) check(decided func() error) error {
 	switch {
 	case p.samples < 0 || p.seconds < 0:
 		return errors.New("samples and seconds are not less than 0")
+	case p.clip && p.seconds > 0:
+		return errors.New("frames are alike by their samples, not by time")
 	case p.samples == 0 && p.seconds == 0:
 		p.samples = 32
 	}
@@ -138,22 +170,75 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
-	scene, err := line.Shown(ctx, regions)
+	bodies, err := line.Bodies(ctx, regions)
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
-	s := shot{File: j.path, Out: p.target[j.n], Size: [2]int{p.w, p.h}, BuildMS: ms(begun)}
-	begun = time.Now()
-	film := picture.NewFilm(p.w, p.h, uint32(p.seed))
+	if p.move != "" {
+		reach := math.Hypot(regions.Width, regions.Height) / 2
+		line.Recipe.Scene.Motion.Tracks = show.Move(p.move, recipe.OfPiece, p.frames, reach)
+	}
+	built := ms(begun)
+	for n := p.from; n <= p.to; n++ {
+		frame, out := p.frame, p.target[j.n]
+		if p.clip {
+			frame, out = float64(n), numbered(p.target[j.n], n)
+			if _, err := os.Stat(out); err == nil {
+				continue // it was finished before
+			}
+		}
+		s := shot{File: j.path, Out: out, Size: [2]int{p.w, p.h}, BuildMS: built}
+		if err := p.shoot(ctx, &line.Recipe.Scene, bodies, frame, &s); err != nil {
+			return err
+		}
+		if p.stats {
+			if err := json.NewEncoder(j.stdout).Encode(s); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// numbered puts the number of a frame before the ending of a path.
+func numbered(path string, frame int) string {
+	ext := filepath.Ext(path)
+	return fmt.Sprintf("%s-%05d%s", strings.TrimSuffix(path, ext), frame, ext)
+}
+
+// shoot makes one picture: a pure call of bodies, scene and frame.
+func (p *picturing) shoot(ctx context.Context, sc *recipe.Scene, bodies []show.Body, frame float64, s *shot) error {
+	begun := time.Now()
+	scene, exposure := show.Of(sc, bodies, frame)
+	film := picture.NewFilm(p.w, p.h, uint32(p.seed)+uint32(frame)*7919)
 	if err := p.expose(ctx, scene, film); err != nil {
 		return err
 	}
 	s.Samples, s.TraceMS = film.Samples(), ms(begun)
-	if err := p.save(s.Out, film); err != nil {
-		return err
+	return p.save(s.Out, film, exposure)
+}
+
+// setMotion works out which frames there are.
+func (p *picturing) setMotion() error {
+	m := &p.recipe.Scene.Motion
+	if p.frames > 0 {
+		m.Frames = p.frames
 	}
-	if p.stats {
-		return json.NewEncoder(j.stdout).Encode(s)
+	if m.Frames == 0 {
+		m.Frames = 5 * m.PerSecond()
+	}
+	if p.frames = m.Frames; p.move != "" && !slices.Contains(show.Moves, p.move) {
+		return fmt.Errorf("a move is %s, not %.40q", strings.Join(show.Moves, ", "), p.move)
+	}
+	if !p.clip {
+		p.from, p.to = 0, 0
+		return nil
+	}
+	if p.to < 0 {
+		p.to = m.Frames - 1
+	}
+	if p.from < 0 || p.from > p.to || p.to >= m.Frames {
+		return fmt.Errorf("the clip has the frames 0 to %d, not %d to %d", m.Frames-1, p.from, p.to)
 	}
 	return nil
 }
@@ -182,7 +267,7 @@ func (p *picturing) expose(ctx context.Context, s *picture.Scene, f *picture.Fil
 }
 
 // save writes the picture whole or not at all.
-func (p *picturing) save(path string, f *picture.Film) error {
+func (p *picturing) save(path string, f *picture.Film, exposure float64) error {
 	made := f.Picture()
 	if !p.raw {
 		made = f.Filtered()
@@ -198,6 +283,6 @@ func (p *picturing) save(path string, f *picture.Film) error {
 	if contrast == "" {
 		contrast = picture.Contrast(recipe.Contrasts[0])
 	}
-	image := made.Image(contrast, p.recipe.Scene.Exposure)
+	image := made.Image(contrast, exposure)
 	return create(func(w []io.Writer) error { return png.Encode(w[0], image) }, path)
 }

@@ -69,6 +69,10 @@ var (
 	ConeLimit   = Limit{"cone", "The angle of a lamp", 0, 179, "°", 5}
 	PlaceLimit  = Limit{"place", "The place in the scene", -10_000_000, 10_000_000, "mm", 5}
 	PaintsLimit = Limit{"paints", "The number of materials", 0, 400, "", 0}
+	// An hour at 60 frames a second.
+	ClipLimit   = Limit{"clip", "The frame", 0, 216_000, "", 1}
+	TracksLimit = Limit{"tracks", "The number of tracks", 0, 4000, "", 0}
+	KeysLimit   = Limit{"keys", "The number of keys", 1, 4000, "", 0}
 	LampsLimit  = Limit{"lamps", "The number of lamps", 0, 64, "", 0}
 
 	NameLimit   = Limit{"name", "The length of a name", 0, 120, "", 0}
@@ -96,7 +100,7 @@ func Limits() []Limit {
 		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, BlurLimit, ShiftLimit, AspectLimit,
-		KelvinLimit, ConeLimit, PlaceLimit, PaintsLimit, LampsLimit,
+		KelvinLimit, ConeLimit, PlaceLimit, PaintsLimit, LampsLimit, ClipLimit, TracksLimit, KeysLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

@@ -15,6 +15,7 @@ type Scene struct {
 	Surroundings Surroundings `json:"surroundings,omitzero"` // what lights from all around and is mirrored
 	Backdrop     Backdrop     `json:"backdrop,omitzero"`     // what is behind the piece
 	Camera       Camera       `json:"camera,omitzero"`       // where from it is seen
+	Motion       Motion       `json:"motion,omitzero"`       // how it changes over time
 	Exposure     float64      `json:"exposure,omitempty"`    // stops
 	Contrast     string       `json:"contrast,omitempty"`    // one of Contrasts
 }
@@ -90,7 +91,7 @@ var (
 )
 
 func (s Scene) clone() Scene {
-	s.Paints, s.Lamps = slices.Clone(s.Paints), slices.Clone(s.Lamps)
+	s.Paints, s.Lamps, s.Motion = slices.Clone(s.Paints), slices.Clone(s.Lamps), s.Motion.clone()
 	return s
 }
 
@@ -125,6 +126,9 @@ func (s *Scene) check() error {
 		if err := s.Lamps[i].check(); err != nil {
 			return err
 		}
+	}
+	if err := s.Motion.check(); err != nil {
+		return err
 	}
 	return s.Camera.check()
 }

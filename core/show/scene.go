@@ -24,21 +24,37 @@ type Owner struct {
 	Color artwork.Color
 }
 
-// Of returns the scene of a piece. It is not called without bodies.
-func Of(s *recipe.Scene, bodies []Body) *picture.Scene {
-	out := &picture.Scene{}
-	box := newBox()
+// Of returns the scene of a piece at a frame, and the light's exposure then in stops. It is
+// not called without bodies. Backdrop, lamps and the camera that fits go by the piece at
+// rest, so that they stand still while it moves.
+func Of(s *recipe.Scene, bodies []Body, frame float64) (out *picture.Scene, exposure float64) {
+	out = &picture.Scene{}
+	rest := newBox()
+	own := make([]*box, len(bodies))
 	for i := range bodies {
 		lo, hi := bodies[i].Mesh.Box()
-		box.take(lo)
-		box.take(hi)
-		out.Surfaces = append(out.Surfaces, surfaces(s, &bodies[i])...)
+		own[i] = newBox()
+		for _, p := range [][3]float64{lo, hi} {
+			own[i].take(p)
+			rest.take(p)
+		}
 	}
-	out.Lights = lamps(s, box)
-	out.Sky = sky(&s.Surroundings)
-	backdrop(s, box, out)
-	out.Camera = camera(&s.Camera, box)
-	return out
+	now := momentOf(&s.Motion, frame)
+	whole := now.poseOf(recipe.OfPiece, rest.middle())
+	for i := range bodies {
+		part := now.poseOf(bodies[i].Owners[0].ID, own[i].middle())
+		out.Surfaces = append(out.Surfaces, whole.move(part.move(surfaces(s, &bodies[i])))...)
+	}
+	moved := now.scene(*s, rest.reach())
+	out.Lights = lamps(&moved, rest)
+	out.Sky = sky(&moved.Surroundings)
+	backdrop(&moved, rest, out)
+	out.Camera = camera(&moved.Camera, rest)
+	if far := now.of(recipe.OfCamera, "distance", 0); far != 0 {
+		back := out.Camera.Eye.Sub(out.Camera.Aim)
+		out.Camera.Eye = out.Camera.Aim.Plus(math.Max(0.05, 1+far/back.Len()), back)
+	}
+	return out, moved.Exposure
 }
 
 // box is what the piece fills.

@@ -170,7 +170,7 @@ func TestSurroundingsAreEven(t *testing.T) {
 // TestBackdropsStandBehind makes a small picture over every backdrop.
 func TestBackdropsStandBehind(t *testing.T) {
 	for _, kind := range recipe.Backdrops {
-		s := Of(&recipe.Scene{Backdrop: recipe.Backdrop{Kind: kind, Color: "#0000ff"}}, []Body{plate(t)})
+		s, _ := Of(&recipe.Scene{Backdrop: recipe.Backdrop{Kind: kind, Color: "#0000ff"}}, []Body{plate(t)}, 0)
 		f := picture.NewFilm(32, 18, 1)
 		if err := s.Expose(context.Background(), f, 4); err != nil {
 			t.Fatal(err)

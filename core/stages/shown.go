@@ -4,14 +4,12 @@ import (
 	"context"
 
 	"bildhauer/core/parallel"
-	"bildhauer/core/picture"
 	"bildhauer/core/raise"
 	"bildhauer/core/show"
 )
 
-// Shown returns the scene of a piece: its bodies as they are raised, and how they are
-// shown. Errors are those of raising.
-func (l *Line) Shown(ctx context.Context, r *Regions) (*picture.Scene, error) {
+// Bodies raises all bodies of a piece to be shown. Errors are those of raising.
+func (l *Line) Bodies(ctx context.Context, r *Regions) ([]show.Body, error) {
 	list := Arrangement(r, &l.Recipe.Parts)
 	if len(list) == 0 {
 		return nil, problem(AllLeftOut)
@@ -29,8 +27,5 @@ func (l *Line) Shown(ctx context.Context, r *Regions) (*picture.Scene, error) {
 		bodies[i] = b
 		return nil
 	})
-	if err != nil {
-		return nil, err
-	}
-	return show.Of(&l.Recipe.Scene, bodies), nil
+	return bodies, err
 }

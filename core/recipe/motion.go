@@ -1,0 +1,100 @@
+package recipe
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Motion is how the scene changes over time.
+type Motion struct {
+	Rate   int     `json:"rate,omitempty"`   // frames a second, one of Rates; 0 for 25
+	Frames int     `json:"frames,omitempty"` // how many there are; 0 for a still
+	Tracks []Track `json:"tracks,omitempty"` // what changes
+}
+
+// Track is one figure over time. Values are added to what the scene has at rest; sizes
+// multiply it.
+type Track struct {
+	Of   string `json:"of"`   // OfPiece, OfCamera, OfScene, the id of a part, or the name of a lamp
+	What string `json:"what"` // one of Moving
+	Keys []Key  `json:"keys"` // in the order of their frames
+}
+
+// Key is the value of a figure at a frame.
+type Key struct {
+	Frame float64 `json:"frame"`          // from 0
+	Value float64 `json:"value"`          // then
+	Ease  string  `json:"ease,omitempty"` // of the way to the next key, one of Eases
+}
+
+// What tracks belong to beside parts and lamps.
+const (
+	OfPiece  = "piece"
+	OfCamera = "camera"
+	OfScene  = "scene"
+)
+
+// The words of motion; the first of each is what "" stands for.
+var (
+	Rates = []int{25, 24, 30, 50, 60}
+	Eases = []string{"both", "even", "soft in", "soft out", "overshoot", "hold"}
+	// Moving lists what changes: of parts and the piece the place in mm, turns in degrees,
+	// the size as a factor and whether it shows; of the camera what is called so there, of
+	// lamps the strength, of the scene the exposure.
+	Moving = []string{
+		"right", "up", "ahead", "turn", "tilt", "lean", "size", "shown",
+		"height", "distance", "focal", "level", "strength", "exposure",
+	}
+)
+
+// PerSecond returns the frames a second.
+func (m *Motion) PerSecond() int {
+	if m.Rate == 0 {
+		return Rates[0]
+	}
+	return m.Rate
+}
+
+func (m Motion) clone() Motion {
+	m.Tracks = slices.Clone(m.Tracks)
+	for i := range m.Tracks {
+		m.Tracks[i].Keys = slices.Clone(m.Tracks[i].Keys)
+	}
+	return m
+}
+
+func (m *Motion) check() error {
+	if m.Rate != 0 && !slices.Contains(Rates, m.Rate) {
+		return fmt.Errorf("a clip has 24, 25, 30, 50 or 60 frames a second, not %d", m.Rate)
+	}
+	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}}); err != nil {
+		return err
+	}
+	for i := range m.Tracks {
+		if err := m.Tracks[i].check(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (t *Track) check() error {
+	if !slices.Contains(Moving, t.What) {
+		return fmt.Errorf("there is nothing called %.40q that moves", t.What)
+	}
+	if err := KeysLimit.Check(float64(len(t.Keys))); err != nil {
+		return err
+	}
+	for i, k := range t.Keys {
+		if err := checkAll([]figure{{PlaceLimit, k.Value}, {ClipLimit, k.Frame}}); err != nil {
+			return err
+		}
+		if k.Ease != "" && !slices.Contains(Eases, k.Ease) {
+			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both or overshoot, not %.40q", k.Ease)
+		}
+		if i > 0 && k.Frame <= t.Keys[i-1].Frame {
+			return fmt.Errorf("key %d of %s comes at frame %g, not after the one before", i+1, t.What, k.Frame)
+		}
+	}
+	return nil
+}
