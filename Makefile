@@ -1,10 +1,10 @@
 # demo and test need Go and nothing else on a Debian machine.
-.PHONY: demo test race bench screenshots assets chromium fuzz fidelity references
+.PHONY: demo test race bench screenshots assets chromium parallel fuzz fidelity references
 
 demo:
 	go run ./cmd/bildhauer demo
 
-test: chromium
+test: chromium parallel
 	@test -z "$$(gofmt -l cmd core demo internal store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal store studio web; exit 1; }
 	go vet ./...
 	go test -timeout 20m ./...
@@ -45,6 +45,10 @@ assets:
 
 chromium:
 	@command -v chromium >/dev/null || command -v chromium-browser >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
+
+# Shares a clip out in a test.
+parallel:
+	@command -v parallel >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends parallel; }
 
 # Compares cleaned outlines with their originals: make fidelity FILES="a.svg b.eps".
 FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)

@@ -3,10 +3,65 @@ package main
 import (
 	"bytes"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
 )
+
+// TestMain is the program itself where a test shares work out to others.
+func TestMain(m *testing.M) {
+	if os.Getenv("BILDHAUER_AS_PROGRAM") != "" {
+		main()
+	}
+	os.Exit(m.Run())
+}
+
+// TestFramesSharedOut makes a clip of 12 frames through GNU parallel, as docs/render-farm.md
+// says, and finds the bytes of one run.
+func TestFramesSharedOut(t *testing.T) {
+	if _, err := exec.LookPath("parallel"); err != nil {
+		t.Skip("GNU parallel is not there; make test installs it")
+	}
+	dir := t.TempDir()
+	put(t, dir, map[string]string{"sign.svg": sign})
+	self, err := os.Executable()
+	if err != nil {
+		t.Fatal(err)
+	}
+	clip := func(to string) []string {
+		return []string{
+			"frames", filepath.Join(dir, "sign.svg"), "-d", filepath.Join(dir, to),
+			"--size", "24x16", "--samples", "1", "--move", "camera round", "--frames", "12",
+		}
+	}
+	for _, to := range []string{"one", "many"} {
+		if err := os.Mkdir(filepath.Join(dir, to), 0o755); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if code, _, errs := call(t, clip("one")...); code != 0 {
+		t.Fatal(errs)
+	}
+	args := append([]string{"--will-cite", "--jobs", "2", "--quote", self}, clip("many")...)
+	args = append(append(args, "--from", "{}", "--to", "{}", ":::"), strings.Fields("0 1 2 3 4 5 6 7 8 9 10 11")...)
+	cmd := exec.CommandContext(t.Context(), "parallel", args...)
+	cmd.Env = append(os.Environ(), "BILDHAUER_AS_PROGRAM=1")
+	if out, err := cmd.CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, out)
+	}
+	list, err := filepath.Glob(filepath.Join(dir, "one", "*.png"))
+	if err != nil || len(list) != 12 {
+		t.Fatalf("%d frames, %v", len(list), err)
+	}
+	for _, path := range list {
+		a, _ := os.ReadFile(path)
+		b, err := os.ReadFile(filepath.Join(dir, "many", filepath.Base(path)))
+		if err != nil || !bytes.Equal(a, b) {
+			t.Errorf("%s differs: %v", filepath.Base(path), err)
+		}
+	}
+}
 
 // TestFramesAreTheSameInPieces makes a clip in one go and frame by frame, as machines that
 // share it would: the same bytes. What is finished stays as it is.

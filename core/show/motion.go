@@ -21,7 +21,7 @@ func eased(ease string, s float64) float64 {
 	case "soft out":
 		return 1 - eased("soft in", 1-s)
 	case "overshoot":
-		// A cubic that starts at rest, passes the end by a tenth and comes back to it.
+		// A cubic that starts at full speed, passes the end by a tenth and comes back to it.
 		const k = 1.70158
 		r := s - 1
 		return r*r*((k+1)*r+k) + 1
