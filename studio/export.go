@@ -103,7 +103,9 @@ func (s *Studio) exportMeshes(
 		}
 		part := filePart{Solid: c.Made, Name: c.Name, Color: c.Part.Color}
 		for i, o := range c.Owners {
-			part.Paints = append(part.Paints, write.Paint{Name: c.Names[i], Color: o.Color})
+			part.Paints = append(part.Paints, write.Paint{
+				Name: c.Names[i], Color: o.Color, Looks: stages.Looks(&p.Recipe.Scene, o),
+			})
 		}
 		in.Parts = append(in.Parts, part)
 	}

@@ -391,7 +391,8 @@ type building struct {
 func (b *building) paints(one *stages.Raised) []write.Paint {
 	var out []write.Paint
 	for _, i := range append([]int{one.Index}, one.Details...) {
-		out = append(out, write.Paint{Name: b.names[i], Color: b.regions.Parts[i].Color})
+		o := &b.regions.Parts[i]
+		out = append(out, write.Paint{Name: b.names[i], Color: o.Color, Looks: stages.Looks(&b.line.Recipe.Scene, o)})
 	}
 	return out
 }

@@ -9,7 +9,9 @@ var Moves = []string{"turntable", "rise", "drop in", "swing open", "camera round
 // reaches so many mm from its middle; nil for a name that there is not.
 func Move(name, of string, frames int, reach float64) []recipe.Track {
 	end := float64(frames)
-	track := func(what string, keys ...recipe.Key) recipe.Track { return recipe.Track{Of: of, What: what, Keys: keys} }
+	track := func(what string, keys ...recipe.Key) recipe.Track {
+		return recipe.Track{Of: of, What: what, Keys: keys}
+	}
 	key := func(share, value float64, ease string) recipe.Key {
 		return recipe.Key{Frame: share * end, Value: value, Ease: ease}
 	}

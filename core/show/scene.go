@@ -134,14 +134,23 @@ var faces = map[mesh.Group]string{
 	mesh.Front: "front", mesh.Bevel: "bevel", mesh.BackBevel: "bevel", mesh.Side: "side", mesh.Back: "back", mesh.Inside: "back",
 }
 
-// material returns what the faces of a part are made of: the last paint that fits.
-func material(s *recipe.Scene, o Owner, face string) picture.Material {
+// FacesOf names a face group as scenes do.
+func FacesOf(g mesh.Group) string { return faces[g] }
+
+// MaterialOf returns what faces of a part are made of: the last paint that fits.
+func MaterialOf(s *recipe.Scene, part, face string) recipe.Material {
 	m := usual
 	for _, p := range s.Paints {
-		if (p.Part == "" || p.Part == o.ID) && (p.Faces == "" || p.Faces == face) {
+		if (p.Part == "" || p.Part == part) && (p.Faces == "" || p.Faces == face) {
 			m = p.Material
 		}
 	}
+	return m
+}
+
+// material returns that of a part as light has it.
+func material(s *recipe.Scene, o Owner, face string) picture.Material {
+	m := MaterialOf(s, o.ID, face)
 	base := light(m.Color, lightOf(o.Color))
 	return picture.Material{
 		Base: base, Metal: m.Metal, Rough: m.Rough, Coat: m.Coat, CoatRough: m.CoatRough,

@@ -3,6 +3,7 @@ package write
 import (
 	"io"
 	"math"
+	"slices"
 
 	"github.com/qmuntal/gltf"
 	"github.com/qmuntal/gltf/modeler"
@@ -30,25 +31,15 @@ func GLB(w io.Writer, parts []Part) error {
 			attributes[gltf.TEXCOORD_0] = modeler.WriteTextureCoord(doc, uv)
 		}
 		made := &gltf.Mesh{Name: names[i]}
-		for k, own := range p.byPaint(idx) {
-			paint := p.paints()[k]
-			if len(own) > 0 {
-				made.Primitives = append(made.Primitives, &gltf.Primitive{
-					Indices:    gltf.Index(modeler.WriteIndices(doc, own)),
-					Attributes: attributes,
-					Material:   gltf.Index(len(doc.Materials)),
-				})
-				doc.Materials = append(doc.Materials, &gltf.Material{
-					Name: paints[0],
-					PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
-						BaseColorFactor: linear(paint.Color),
-						MetallicFactor:  gltf.Float(0),
-						RoughnessFactor: gltf.Float(0.55),
-					},
-				})
-			}
-			paints = paints[1:]
+		for _, f := range p.looks(idx) {
+			made.Primitives = append(made.Primitives, &gltf.Primitive{
+				Indices:    gltf.Index(modeler.WriteIndices(doc, f.idx)),
+				Attributes: attributes,
+				Material:   gltf.Index(len(doc.Materials)),
+			})
+			doc.Materials = append(doc.Materials, materialOf(doc, paints[f.paint], f.look))
 		}
+		paints = paints[len(p.paints()):]
 		doc.Meshes = append(doc.Meshes, made)
 		nodes = append(nodes, &gltf.Node{Name: p.Name, Mesh: gltf.Index(len(doc.Meshes) - 1)})
 		root.Children = append(root.Children, i)
@@ -62,18 +53,67 @@ func GLB(w io.Writer, parts []Part) error {
 	return out.err // the encoder does not look at all of its writes
 }
 
-// byPaint divides indices, three a triangle, by the paints of a part.
-func (p *Part) byPaint(idx []uint32) [][]uint32 {
-	n := len(p.paints())
-	if n == 1 {
-		return [][]uint32{idx}
-	}
-	out := make([][]uint32, n)
+// sameLook is faces of one paint that look alike.
+type sameLook struct {
+	paint int
+	look  Look
+	idx   []uint32
+}
+
+// plainLook is what faces are made of when nobody has said.
+func plainLook(c artwork.Color) Look { return Look{Color: c, Rough: 0.55} }
+
+// looks divides indices, three a triangle, by paints and what the faces are made of.
+func (p *Part) looks(idx []uint32) []sameLook {
+	var out []sameLook
 	for k := range p.Mesh.Tris {
-		m := p.paintOf(k)
-		out[m] = append(out[m], idx[3*k:3*k+3]...)
+		n := p.paintOf(k)
+		paint := &p.paints()[n]
+		look := plainLook(paint.Color)
+		if g := int(p.Mesh.Group[k]); g < len(paint.Looks) {
+			look = paint.Looks[g]
+		}
+		at := slices.IndexFunc(out, func(o sameLook) bool { return o.paint == n && o.look == look })
+		if at < 0 {
+			at = len(out)
+			out = append(out, sameLook{paint: n, look: look})
+		}
+		out[at].idx = append(out[at].idx, idx[3*k:3*k+3]...)
 	}
+	slices.SortStableFunc(out, func(a, b sameLook) int { return a.paint - b.paint })
 	return out
+}
+
+// materialOf makes a material; what glTF itself has no words for goes into extensions that
+// Khronos has ratified.
+func materialOf(doc *gltf.Document, name string, l Look) *gltf.Material {
+	base := linear(l.Color)
+	m := &gltf.Material{
+		Name: name,
+		PBRMetallicRoughness: &gltf.PBRMetallicRoughness{
+			BaseColorFactor: base, MetallicFactor: gltf.Float(l.Metal), RoughnessFactor: gltf.Float(l.Rough),
+		},
+	}
+	extend := func(name string, values map[string]float64) {
+		if m.Extensions == nil {
+			m.Extensions = gltf.Extensions{}
+		}
+		m.Extensions[name] = values
+		if !slices.Contains(doc.ExtensionsUsed, name) {
+			doc.ExtensionsUsed = append(doc.ExtensionsUsed, name)
+		}
+	}
+	if l.Glow > 0 {
+		m.EmissiveFactor = [3]float64{base[0], base[1], base[2]}
+		extend("KHR_materials_emissive_strength", map[string]float64{"emissiveStrength": l.Glow})
+	}
+	if l.Coat > 0 {
+		extend("KHR_materials_clearcoat", map[string]float64{"clearcoatFactor": l.Coat, "clearcoatRoughnessFactor": l.CoatRough})
+	}
+	if l.Clear > 0 {
+		extend("KHR_materials_transmission", map[string]float64{"transmissionFactor": l.Clear})
+	}
+	return m
 }
 
 // linear converts sRGB to the linear values that glTF wants.

@@ -8,6 +8,7 @@ import (
 	"github.com/qmuntal/gltf"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/mesh"
 )
 
 // painted is a wedge of which some faces belong to a second part.
@@ -20,7 +21,7 @@ func painted() Part {
 	}
 	m.Wrap = append(m.Wrap, m.Tris...)
 	return Part{Name: "Hull", Color: artwork.Color{R: 10}, Mesh: m, Paints: []Paint{
-		{"Hull", artwork.Color{R: 10}}, {"Name board", artwork.Color{G: 20}},
+		{Name: "Hull", Color: artwork.Color{R: 10}}, {Name: "Name board", Color: artwork.Color{G: 20}},
 	}}
 }
 
@@ -62,5 +63,50 @@ func TestDetailsHaveTheirPaint(t *testing.T) {
 	}
 	if strings.Count(mtl.String(), "newmtl ") != 2 {
 		t.Errorf("the materials are\n%s", mtl.String())
+	}
+}
+
+// TestLooksBecomeMaterials paints faces: each look a material of glTF with the extensions
+// that it needs, all faces under one of them.
+func TestLooksBecomeMaterials(t *testing.T) {
+	p := painted()
+	brass := Look{Color: artwork.Color{R: 240, G: 200, B: 100}, Metal: 1, Rough: 0.1}
+	neon := Look{Color: artwork.Color{G: 255}, Rough: 0.5, Glow: 6}
+	resin := Look{Color: artwork.Color{B: 255}, Rough: 0, Clear: 0.9, Coat: 1, CoatRough: 0.2}
+	for g := range p.Mesh.Group {
+		p.Mesh.Group[g] = mesh.Group(g % 2)
+	}
+	p.Paints[0].Looks = []Look{brass, neon, brass, brass, brass, brass}
+	p.Paints[1].Looks = []Look{resin, resin, resin, resin, resin, resin}
+	var b bytes.Buffer
+	if err := GLB(&b, []Part{p}); err != nil {
+		t.Fatal(err)
+	}
+	doc := new(gltf.Document)
+	if err := gltf.NewDecoder(&b).Decode(doc); err != nil {
+		t.Fatal(err)
+	}
+	corners := 0
+	for _, prim := range doc.Meshes[0].Primitives {
+		corners += doc.Accessors[*prim.Indices].Count
+	}
+	if len(doc.Materials) != 3 || corners != 3*len(p.Mesh.Tris) {
+		t.Fatalf("%d materials for %d corners", len(doc.Materials), corners)
+	}
+	first := map[float64]*gltf.Material{}
+	for _, m := range doc.Materials {
+		first[m.PBRMetallicRoughness.RoughnessFactorOrDefault()] = m
+	}
+	if m := first[0.1]; m == nil || m.PBRMetallicRoughness.MetallicFactorOrDefault() != 1 || len(m.Extensions) != 0 {
+		t.Errorf("brass is %+v", m)
+	}
+	if m := first[0.5]; m == nil || m.EmissiveFactor[1] != 1 || m.Extensions["KHR_materials_emissive_strength"] == nil {
+		t.Errorf("neon is %+v", m)
+	}
+	if m := first[0]; m == nil || m.Name != "Name_board" || len(m.Extensions) != 2 {
+		t.Errorf("resin is %+v", m)
+	}
+	if len(doc.ExtensionsUsed) != 3 {
+		t.Errorf("extensions used: %v", doc.ExtensionsUsed)
 	}
 }

@@ -18,12 +18,24 @@ type Part struct {
 type Paint struct {
 	Name  string
 	Color artwork.Color
+	Looks []Look // by face group (mesh.Group), for formats that carry it; nil for a plain one
+}
+
+// Look is what faces are made of, in the terms of glTF.
+type Look struct {
+	Color           artwork.Color
+	Metal, Rough    float64
+	Coat, CoatRough float64
+	Glow, Clear     float64
 }
 
 // paints returns the materials of a part, one at least.
 func (p *Part) paints() []Paint {
 	if p.Mesh.Part == nil || len(p.Paints) == 0 {
-		return []Paint{{p.Name, p.Color}}
+		if len(p.Paints) == 1 {
+			return p.Paints
+		}
+		return []Paint{{Name: p.Name, Color: p.Color}}
 	}
 	return p.Paints
 }
