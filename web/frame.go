@@ -26,6 +26,7 @@ var Steps = []Step{
 	{"mend", "Mend", "make the outlines sound", "Findings"},
 	{"size", "Size", "how large it is", partsPane},
 	{"raise", "Raise", "depth and bevel", partsPane},
+	{"show", "Show", "material, light and camera", partsPane},
 	{"release", "Release", "check and download", partsPane},
 }
 
@@ -40,7 +41,10 @@ func (h *server) frame(c fiber.Ctx) error {
 		limits["mend."+l.Name] = l.Limit
 	}
 	return c.JSON(
-		fiber.Map{"steps": Steps, "limits": limits, "units": units.MMPerUnit, "finenesses": recipe.Finenesses, "maxMB": read.MaxBytes >> 20},
+		fiber.Map{
+			"steps": Steps, "limits": limits, "units": units.MMPerUnit, "finenesses": recipe.Finenesses,
+			"maxMB": read.MaxBytes >> 20, "scene": sceneWords(),
+		},
 	)
 }
 

@@ -71,6 +71,7 @@ type pieceState struct {
 	Ground  string        `json:"ground"` // on which all parts are seen
 	Parts   []partState   `json:"parts"`
 	All     togetherState `json:"all"`
+	Scene   recipe.Scene  `json:"scene"`
 	Problem string        `json:"problem,omitempty"` // why there are no parts
 
 	Sheets  []sheetState  `json:"sheets"`
@@ -130,6 +131,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		all.By, all.Relief, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
 		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing, all.Mesh.Simplify, all.Mesh.Triangles,
 	}
+	out.Scene = p.Recipe.Scene
 	if view.Problem != nil {
 		out.Problem = view.Problem.Error()
 		return c.JSON(out)

@@ -101,6 +101,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/mend", h.takeFindings)
 	app.Post("/pieces/:id/data/solid", h.solid)
 	app.Get("/pieces/:id/data/outlines", h.outlinesOf)
+	app.Post("/pieces/:id/data/picture", h.picture)
 	app.Get("/pieces/:id/data/checks", h.checks)
 	app.Get("/pieces/:id/file/:format", h.download)
 	app.Get("/pieces/:id/:step", h.step)

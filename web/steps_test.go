@@ -39,10 +39,15 @@ func (w *tab) showsStep(key string) {
 		"intake": "document.querySelectorAll('.shaperow').length > 0", "size": "document.querySelectorAll('.dimtext').length === 2",
 		"mend":  "document.body.dataset.mended !== undefined",
 		"raise": "document.body.dataset.solids && document.querySelector('.cutview')", "release": "document.body.dataset.checked",
+		"show": "document.querySelector('.showfields')",
+	}
+	idle := " && document.getElementById('busy').hidden"
+	if key == "show" { // its picture gets finer for some seconds
+		idle = ""
 	}
 	w.wait(
 		"document.body.dataset.step === '" + key + "' && location.pathname.endsWith('/" + key + "') && " + drawn[key] +
-			" && document.getElementById('busy').hidden && document.querySelector('.rail a[aria-current]').dataset.step === '" + key + "'",
+			idle + " && document.querySelector('.rail a[aria-current]').dataset.step === '" + key + "'",
 	)
 }
 
@@ -64,11 +69,11 @@ func TestStepsComeAndGo(t *testing.T) {
 	}
 	round := func(i int) {
 		t.Helper()
-		for n, key := range []string{"intake", "mend", "size", "release", "raise"} {
+		for n, key := range []string{"intake", "mend", "show", "size", "release", "raise"} {
 			if (i+n)%2 == 0 {
 				w.js("document.querySelector('.rail a[data-step=" + key + "]').click()")
 			} else {
-				w.do(chromedp.KeyEvent(map[string]string{"intake": "1", "mend": "2", "size": "3", "raise": "4", "release": "5"}[key]))
+				w.do(chromedp.KeyEvent(map[string]string{"intake": "1", "mend": "2", "size": "3", "raise": "4", "show": "5", "release": "6"}[key]))
 			}
 			w.showsStep(key)
 		}
@@ -115,7 +120,7 @@ func TestStepsComeAndGo(t *testing.T) {
 func TestKeysOfEveryStep(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/pieces/"+s.id("Gull crest")+"/intake")
-	for _, c := range []struct{ step, says string }{{"intake", "Rename"}, {"size", "Fit the drawing"}, {"raise", "Next shading"}, {"release", "Undo"}} {
+	for _, c := range []struct{ step, says string }{{"intake", "Rename"}, {"size", "Fit the drawing"}, {"raise", "Next shading"}, {"show", "Make the picture"}, {"release", "Undo"}} {
 		w.js("document.querySelector('.rail a[data-step=" + c.step + "]').click()")
 		w.showsStep(c.step)
 		w.do(chromedp.KeyEvent("?"))

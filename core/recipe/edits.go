@@ -57,6 +57,8 @@ var kinds = map[string]func() Edit{
 	"dropMends":  func() Edit { return &DropMends{} },
 	"leave":      func() Edit { return &LeaveFindings{} },
 	"mendLimits": func() Edit { return &SetMendLimits{} },
+	"scene":      func() Edit { return &SetScene{} },
+	"paint":      func() Edit { return &PaintFaces{} },
 }
 
 // ParseEdits reads a list of edits as pages send them: objects with the field

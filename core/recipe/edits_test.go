@@ -305,6 +305,7 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"mends","list":[{"do":"drop","shapes":["a"]}]},{"kind":"mend","id":"m1","off":true},{"kind":"dropMends","ids":["m1"]},
 		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}},
 		{"kind":"allParts","relief":1},{"kind":"joinParts","ids":["a","b"]},{"kind":"takeShapes","from":"c336699","shapes":["a"]},
+		{"kind":"scene","setting":"from above"},{"kind":"paint","parts":["c336699"],"material":{"rough":0.3}},
 		{"kind":"frame","frame":{"name":"Bed","width":220,"height":220,"margin":5}}]`,
 		),
 	)

@@ -76,6 +76,7 @@ var shots = []shot{
 		"document.querySelector('[data-part=c214a6b]').click(), document.querySelector('[data-group=front] [data-profile=custom]').click()",
 		"document.body.dataset.solids",
 	},
+	{"show", "Tide clock", "show", "document.querySelector('[data-material=Enamel]').click()", "document.body.dataset.shown === 'fine'"},
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
 }
 

@@ -164,6 +164,7 @@ function rail() {
   findings(mark);
   mark("size", s.problem ? "" : "good");
   mark("raise", s.problem || !s.own ? "" : "good");
+  mark("show", s.problem || !Object.keys(s.scene ?? {}).length ? "" : "good");
 }
 
 // findings asks how many findings are open when there may be others.

@@ -16,6 +16,7 @@ const modules = {
   mend: () => import("../mend/mend.js"),
   size: () => import("../size/size.js"),
   raise: () => import("../raise/raise.js"),
+  show: () => import("../show/show.js"),
   release: () => import("../release/release.js"),
 };
 

@@ -1,0 +1,62 @@
+package recipe
+
+import (
+	"errors"
+	"slices"
+
+	"bildhauer/core/artwork"
+)
+
+// SetScene changes how the piece is shown; what is nil stays.
+type SetScene struct {
+	Lamps        *[]Lamp       `json:"lamps"`
+	Setting      *string       `json:"setting"`
+	Surroundings *Surroundings `json:"surroundings"`
+	Backdrop     *Backdrop     `json:"backdrop"`
+	Camera       *Camera       `json:"camera"`
+	Motion       *Motion       `json:"motion"`
+	Exposure     *float64      `json:"exposure"`
+	Contrast     *string       `json:"contrast"`
+}
+
+// Apply is part of Edit.
+func (e *SetScene) Apply(r *Recipe, _ *artwork.Sheet) error {
+	s := &r.Scene
+	give(e.Lamps, &s.Lamps)
+	give(e.Setting, &s.Setting)
+	give(e.Surroundings, &s.Surroundings)
+	give(e.Backdrop, &s.Backdrop)
+	give(e.Camera, &s.Camera)
+	give(e.Motion, &s.Motion)
+	give(e.Exposure, &s.Exposure)
+	give(e.Contrast, &s.Contrast)
+	return nil
+}
+
+// PaintFaces gives faces of parts a material; without one they lose theirs.
+type PaintFaces struct {
+	Parts    []string  `json:"parts"` // none for all
+	Faces    string    `json:"faces"` // "" for all
+	Material *Material `json:"material"`
+}
+
+// Apply is part of Edit.
+func (e *PaintFaces) Apply(r *Recipe, _ *artwork.Sheet) error {
+	if !slices.Contains(FaceGroups, e.Faces) {
+		return errors.New("faces are front, bevel, side or back")
+	}
+	parts := e.Parts
+	if len(parts) == 0 {
+		parts = []string{""}
+	}
+	for _, id := range parts {
+		covered := func(p Paint) bool {
+			return (id == "" || p.Part == id) && (e.Faces == "" || p.Faces == e.Faces)
+		}
+		r.Scene.Paints = slices.DeleteFunc(r.Scene.Paints, covered)
+		if e.Material != nil {
+			r.Scene.Paints = append(r.Scene.Paints, Paint{id, e.Faces, *e.Material})
+		}
+	}
+	return nil
+}
