@@ -1,15 +1,10 @@
 package studio
 
 import (
-	"bytes"
 	"context"
-	"fmt"
-	"image/png"
 
 	"bildhauer/core/picture"
-	"bildhauer/core/progress"
-	"bildhauer/core/recipe"
-	"bildhauer/core/show"
+	"bildhauer/core/stages"
 )
 
 // Shot is a picture that is asked for.
@@ -20,11 +15,11 @@ type Shot struct {
 	Frame   float64 `json:"frame"`
 }
 
-// The limits of a picture: what a screen of the largest sort shows, the memory that one may
-// take, and more samples than anybody sees.
+// The limits of a picture: its side as on the command line, the memory that one may take
+// beside all else, and more samples than anybody sees.
 const (
 	shotSide    = 8192
-	shotBytes   = 1 << 30
+	shotBytes   = workBytes
 	shotSamples = 4096
 )
 
@@ -35,8 +30,8 @@ func (s *Shot) check() error {
 	if s.Samples < 1 || s.Samples > shotSamples {
 		return input("a pixel has between 1 and %d samples", shotSamples)
 	}
-	if need := 4 * picture.FilmBytes(s.Width, s.Height); need > shotBytes {
-		return input("a picture of %d by %d pixels takes %d MB of memory; there are %d MB",
+	if need := picture.Bytes(s.Width, s.Height); need > shotBytes {
+		return input("a picture of %d by %d pixels takes %d MB of memory, here there are %d; the command line makes larger ones",
 			s.Width, s.Height, need>>20, shotBytes>>20)
 	}
 	return nil
@@ -57,28 +52,9 @@ func (s *Studio) Picture(ctx context.Context, p Piece, shot Shot) ([]byte, error
 	if err != nil {
 		return nil, err
 	}
-	sc := p.Recipe.Scene
-	sc.Camera.Aspect = fmt.Sprintf("%d:%d", shot.Width, shot.Height)
-	scene, exposure := show.Of(&sc, bodies, shot.Frame)
-	film := picture.NewFilm(shot.Width, shot.Height, 1)
-	for film.Samples() < shot.Samples {
-		progress.Set(ctx, "Making the picture", float64(film.Samples())/float64(shot.Samples))
-		if err := scene.Expose(ctx, film, min(2, shot.Samples-film.Samples())); err != nil {
-			return nil, err
-		}
-		if film.Samples() >= 8 {
-			if err := scene.Refine(ctx, film, 2); err != nil {
-				return nil, err
-			}
-		}
+	in := stages.PictureInput{
+		Bodies: bodies, Scene: p.Recipe.Scene, W: shot.Width, H: shot.Height, Samples: shot.Samples, Frame: shot.Frame,
 	}
-	contrast := picture.Contrast(sc.Contrast)
-	if contrast == "" {
-		contrast = picture.Contrast(recipe.Contrasts[0])
-	}
-	var out bytes.Buffer
-	if err := png.Encode(&out, film.Filtered().Image(contrast, exposure)); err != nil {
-		return nil, err
-	}
-	return out.Bytes(), nil
+	out, err := stages.Picture.Make(ctx, s.flights, in)
+	return out.Value, err
 }

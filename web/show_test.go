@@ -100,7 +100,7 @@ func TestPicturesAreSent(t *testing.T) {
 	}
 	for body, want := range map[string]string{
 		`{"width":0,"height":30,"samples":2}`:       "between 1 and 8192 pixels",
-		`{"width":8192,"height":8192,"samples":2}`:  "of memory",
+		`{"width":8192,"height":8192,"samples":2}`:  "the command line makes larger ones",
 		`{"width":40,"height":30,"samples":100000}`: "between 1 and 4096 samples",
 	} {
 		if said := picture(id, body, http.StatusUnprocessableEntity); !strings.Contains(said, want) {

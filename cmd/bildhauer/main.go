@@ -81,7 +81,8 @@ func help() string {
 		kinds = append(kinds, k.Name)
 	}
 	formats := strings.Join(write.Formats, ", ")
-	return strings.NewReplacer("{profiles}", profiles, "{formats}", formats, "{findings}", strings.Join(kinds, ", "), "{moves}", strings.Join(show.Moves, "|")).
+	moves := strings.Join(show.Moves, "|")
+	return strings.NewReplacer("{profiles}", profiles, "{formats}", formats, "{findings}", strings.Join(kinds, ", "), "{moves}", moves).
 		Replace(usage)
 }
 

@@ -18,6 +18,7 @@ import (
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
+	"bildhauer/core/stages"
 	"bildhauer/core/write"
 )
 
@@ -132,7 +133,7 @@ func (p *picturing) check(decided func() error) error {
 	if p.w < 1 || p.h < 1 || p.w > pictureMost || p.h > pictureMost {
 		return fmt.Errorf("a picture is between 1 and %d pixels wide and high, not %dx%d", pictureMost, p.w, p.h)
 	}
-	if need := 4 * picture.FilmBytes(p.w, p.h); need > pictureBytes {
+	if need := picture.Bytes(p.w, p.h); need > pictureBytes {
 		return fmt.Errorf("a picture of %dx%d takes %d MB of memory, more than the %d MB there may be",
 			p.w, p.h, need>>20, pictureBytes>>20)
 	}
@@ -207,9 +208,9 @@ func numbered(path string, frame int) string {
 }
 
 // shoot makes one picture: a pure call of bodies, scene and frame.
-func (p *picturing) shoot(ctx context.Context, sc *recipe.Scene, bodies []show.Body, frame float64, s *shot) error {
+func (p *picturing) shoot(ctx context.Context, sc *recipe.Scene, bodies []stages.ShownBody, frame float64, s *shot) error {
 	begun := time.Now()
-	scene, exposure := show.Of(sc, bodies, frame)
+	scene, exposure := stages.SceneOf(sc, bodies, frame)
 	film := picture.NewFilm(p.w, p.h, uint32(p.seed)+uint32(frame)*7919)
 	if err := p.expose(ctx, scene, film); err != nil {
 		return err
@@ -279,10 +280,6 @@ func (p *picturing) save(path string, f *picture.Film, exposure float64) error {
 		}
 		return create(func(w []io.Writer) error { return write.EXR(w[0], f.W, f.H, channels) }, path)
 	}
-	contrast := picture.Contrast(p.recipe.Scene.Contrast)
-	if contrast == "" {
-		contrast = picture.Contrast(recipe.Contrasts[0])
-	}
-	image := made.Image(contrast, exposure)
+	image := made.Image(picture.ContrastOf(p.recipe.Scene.Contrast), exposure)
 	return create(func(w []io.Writer) error { return png.Encode(w[0], image) }, path)
 }

@@ -31,8 +31,13 @@ func NewFilm(w, h int, seed uint32) *Film {
 	}
 }
 
-// FilmBytes returns how much memory a film takes.
-func FilmBytes(w, h int) int64 { return int64(w) * int64(h) * 4 * 13 }
+// Bytes returns about how much memory a picture takes while it is made: the film with 13
+// figures of 4 bytes, light and alpha with 4 of 8, the file's 8 bytes, and a strip of the
+// filter with some 25 of 8.
+func Bytes(w, h int) int64 {
+	pixels := int64(w) * int64(h)
+	return pixels*(13*4+4*8+8) + min(pixels, int64(w)*(stripRows+2*filterReach))*25*8
+}
 
 // firefly is the most light that one path after the first surface may bring, as a multiple
 // of white: rare paths that bring more are noise that never goes away.

@@ -27,6 +27,34 @@ const (
 // (Dammertz and others, Edge-avoiding a-trous wavelet transform, 2010, with the variance
 // of Schied and others, Spatiotemporal variance-guided filtering, 2017). Alpha stays.
 func (f *Film) Filtered() *Picture {
+	out := f.Picture()
+	for y := 0; y < f.H; y += stripRows {
+		from, to := max(0, y-filterReach), min(f.H, y+stripRows+filterReach)
+		strip := f.rows(from, to).filtered()
+		keep := strip.Light[(y-from)*f.W : (min(f.H, y+stripRows)-from)*f.W]
+		copy(out.Light[y*f.W:], keep)
+	}
+	return out
+}
+
+// The filter works through strips of so many rows; it reaches so far beyond each, by all
+// its passes and the neighbours that noise is taken from.
+const (
+	stripRows   = 128
+	filterReach = 2*(1<<filterPasses-1) + 2
+)
+
+// rows returns a part of the film.
+func (f *Film) rows(from, to int) *Film {
+	a, b := from*f.W, to*f.W
+	return &Film{
+		W: f.W, H: to - from, seed: f.seed, count: f.count[a:b], light: f.light[3*a : 3*b], square: f.square[a:b],
+		alpha: f.alpha[a:b], base: f.base[3*a : 3*b], normal: f.normal[3*a : 3*b], depth: f.depth[a:b],
+	}
+}
+
+// filtered filters a strip.
+func (f *Film) filtered() *Picture {
 	p := f.Picture()
 	n := f.W * f.H
 	guide := f.guides()

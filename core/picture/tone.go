@@ -18,6 +18,14 @@ const (
 // Contrasts lists all.
 var Contrasts = []Contrast{Flat, Soft, Strong}
 
+// ContrastOf returns a contrast by its name, the soft one for none.
+func ContrastOf(name string) Contrast {
+	if name == "" {
+		return Soft
+	}
+	return Contrast(name)
+}
+
 // toned maps light to 0 to 1. Up to the knee it stays as it is, from there on it nears 1
 // and never passes it: 1 - exp joined on with the same slope.
 func (c Contrast) toned(v float64) float64 {

@@ -250,3 +250,26 @@ func TestRefiningSharpensEdges(t *testing.T) {
 		t.Errorf("%d pixels have more samples, the middle %d", more, a.count[12*32+16])
 	}
 }
+
+// TestStripsFilterAsOne filters a picture that is higher than a strip: there is no seam, and
+// it is nearer to the true light than without.
+func TestStripsFilterAsOne(t *testing.T) {
+	s := &Scene{Surfaces: []Surface{floor(400, white())}, Sky: even(1), SkySeen: true}
+	s.Camera = Camera{Eye: vec(0, 200, 60), Focal: 60}
+	f := NewFilm(24, 300, 1)
+	if err := s.Expose(context.Background(), f, 4); err != nil {
+		t.Fatal(err)
+	}
+	whole, strips, raw := f.filtered(), f.Filtered(), f.Picture()
+	var noise, left float64
+	for i := range whole.Light {
+		if whole.Light[i] != strips.Light[i] {
+			t.Fatalf("row %d: %v in strips, %v at once", i/f.W, strips.Light[i], whole.Light[i])
+		}
+		noise += math.Pow(raw.Light[i].Luma()-1, 2)
+		left += math.Pow(strips.Light[i].Luma()-1, 2)
+	}
+	if left > noise/4 {
+		t.Errorf("of a variance of %.4f there are %.4f left", noise, left)
+	}
+}

@@ -46,11 +46,12 @@ func TestPaintsLieOverEachOther(t *testing.T) {
 		paints []recipe.Paint
 		metal  map[string]float64 // of each face
 	}{
-		"none":            {nil, map[string]float64{"front": 0, "bevel": 0, "side": 0, "back": 0}},
-		"all":             {[]recipe.Paint{paint("", "", brass)}, map[string]float64{"front": 1, "bevel": 1, "side": 1, "back": 1}},
-		"the bevel":       {[]recipe.Paint{paint("p1", "bevel", brass)}, map[string]float64{"front": 0, "bevel": 1, "side": 0, "back": 0}},
-		"another part":    {[]recipe.Paint{paint("p2", "", brass)}, map[string]float64{"front": 0, "bevel": 0, "side": 0, "back": 0}},
-		"the front again": {[]recipe.Paint{paint("", "", brass), paint("", "front", usual)}, map[string]float64{"front": 0, "bevel": 1, "side": 1, "back": 1}},
+		"none":         {nil, map[string]float64{"front": 0, "bevel": 0, "side": 0, "back": 0}},
+		"all":          {[]recipe.Paint{paint("", "", brass)}, map[string]float64{"front": 1, "bevel": 1, "side": 1, "back": 1}},
+		"the bevel":    {[]recipe.Paint{paint("p1", "bevel", brass)}, map[string]float64{"front": 0, "bevel": 1, "side": 0, "back": 0}},
+		"another part": {[]recipe.Paint{paint("p2", "", brass)}, map[string]float64{"front": 0, "bevel": 0, "side": 0, "back": 0}},
+		"the front again": {[]recipe.Paint{paint("", "", brass), paint("", "front", usual)},
+			map[string]float64{"front": 0, "bevel": 1, "side": 1, "back": 1}},
 	} {
 		list := surfaces(&recipe.Scene{Paints: c.paints}, &b)
 		if len(list) != 4 {

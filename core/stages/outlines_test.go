@@ -50,7 +50,8 @@ func TestPiecesFindTheirLetters(t *testing.T) {
 	if len(got) != 2 || len(got[0]) != 2 || len(got[1]) != 1 {
 		t.Errorf("%v", got)
 	}
-	ring := plane.Polygon{Outer: box(0, 0, 20, 20).Outer, Holes: []plane.Loop{{{X: 5000, Y: 5000}, {X: 5000, Y: 15000}, {X: 15000, Y: 15000}, {X: 15000, Y: 5000}}}}
+	hole := plane.Loop{{X: 5000, Y: 5000}, {X: 5000, Y: 15000}, {X: 15000, Y: 15000}, {X: 15000, Y: 5000}}
+	ring := plane.Polygon{Outer: box(0, 0, 20, 20).Outer, Holes: []plane.Loop{hole}}
 	if p := ring.Within(); !(plane.Region{ring}).Contains(p) {
 		t.Errorf("%v is not within the ring", p)
 	}

@@ -50,7 +50,8 @@ func (in *PlanInput) form(u Upright) raise.Form {
 	}
 	return raise.Form{
 		Depth: u.Depth, Base: u.Base, Front: rim(in.Front, u.High), Back: rim(in.Back, u.Low), Outward: in.Outward,
-		OpenFront: u.OpenFront && !in.Frame, OpenBack: u.OpenBack && !in.Frame, Wall: in.Wall, Frame: in.Frame, Fine: in.Fine, Caps: in.Caps, Crease: u.Crease,
+		OpenFront: u.OpenFront && !in.Frame, OpenBack: u.OpenBack && !in.Frame,
+		Wall: in.Wall, Frame: in.Frame, Fine: in.Fine, Caps: in.Caps, Crease: u.Crease,
 	}
 }
 

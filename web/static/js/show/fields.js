@@ -3,7 +3,7 @@
 import { el } from "../lib/page.js";
 
 const aspects = ["16:9", "1:1", "4:5", "9:16", "3:2"];
-const sides = ["960", "1920", "2560", "3840"];
+const sides = ["960", "1920", "2560"];
 const qualities = [
   ["8", "quick"],
   ["32", "good"],
