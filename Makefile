@@ -17,8 +17,8 @@ race:
 
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
-	go test -run xxx -bench . -benchmem ./core/mend ./core/plane ./core/raise ./core/stages
-	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights|TestEveryFormIsSound|TestEveryDetailIsSound|TestOutwardHeights' ./core/raise
+	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/raise ./core/stages
+	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights|TestEveryFormIsSound|TestEveryDetailIsSound|TestEveryDomeIsSound|TestOutwardHeights' ./core/raise
 
 screenshots: chromium
 	go run ./internal/shots
