@@ -5,6 +5,7 @@ import (
 	"sort"
 
 	"bildhauer/core/geom"
+	"bildhauer/core/parallel"
 )
 
 // Sky is light from all around, as an image of all directions: rows from straight up (y)
@@ -32,16 +33,18 @@ func NewSky(w, h int, turn float64, light func(dir geom.Vec3) RGB) *Sky {
 	s := &Sky{w: w, h: h, pix: make([][3]float32, w*h), turn: turn}
 	s.tw, s.th = (w+skyTile-1)/skyTile, (h+skyTile-1)/skyTile
 	bright := make([]float64, s.tw*s.th)
-	for y := range h {
-		sin, cos := math.Sincos(math.Pi * (float64(y) + 0.5) / float64(h))
-		for x := range w {
-			a := 2 * math.Pi * (float64(x) + 0.5) / float64(w)
-			c := light(geom.Vec3{X: sin * math.Sin(a), Y: cos, Z: sin * math.Cos(a)})
-			s.pix[y*w+x] = [3]float32{float32(c[0]), float32(c[1]), float32(c[2])}
-			t := y/skyTile*s.tw + x/skyTile
-			bright[t] = math.Max(bright[t], c.Luma())
+	parallel.Light(s.th, func(row int) {
+		for y := row * skyTile; y < min(h, (row+1)*skyTile); y++ {
+			sin, cos := math.Sincos(math.Pi * (float64(y) + 0.5) / float64(h))
+			for x := range w {
+				sa, ca := math.Sincos(2 * math.Pi * (float64(x) + 0.5) / float64(w))
+				c := light(geom.Vec3{X: sin * sa, Y: cos, Z: sin * ca})
+				s.pix[y*w+x] = [3]float32{float32(c[0]), float32(c[1]), float32(c[2])}
+				t := row*s.tw + x/skyTile
+				bright[t] = math.Max(bright[t], c.Luma())
+			}
 		}
-	}
+	})
 	s.rows, s.cols = make([]float64, s.th+1), make([][]float64, s.th)
 	for y := range s.th {
 		s.cols[y] = make([]float64, s.tw+1)

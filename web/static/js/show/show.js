@@ -10,8 +10,8 @@ export const keys = [["Ctrl Enter", "Make the picture"]];
 
 // How a preview gets finer: width in px and samples of a pixel.
 const looks = [
-  [400, 2],
-  [800, 6],
+  [400, 3],
+  [800, 8],
 ];
 
 // ratioOf returns width to height of an aspect.
