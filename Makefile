@@ -46,9 +46,9 @@ assets:
 chromium:
 	@command -v chromium >/dev/null || command -v chromium-browser >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends chromium; }
 
-# Shares a clip out in a test.
+# Shares a clip out in a test, which is passed over without it.
 parallel:
-	@command -v parallel >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends parallel; }
+	@command -v parallel >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends parallel; } || echo "GNU parallel can't be installed; its test is passed over"
 
 # Compares cleaned outlines with their originals: make fidelity FILES="a.svg b.eps".
 FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)

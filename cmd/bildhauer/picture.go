@@ -247,24 +247,13 @@ func (p *picturing) setMotion() error {
 // expose adds samples until there are as many as was asked for, or the time is over.
 func (p *picturing) expose(ctx context.Context, s *picture.Scene, f *picture.Film) error {
 	begun := time.Now()
-	for p.samples == 0 || f.Samples() < p.samples {
-		n := 4
-		if p.samples > 0 {
-			n = min(n, p.samples-f.Samples())
-		}
-		if err := s.Expose(ctx, f, n); err != nil {
-			return err
-		}
-		if f.Samples() >= 8 { // from here on noise tells where more is needed
-			if err := s.Refine(ctx, f, n); err != nil {
-				return err
-			}
-		}
-		if p.seconds > 0 && time.Since(begun).Seconds() >= p.seconds {
-			return nil
-		}
+	samples := p.samples
+	if samples == 0 {
+		samples = math.MaxInt32
 	}
-	return nil
+	return s.Make(ctx, f, samples, func(have int) bool {
+		return have == 0 || p.seconds == 0 || time.Since(begun).Seconds() < p.seconds
+	})
 }
 
 // save writes the picture whole or not at all.

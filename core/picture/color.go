@@ -42,8 +42,8 @@ func Encoded(v float64) float64 {
 	return 1.055*math.Pow(v, 1/2.4) - 0.055
 }
 
-// Kelvin returns the colour of a black body at a temperature in K between 1,000 and
-// 40,000, as bright as white (chromaticity after Kim and others, Design of advanced color
+// Kelvin returns the colour of a black body at a temperature in K, as bright as white; below
+// 1,667 and above 25,000 that of these (chromaticity after Kim and others, Design of advanced color
 // temperature control system for HDTV, 2002).
 func Kelvin(t float64) RGB {
 	t = math.Max(1667, math.Min(25000, t))

@@ -22,7 +22,7 @@ type Film struct {
 	depth  []float32 // of the first sample that met something, mm
 }
 
-// NewFilm returns an empty film.
+// NewFilm returns an empty film; another seed makes other noise.
 func NewFilm(w, h int, seed uint32) *Film {
 	n := w * h
 	return &Film{
@@ -61,6 +61,30 @@ func (s *Scene) Expose(ctx context.Context, f *Film, samples int) error {
 // than may be seen: filtering does not help there.
 func (s *Scene) Refine(ctx context.Context, f *Film, samples int) error {
 	return s.expose(ctx, f, samples, f.noisy())
+}
+
+// stepSamples is how many samples Make adds at a time, and refineFrom how many a pixel has
+// before its noise tells where more are needed.
+const (
+	stepSamples = 4
+	refineFrom  = 8
+)
+
+// Make exposes a film until every pixel has so many samples, edges more. told is called
+// with the samples that there are after each step and ends it early by false.
+func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have int) bool) error {
+	for have := f.Samples(); have < samples && told(have); have = f.Samples() {
+		n := min(stepSamples, samples-have)
+		if err := s.Expose(ctx, f, n); err != nil {
+			return err
+		}
+		if f.Samples() >= refineFrom {
+			if err := s.Refine(ctx, f, n); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // seenNoise is the error of a pixel that is seen, as a share of its light: two steps of a

@@ -9,7 +9,7 @@ import (
 // bounces is how often light is followed from surface to surface.
 const bounces = 8
 
-// spot is a place on a surface that a ray has met.
+// place is where a ray has met a surface.
 type place struct {
 	at, normal, face geom.Vec3 // face: the normal of the triangle, toward where the ray came from
 	material         *Material
@@ -111,7 +111,8 @@ func (s *Scene) lamps(r *Ray, pdf float64, through RGB, bounce int, out *seen) {
 	}
 	for _, l := range s.Lights {
 		if _, c, other, ok := l.met(r); ok {
-			out.light = out.light.Plus(through.Through(c).Times(weight(pdf, other*s.chance(l, r.From))))
+			chance := s.chance(l, r.From, s.power(r.From))
+			out.light = out.light.Plus(through.Through(c).Times(weight(pdf, other*chance)))
 		}
 	}
 }
@@ -163,12 +164,16 @@ func (s *Scene) skyChance() float64 {
 	return 0.5
 }
 
-// chance is how often a lamp is chosen at a place.
-func (s *Scene) chance(l Light, at geom.Vec3) float64 {
-	sum := 0.0
-	for _, o := range s.Lights {
-		sum += o.power(at)
+// power is that of all lamps at a place.
+func (s *Scene) power(at geom.Vec3) (sum float64) {
+	for _, l := range s.Lights {
+		sum += l.power(at)
 	}
+	return sum
+}
+
+// chance is how often a lamp is chosen at a place where all have the power sum.
+func (s *Scene) chance(l Light, at geom.Vec3, sum float64) float64 {
 	if sum <= 0 {
 		return (1 - s.skyChance()) / float64(len(s.Lights))
 	}
@@ -188,8 +193,9 @@ func (s *Scene) someLight(at geom.Vec3, smp *sampler) (dir geom.Vec3, far float6
 		return d, math.Inf(1), s.Sky.Light(d).Times(1 / (pdf * q)), pdf * q
 	}
 	pick -= s.skyChance()
+	sum := s.power(at)
 	for i, l := range s.Lights {
-		q := s.chance(l, at)
+		q := s.chance(l, at, sum)
 		if pick >= q && i+1 < len(s.Lights) {
 			pick -= q
 			continue

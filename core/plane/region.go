@@ -48,6 +48,18 @@ func (r Region) Edges() int {
 	return n
 }
 
+// Mapped returns the region with f of each loop in its place.
+func (r Region) Mapped(f func(Loop) Loop) Region {
+	out := make(Region, len(r))
+	for i, p := range r {
+		out[i].Outer = f(p.Outer)
+		for _, h := range p.Holes {
+			out[i].Holes = append(out[i].Holes, f(h))
+		}
+	}
+	return out
+}
+
 // Loops calls f for every loop.
 func (r Region) Loops(f func(Loop)) {
 	for _, p := range r {

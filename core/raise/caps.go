@@ -37,14 +37,7 @@ func dividedEdges(r plane.Region, spacing float64) plane.Region {
 		}
 		return out
 	}
-	out := make(plane.Region, len(r))
-	for i, p := range r {
-		out[i].Outer = divide(p.Outer)
-		for _, h := range p.Holes {
-			out[i].Holes = append(out[i].Holes, divide(h))
-		}
-	}
-	return out
+	return r.Mapped(divide)
 }
 
 // roomy is how far inside points stay from others, in multiples of their distance.

@@ -18,11 +18,11 @@ import (
 // editing, 2001.)
 
 // domeParts is how many steps of the points inside lie across the widest half of a
-// dome, for each facet: with one, volumes come out within half a per cent.
+// dome, for each facet; heights come out as TestDomesHaveTheirHeight holds.
 const domeParts = 1.5
 
 // domeMost is about how many points lie inside a dome, and how many on its outline, at
-// the most: hairlines as long as a street are planned in some seconds.
+// the most, whatever the outline.
 const domeMost = 200_000
 
 // domeSpacing returns the distance of the points inside a dome over a region on a grid of
@@ -40,22 +40,6 @@ func domeSpacing(b *Bevel, r plane.Region, step float64) float64 {
 	})
 	out := b.Width / step / (domeParts * float64(max(b.Segments, 4)))
 	return math.Max(out, math.Max(math.Sqrt(area/domeMost), long/domeMost))
-}
-
-// fillDome puts points into all bands, each with its distance from the rim, which a
-// ceiling below it needs.
-func (w *work) fillDome() {
-	inside := grid{spacing: w.plan.domed}
-	inside.fill(w.ar, plane.Region{w.poly}, func(k int32) bool {
-		_, label := w.ar.Triangle(k)
-		return label > 0
-	})
-	index := w.index()
-	for v := int32(len(w.dist)); v < w.ar.Points(); v++ {
-		p := w.ar.Point(v)
-		f := index.Nearest(float64(p.X), float64(p.Y), 4*w.plan.Width)
-		w.dist = append(w.dist, float32(math.Min(f.Dist, w.plan.Width)))
-	}
 }
 
 // divided puts points on a ring of a dome, so that its height can change along it.

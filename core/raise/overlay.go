@@ -81,12 +81,6 @@ func overlaid(ctx context.Context, layers []layer, step float64) (upper, lower [
 			continue
 		}
 		o.settle()
-		for range joinings {
-			if !o.joinHeights() {
-				break
-			}
-			o.settle()
-		}
 		if !o.findPinches(round) {
 			break
 		}

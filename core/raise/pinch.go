@@ -44,55 +44,6 @@ func (s *sector) empty() bool { return s.under == 0 && s.top == 0 }
 // reaches reports whether the sector is there from one height to another.
 func (s *sector) reaches(lo, hi int32) bool { return s.under <= lo && s.top >= hi && !s.empty() }
 
-// joinings bounds how often heights are joined and settled in turns; two are the most
-// that were seen to change anything.
-const joinings = 3
-
-// joinHeights lets all that meets in a pinch and is no farther apart in height than
-// posts are wide have one height there, and reports whether something was. Where rims
-// of tubes run along each other, pinches would go on along them for long otherwise.
-func (o *overlay) joinHeights() bool {
-	joined := false
-	var around []sector
-	for v := range o.ar.Points() {
-		if around = o.around(v, around[:0]); around == nil {
-			continue
-		}
-		if is, _ := pinched(around); !is {
-			continue
-		}
-		var tops, unders []int32
-		for _, s := range around {
-			if !s.empty() {
-				tops, unders = append(tops, s.top), append(unders, -s.under)
-			}
-		}
-		o.ar.Star(v, func(k int32) {
-			if _, label := o.ar.Triangle(k); label <= 0 || label >= firstPost {
-				return
-			}
-			top, under := o.cornerZ(0, k, v), o.cornerZ(1, k, v)
-			up, down := highestNear(tops, top)-top, under+highestNear(unders, -under)
-			joined = joined || up != 0 || down != 0
-			o.move(0, k, v, up)
-			o.move(1, k, v, -down)
-		})
-	}
-	return joined
-}
-
-// highestNear returns the highest of those that lie within gap above z, and of those
-// within gap above that, and so on.
-func highestNear(list []int32, z int32) int32 {
-	slices.Sort(list)
-	for _, o := range list {
-		if o > z && o-z <= gap {
-			z = o
-		}
-	}
-	return z
-}
-
 // around appends what the triangles around a point reach there; nil if all reach the same.
 func (o *overlay) around(v int32, room []sector) []sector {
 	same := true

@@ -451,17 +451,17 @@ func (w *work) join() plane.Join {
 // reports false when the innermost zipped ring did not come through as it was.
 func (w *work) finish() (whole bool, err error) {
 	p, ar := w.plan, w.ar
-	if p.caps.spacing > 0 {
-		p.caps.fill(ar, plane.Region{w.poly}, func(k int32) bool {
+	if inside, least := p.caps, w.n+1; inside.spacing > 0 || p.domed > 0 {
+		if p.domed > 0 { // in all bands
+			inside, least = grid{spacing: p.domed}, 1
+		}
+		inside.fill(ar, plane.Region{w.poly}, func(k int32) bool {
 			_, label := ar.Triangle(k)
-			return label == w.n+1
+			return label >= least
 		})
-		for len(w.dist) < int(ar.Points()) { // they lie on the plateau
+		for len(w.dist) < int(ar.Points()) { // on the plateau; nobody asks for it in a dome
 			w.dist = append(w.dist, float32(p.Width))
 		}
-	}
-	if p.domed > 0 {
-		w.fillDome()
 	}
 	tris := 0
 	for k := range ar.Triangles() {

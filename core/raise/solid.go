@@ -154,14 +154,7 @@ func (p *Plan) outline(r plane.Region) plane.Region {
 		}
 		return out
 	}
-	out := make(plane.Region, len(r))
-	for i, q := range r {
-		out[i].Outer = walk(q.Outer)
-		for _, h := range q.Holes {
-			out[i].Holes = append(out[i].Holes, walk(h))
-		}
-	}
-	return out
+	return r.Mapped(walk)
 }
 
 // spacing returns how long edges of the outline may be in grid units, 0 for any length.

@@ -300,8 +300,10 @@ func TestParseEdits(t *testing.T) {
 	list, err := ParseEdits(
 		[]byte(
 			`[{"kind":"name","name":"Pier"},{"kind":"size","by":"height","mm":20},{"kind":"choose","choice":{"a":true}},
-		{"kind":"shapes","shapes":{"a":{"color":"#010203","name":""}}},{"kind":"groupNames","names":{"g0":"x"}},{"kind":"newGroup","key":"new1","name":"Group 1"},
-		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"},
+		{"kind":"shapes","shapes":{"a":{"color":"#010203","name":""}}},{"kind":"groupNames","names":{"g0":"x"}},
+		{"kind":"newGroup","key":"new1","name":"Group 1"},
+		{"kind":"parts","parts":{"c336699":{"depth":3,"out":true}}},{"kind":"sheet","slot":1,"page":2},
+		{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"},
 		{"kind":"mends","list":[{"do":"drop","shapes":["a"]}]},{"kind":"mend","id":"m1","off":true},{"kind":"dropMends","ids":["m1"]},
 		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}},
 		{"kind":"allParts","relief":1},{"kind":"joinParts","ids":["a","b"]},{"kind":"takeShapes","from":"c336699","shapes":["a"]},

@@ -37,9 +37,9 @@ func camera(c *recipe.Camera, b *box) picture.Camera {
 		Eye: mid.Plus(far, back), Aim: mid, Roll: lens.Level * math.Pi / 180, Focal: lens.Lens(), Shift: lens.Shift, Focus: far,
 	}
 	if lens.Blur > 0 {
-		// A film 36 mm wide is meant for things of that order: the opening grows with the
-		// piece, so that the same number blurs a sign as it blurs a coin.
-		out.Aperture = out.Focal / lens.Blur * far / (20 * out.Focal)
+		// The opening grows with the distance, so that the same number blurs a sign as it
+		// blurs a coin: f/1 is a twentieth of it.
+		out.Aperture = far / (20 * lens.Blur)
 	}
 	return out
 }

@@ -11,8 +11,7 @@ import (
 // Surroundings are drawn from formulas: where soft boxes hang, how bright the sky is over
 // the quay. A direction has x to the right, y up and z toward the eye. White is 1.
 
-// skyWide is the resolution of surroundings: sharp mirrors show the edge of a soft box
-// without steps at the size of a screen.
+// skyWide is the resolution of surroundings: a third of a degree.
 const skyWide = 1024
 
 // sky returns what lights from all around.

@@ -81,25 +81,18 @@ var Picture = Stage[PictureInput, []byte]{
 	},
 }
 
-// refineFrom is how many samples a pixel has before its noise tells where more are needed.
-const refineFrom = 8
-
 func makePicture(ctx context.Context, in PictureInput) ([]byte, error) {
 	in.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", in.W, in.H)
 	scene, exposure := SceneOf(&in.Scene, in.Bodies, in.Frame)
 	film := picture.NewFilm(in.W, in.H, 1)
-	for film.Samples() < in.Samples {
-		progress.Set(ctx, "Making the picture", float64(film.Samples())/float64(in.Samples))
-		if err := scene.Expose(ctx, film, min(2, in.Samples-film.Samples())); err != nil {
-			return nil, err
-		}
-		if film.Samples() >= refineFrom {
-			if err := scene.Refine(ctx, film, 2); err != nil {
-				return nil, err
-			}
-		}
+	err := scene.Make(ctx, film, in.Samples, func(have int) bool {
+		progress.Set(ctx, "Making the picture", float64(have)/float64(in.Samples))
+		return true
+	})
+	if err != nil {
+		return nil, err
 	}
 	var out bytes.Buffer
-	err := png.Encode(&out, film.Filtered().Image(picture.ContrastOf(in.Scene.Contrast), exposure))
+	err = png.Encode(&out, film.Filtered().Image(picture.ContrastOf(in.Scene.Contrast), exposure))
 	return out.Bytes(), err
 }

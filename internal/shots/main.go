@@ -31,7 +31,7 @@ var shots = []shot{
 		"intake-old",
 		"Rope mark",
 		"intake",
-		"[...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Rope')).querySelector('.twist').click(), setTimeout(() => [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes('Bollard')).click(), 200)",
+		treeScript,
 		"document.querySelectorAll('.treerow').length > 5",
 	},
 	{
@@ -80,6 +80,13 @@ var shots = []shot{
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
 }
 
+// treeScript opens the group of ropes and chooses the bollard.
+const treeScript = `(() => {
+	const row = (name) => [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes(name));
+	row('Rope').querySelector('.twist').click();
+	setTimeout(() => row('Bollard').click(), 200);
+})()`
+
 // nodesScript shows the nodes of a shape, some of them chosen.
 const nodesScript = `(async () => {
 	const key = (k, o) => dispatchEvent(new KeyboardEvent("keydown", {key: k, ...o}));
@@ -97,7 +104,11 @@ const sizeScript = "(f => { f.value = '0'; f.dispatchEvent(new Event('change'));
 
 // exchangeScript drops a changed artwork on the page and chooses to compare it.
 const exchangeScript = `(async () => {
-	const text = '<svg xmlns="http://www.w3.org/2000/svg" width="200pt" height="110pt" viewBox="0 0 200 110"><path fill="#156ca0" d="M22 10H178C188 10 196 18 196 28V82C196 92 188 100 178 100H22C12 100 4 92 4 82V28C4 18 12 10 22 10Z"/><path fill="none" stroke="#efe4b2" stroke-width="1.6" d="M24 15H176C184 15 191 21 191 30V80C191 89 184 95 176 95H24C16 95 9 89 9 80V30C9 21 16 15 24 15Z"/><text x="62" y="64" font-family="Pacifico" font-size="44" fill="#efe4b2">Pier 8</text></svg>';
+	const text = '<svg xmlns="http://www.w3.org/2000/svg" width="200pt" height="110pt" viewBox="0 0 200 110">' +
+		'<path fill="#156ca0" d="M22 10H178C188 10 196 18 196 28V82C196 92 188 100 178 100H22C12 100 4 92 4 82V28C4 18 12 10 22 10Z"/>' +
+		'<path fill="none" stroke="#efe4b2" stroke-width="1.6" ' +
+		'd="M24 15H176C184 15 191 21 191 30V80C191 89 184 95 176 95H24C16 95 9 89 9 80V30C9 21 16 15 24 15Z"/>' +
+		'<text x="62" y="64" font-family="Pacifico" font-size="44" fill="#efe4b2">Pier 8</text></svg>';
 	const d = new DataTransfer();
 	d.items.add(new File([text], "pier-key-tag-2.svg"));
 	for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true}));

@@ -164,3 +164,15 @@ export const bigChoice = (title, small, act) =>
     el("b", {}, title),
     el("span", {}, small),
   );
+
+// hand gives a file to the browser's downloads.
+export function hand({ name, blob }) {
+  const a = el("a", { href: URL.createObjectURL(blob), download: name });
+  document.body.append(a);
+  a.click();
+  a.remove();
+  setTimeout(() => URL.revokeObjectURL(a.href), 60000);
+  const size =
+    blob.size >= 1e6 ? `${(blob.size / 1e6).toFixed(1)} MB` : `${Math.ceil(blob.size / 1000)} kB`;
+  say(`${name}, ${size}, is in your downloads.`);
+}

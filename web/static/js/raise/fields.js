@@ -378,7 +378,10 @@ function meshOf(act) {
     crease.set(all().crease || 30);
     fewer.set(all().simplify);
     most.set(all().triangles);
-    guess.textContent = `About ${count(estimate(act.piece.state.parts))} triangles in all.`;
+    const { parts } = act.piece.state;
+    const domed = parts.some((p) => !p.out && [p.how.front, p.how.back].some((r) => r.profile === "dome" && rises(r)));
+    const more = domed ? "; domes have more inside, by their size" : "";
+    guess.textContent = `About ${count(estimate(parts))} triangles in all${more}.`;
   };
   return { element: group("mesh", "Mesh", false, presets.row, field.row, caps.row, apart.row, crease.row, fewer.row, most.row, guess), show };
 }

@@ -1,7 +1,7 @@
 // Release: the checks, and the files.
 
 import { get, getFile } from "../lib/api.js";
-import { complain, el, say, swatch } from "../lib/page.js";
+import { complain, el, hand, say, swatch } from "../lib/page.js";
 import { count, figure, mm } from "../lib/length.js";
 
 export const keys = [];
@@ -120,18 +120,6 @@ export function mount(ctx) {
       abort?.();
     },
   };
-}
-
-// hand gives a file to the browser's downloads.
-function hand({ name, blob }) {
-  const a = el("a", { href: URL.createObjectURL(blob), download: name });
-  document.body.append(a);
-  a.click();
-  a.remove();
-  setTimeout(() => URL.revokeObjectURL(a.href), 60000);
-  const size =
-    blob.size >= 1e6 ? `${(blob.size / 1e6).toFixed(1)} MB` : `${Math.ceil(blob.size / 1000)} kB`;
-  say(`${name}, ${size}, is in your downloads.`);
 }
 
 function verdict(list, bad) {

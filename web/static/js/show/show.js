@@ -2,7 +2,7 @@
 // camera.
 
 import { postBinary } from "../lib/api.js";
-import { el, say } from "../lib/page.js";
+import { el, hand, say } from "../lib/page.js";
 import { known } from "../lib/known.js";
 import { fields } from "./fields.js";
 
@@ -81,8 +81,7 @@ export function mount(ctx) {
         onCancel: () => say("No picture was made."),
       });
       if (mine === round) put(bytes);
-      const link = el("a", { href: URL.createObjectURL(new Blob([bytes], { type: "image/png" })), download: `${piece.state.name}.png` });
-      link.click();
+      hand({ name: `${piece.state.name}.png`, blob: new Blob([bytes], { type: "image/png" }) });
       note.textContent = `${size.width} by ${size.height} px, ${form.samples()} samples a pixel`;
       document.body.dataset.shown = "made";
     } catch (e) {
