@@ -76,7 +76,13 @@ var shots = []shot{
 		"document.querySelector('[data-part=c214a6b]').click(), document.querySelector('[data-group=front] [data-profile=custom]').click()",
 		"document.body.dataset.solids",
 	},
-	{"show", "Tide clock", "show", "document.querySelector('[data-material=Enamel]').click()", "document.body.dataset.shown === 'fine'"},
+	{
+		"show",
+		"Tide clock",
+		"show",
+		"document.querySelector('[data-material=Enamel]').click()",
+		"document.body.dataset.shown === 'fine' && document.getElementById('busy').hidden",
+	},
 	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
 }
 
@@ -203,6 +209,9 @@ func take(root context.Context, address string, s shot) ([]byte, error) {
 		}
 	}
 	if err := chromedp.Do(ctx, chromedp.Sleep(1500*time.Millisecond)); err != nil {
+		return nil, err
+	}
+	if err := browser.Wait(ctx, s.ready); err != nil { // what the script has changed is drawn
 		return nil, err
 	}
 	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
