@@ -3,11 +3,15 @@ module bildhauer
 go 1.26.0
 
 require (
+	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/go-text/typesetting v0.3.5
 	github.com/gofiber/fiber/v3 v3.1.0
 	github.com/gofrs/flock v0.13.2
+	github.com/hpinc/go3mf v0.24.2
 	github.com/jmoiron/sqlx v1.4.0
+	github.com/kettek/apng v0.0.0-20220823221153-ff692776a607
+	github.com/mdouchement/hdr v0.2.4
 	github.com/pdfcpu/pdfcpu v0.15.0
 	github.com/peterstace/simplefeatures v0.50.0
 	github.com/pressly/goose/v3 v3.29.0
@@ -22,7 +26,6 @@ require (
 
 require (
 	github.com/andybalholm/brotli v1.2.6 // indirect
-	github.com/chromedp/cdproto v0.159.0 // indirect
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
 	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
@@ -31,12 +34,14 @@ require (
 	github.com/google/uuid v1.6.0 // indirect
 	github.com/hhrutter/tiff v1.0.6 // indirect
 	github.com/klauspost/compress v1.20.1 // indirect
+	github.com/lucasb-eyer/go-colorful v1.2.0 // indirect
 	github.com/mattn/go-colorable v0.1.14 // indirect
 	github.com/mattn/go-isatty v0.0.24 // indirect
 	github.com/mattn/go-runewidth v0.0.27 // indirect
 	github.com/mfridman/interpolate v0.0.2 // indirect
 	github.com/ncruces/go-strftime v1.1.0 // indirect
 	github.com/philhofer/fwd v1.2.0 // indirect
+	github.com/qmuntal/opc v0.7.10 // indirect
 	github.com/remyoudompheng/bigfft v0.0.0-20230129092748-24d4a6f8daec // indirect
 	github.com/sethvargo/go-retry v0.5.0 // indirect
 	github.com/tinylib/msgp v1.6.3 // indirect

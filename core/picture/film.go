@@ -20,6 +20,18 @@ type Film struct {
 	base   []float32 // r, g, b
 	normal []float32 // x, y, z
 	depth  []float32 // of the first sample that met something, mm
+	ground []float32 // light on a clear ground, and what there would be without the piece
+
+	// Masks is how much of each pixel is covered by surfaces with the masks 1, 2, ...; none
+	// are kept unless the film was given some.
+	Masks [][]float32
+}
+
+// Mask makes a film keep so many masks.
+func (f *Film) Mask(n int) {
+	for range n {
+		f.Masks = append(f.Masks, make([]float32, f.W*f.H))
+	}
 }
 
 // NewFilm returns an empty film; another seed makes other noise.
@@ -27,16 +39,16 @@ func NewFilm(w, h int, seed uint32) *Film {
 	n := w * h
 	return &Film{
 		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), square: make([]float32, n), alpha: make([]float32, n),
-		base: make([]float32, 3*n), normal: make([]float32, 3*n), depth: make([]float32, n),
+		base: make([]float32, 3*n), normal: make([]float32, 3*n), depth: make([]float32, n), ground: make([]float32, 2*n),
 	}
 }
 
-// Bytes returns about how much memory a picture takes while it is made: the film with 13
+// Bytes returns about how much memory a picture takes while it is made: the film with 15
 // figures of 4 bytes, light and alpha with 4 of 8, the file's 8 bytes, and a strip of the
 // filter with some 25 of 8.
 func Bytes(w, h int) int64 {
 	pixels := int64(w) * int64(h)
-	return pixels*(13*4+4*8+8) + min(pixels, int64(w)*(stripRows+2*filterReach))*25*8
+	return pixels*(15*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*25*8
 }
 
 // firefly is the most light that one path after the first surface may bring, as a multiple
@@ -87,6 +99,19 @@ func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have i
 	return nil
 }
 
+// MakeMoving exposes a film to several moments of one frame, as an open shutter does: each
+// gets one sample of each pixel in turn.
+func MakeMoving(ctx context.Context, moments []*Scene, f *Film, samples int, told func(have int) bool) error {
+	for have := f.Samples(); have < samples && told(have); have = f.Samples() {
+		for _, s := range moments {
+			if err := s.Expose(ctx, f, 1); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // seenNoise is the error of a pixel that is seen, as a share of its light: two steps of a
 // picture of 8 bits at a middle grey.
 const seenNoise = 0.02
@@ -103,7 +128,7 @@ func (f *Film) noisy() []bool {
 		n := float64(f.count[i])
 		m := p.Light[i].Luma()
 		v := math.Max(0, float64(f.square[i])/n-m*m) / math.Max(1, n-1)
-		a := p.Alpha[i]
+		a := float64(f.alpha[i]) * f.share(i)
 		v += a * (1 - a) / math.Max(1, n-1) * m * m
 		edge := a > 0 && a < 1 || a > 0 && f.normalAt(i).Len() < oneThing
 		bad[i] = edge && math.Sqrt(v) > seenNoise*(m+0.2)
@@ -127,7 +152,7 @@ func (s *Scene) expose(ctx context.Context, f *Film, samples int, mask []bool) e
 				dx, dy := smp.pair()
 				u, v := smp.pair()
 				px, py := (float64(x)+tent(dx))/float64(f.W), (float64(y)+tent(dy))/float64(f.H)
-				f.add(y*f.W+x, s.follow(s.Camera.ray(px, py, aspect, u, v), &smp))
+				f.add(y*f.W+x, s.follow(s.Camera.ray(px, py, aspect, u, v), py, &smp))
 			}
 			f.count[y*f.W+x] += uint32(samples)
 		}
@@ -161,6 +186,11 @@ func (f *Film) add(i int, s seen) {
 	for c, v := range [3]float64{s.normal.X, s.normal.Y, s.normal.Z} {
 		f.normal[3*i+c] += float32(v)
 	}
+	f.ground[2*i] += float32(s.ground[0])
+	f.ground[2*i+1] += float32(s.ground[1])
+	if k := s.mask - 1; k >= 0 && k < len(f.Masks) {
+		f.Masks[k][i]++
+	}
 	if f.depth[i] == 0 {
 		f.depth[i] = float32(s.depth)
 	}
@@ -182,8 +212,38 @@ func (f *Film) Picture() *Picture {
 			p.Light[i][c] = float64(f.light[3*i+c]) * k
 		}
 		p.Alpha[i] = float64(f.alpha[i]) * k
+		p.Alpha[i] += (1 - p.Alpha[i]) * f.shadeAt(i)
 	}
 	return p
+}
+
+// Smaller returns the picture no wider than so many pixels, whole pixels averaged.
+func (p *Picture) Smaller(most int) *Picture {
+	k := (p.W + most - 1) / most
+	if k <= 1 {
+		return p
+	}
+	out := &Picture{W: p.W / k, H: max(1, p.H/k)}
+	out.Light, out.Alpha = make([]RGB, out.W*out.H), make([]float64, out.W*out.H)
+	for i := range out.Light {
+		x, y, n := i%out.W, i/out.W, 0.0
+		for j := y * p.H / out.H; j < (y+1)*p.H/out.H; j++ {
+			for q := j*p.W + x*p.W/out.W; q < j*p.W+(x+1)*p.W/out.W; q++ {
+				out.Light[i], out.Alpha[i] = out.Light[i].Plus(p.Light[q]), out.Alpha[i]+p.Alpha[q]
+				n++
+			}
+		}
+		out.Light[i], out.Alpha[i] = out.Light[i].Times(1/n), out.Alpha[i]/n
+	}
+	return out
+}
+
+// shadeAt returns how much of the light on a clear ground is missing in a pixel.
+func (f *Film) shadeAt(i int) float64 {
+	if f.ground[2*i+1] <= 0 {
+		return 0
+	}
+	return 1 - float64(f.ground[2*i])/float64(f.ground[2*i+1])
 }
 
 // share is what one sample of a pixel counts.

@@ -25,31 +25,34 @@ const (
 // Filtered returns the picture with its noise averaged away among pixels that look alike
 // by normal, depth and colour, and whose light differs by no more than noise explains
 // (Dammertz and others, Edge-avoiding a-trous wavelet transform, 2010, with the variance
-// of Schied and others, Spatiotemporal variance-guided filtering, 2017). Alpha stays.
+// of Schied and others, Spatiotemporal variance-guided filtering, 2017). Alpha stays, but for shadows on a clear ground.
 func (f *Film) Filtered() *Picture {
 	out := f.Picture()
-	for y := 0; y < f.H; y += stripRows {
-		from, to := max(0, y-filterReach), min(f.H, y+stripRows+filterReach)
+	f.calmShade(out)
+	rows := stripRows(f.W)
+	for y := 0; y < f.H; y += rows {
+		from, to := max(0, y-filterReach), min(f.H, y+rows+filterReach)
 		strip := f.rows(from, to).filtered()
-		keep := strip.Light[(y-from)*f.W : (min(f.H, y+stripRows)-from)*f.W]
+		keep := strip.Light[(y-from)*f.W : (min(f.H, y+rows)-from)*f.W]
 		copy(out.Light[y*f.W:], keep)
 	}
 	return out
 }
 
-// The filter works through strips of so many rows; it reaches so far beyond each, by all
-// its passes and the neighbours that noise is taken from.
-const (
-	stripRows   = 128
-	filterReach = 2*(1<<filterPasses-1) + 2
-)
+// filterReach is how far the filter reaches beyond a strip, by all its passes and the
+// neighbours that noise is taken from.
+const filterReach = 2*(1<<filterPasses-1) + 2
+
+// stripRows is how many rows of a picture are filtered at a time: half a million pixels take
+// some 100 MB, and at least as many as the filter reaches twice.
+func stripRows(w int) int { return max(2*filterReach, (1<<19)/w) }
 
 // rows returns a part of the film.
 func (f *Film) rows(from, to int) *Film {
 	a, b := from*f.W, to*f.W
 	return &Film{
 		W: f.W, H: to - from, seed: f.seed, count: f.count[a:b], light: f.light[3*a : 3*b], square: f.square[a:b],
-		alpha: f.alpha[a:b], base: f.base[3*a : 3*b], normal: f.normal[3*a : 3*b], depth: f.depth[a:b],
+		alpha: f.alpha[a:b], ground: f.ground[2*a : 2*b], base: f.base[3*a : 3*b], normal: f.normal[3*a : 3*b], depth: f.depth[a:b],
 	}
 }
 
@@ -142,6 +145,17 @@ func (f *Film) noise(p *Picture) []float64 {
 // kernel is the row of a cubic B-spline.
 var kernel = [5]float64{1.0 / 16, 1.0 / 4, 3.0 / 8, 1.0 / 4, 1.0 / 16}
 
+// falloff is the exponential of minus an exponent up to apart, in steps of a thousandth or
+// two: weights need no more, and it takes a third of the filter's time otherwise.
+const falloffSteps = 4096
+
+var falloff = func() (out [falloffSteps + 1]float64) {
+	for i := range out {
+		out[i] = math.Exp(-apart * float64(i) / falloffSteps)
+	}
+	return out
+}()
+
 // steps is how far each pixel of the kernel is from its middle.
 var steps = func() (out [5][5]float64) {
 	for u := range 5 {
@@ -154,11 +168,15 @@ var steps = func() (out [5][5]float64) {
 
 func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB, []float64) {
 	out, left := make([]RGB, len(light)), make([]float64, len(light))
+	lumas := make([]float64, len(light))
+	for i := range light {
+		lumas[i] = light[i].Luma()
+	}
 	parallel.Light(f.H, func(y int) {
 		for x := range f.W {
 			i := y*f.W + x
 			spare := 1 / (lightNoise*math.Sqrt(noise[i]) + 1e-4)
-			luma := light[i].Luma()
+			luma := lumas[i]
 			var sum RGB
 			total, variance := 0.0, 0.0
 			for v := -2; v <= 2; v++ {
@@ -170,11 +188,15 @@ func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB,
 					j := py*f.W + px
 					w := kernel[u+2] * kernel[v+2]
 					if i != j {
-						e := math.Abs(luma-light[j].Luma())*spare + differ(&g[i], &g[j], steps[u+2][v+2]*float64(step))
+						e := math.Abs(luma-lumas[j]) * spare
 						if e > apart {
 							continue
 						}
-						w *= math.Exp(-e)
+						e += differ(&g[i], &g[j], steps[u+2][v+2]*float64(step))
+						if e > apart {
+							continue
+						}
+						w *= falloff[int(e*(falloffSteps/apart))]
 					}
 					sum = sum.Plus(light[j].Times(w))
 					total += w
@@ -200,4 +222,67 @@ func differ(a, b *guide, far float64) float64 {
 	e += normalPower*(1-cos) + 4*math.Abs(a.lit-b.lit)
 	e += math.Abs(a.depth-b.depth) / (depthShare*far*a.depth/16 + 1e-9)
 	return e + 6*(math.Abs(a.logs[0]-b.logs[0])+math.Abs(a.logs[1]-b.logs[1])+math.Abs(a.logs[2]-b.logs[2]))
+}
+
+// calmShade averages the noise of shadows on a clear ground, among pixels in which they
+// differ by no more than noise does: that of counting, which gets less with each pass.
+func (f *Film) calmShade(p *Picture) {
+	n := f.W * f.H
+	shade, sure := make([]float32, n), make([]float32, n) // sure: how much of the ground is seen
+	any := false
+	for i := range shade {
+		if f.ground[2*i+1] > 0 {
+			shade[i], sure[i] = float32(f.shadeAt(i)), 1-f.alpha[i]*float32(f.share(i))
+			any = any || shade[i] > 0
+		}
+	}
+	if !any {
+		return
+	}
+	mean := f.near(shade, sure, 2, func(int, int) float32 { return 1 })
+	noise := make([]float32, n)
+	for i, m := range mean {
+		noise[i] = float32(math.Sqrt(math.Max(0, float64(m)*(1-float64(m))) * f.share(i)))
+	}
+	for pass := range filterPasses {
+		less := float32(int(1) << pass)
+		was := shade
+		shade = f.near(was, sure, 1<<pass, func(i, j int) float32 {
+			e := (was[j] - was[i]) / (3*noise[i]/less + 0.01)
+			return 1 / (1 + e*e*e*e)
+		})
+	}
+	for i := range shade {
+		if sure[i] > 0 {
+			a := float64(f.alpha[i]) * f.share(i)
+			p.Alpha[i] = a + (1-a)*float64(shade[i])
+		}
+	}
+}
+
+// near averages values over five by five pixels so far apart, weighed by how sure they are
+// and how alike.
+func (f *Film) near(values, sure []float32, step int, alike func(i, j int) float32) []float32 {
+	out := make([]float32, len(values))
+	parallel.Light(f.H, func(y int) {
+		for x := range f.W {
+			i := y*f.W + x
+			var sum, total float32
+			for v := -2; v <= 2; v++ {
+				for u := -2; u <= 2; u++ {
+					px, py := x+u*step, y+v*step
+					if px < 0 || py < 0 || px >= f.W || py >= f.H {
+						continue
+					}
+					j := py*f.W + px
+					w := float32(kernel[u+2]*kernel[v+2]) * sure[j] * alike(i, j)
+					sum, total = sum+w*values[j], total+w
+				}
+			}
+			if out[i] = values[i]; total > 0 {
+				out[i] = sum / total
+			}
+		}
+	})
+	return out
 }

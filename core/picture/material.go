@@ -16,6 +16,8 @@ type Material struct {
 	CoatRough float64
 	Glow      RGB     // light given off
 	Clear     float64 // how much of what is not metal is let through, 0 to 1
+	Grain     Grain
+	Drawn     func(rest geom.Vec3) RGB // Base by place at rest; nil for the same everywhere
 }
 
 // layers is a material seen from a direction wo, in the frame of the surface.

@@ -1,6 +1,9 @@
 package picture
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // Pass is one channel of a picture, row by row.
 type Pass struct {
@@ -11,8 +14,9 @@ type Pass struct {
 
 // Passes returns a finished picture as channels in ascending order of their names: light,
 // linear and premultiplied, and alpha; with more also the depth in mm (0 where nothing is)
-// and the normals of what was met first.
-func (f *Film) Passes(p *Picture, more bool) []Pass {
+// and the normals of what was met first; and, where the film kept them, the masks under
+// their names and the shadow on a clear ground, as shares.
+func (f *Film) Passes(p *Picture, more bool, masks ...string) []Pass {
 	n := f.W * f.H
 	list := []Pass{{Name: "A"}, {Name: "B"}, {Name: "G"}, {Name: "R"}}
 	if more {
@@ -32,11 +36,23 @@ func (f *Film) Passes(p *Picture, more bool) []Pass {
 			list[5].Values[i], list[6].Values[i], list[7].Values[i] = float32(v.X), float32(v.Y), float32(v.Z)
 		}
 	}
-	slices.SortFunc(list, func(a, b Pass) int {
-		if a.Name < b.Name {
-			return -1
+	shares := func(name string, sums []float32) {
+		out := make([]float32, n)
+		for i, v := range sums {
+			out[i] = v * float32(f.share(i))
 		}
-		return 1
-	})
+		list = append(list, Pass{Name: name, Values: out})
+	}
+	if len(f.Masks) > 0 {
+		shade := Pass{Name: "shadow.Y", Values: make([]float32, n)}
+		for i := range shade.Values {
+			shade.Values[i] = float32((1 - float64(f.alpha[i])*f.share(i)) * f.shadeAt(i))
+		}
+		list = append(list, shade)
+	}
+	for k, name := range masks[:min(len(masks), len(f.Masks))] {
+		shares("mask."+name, f.Masks[k])
+	}
+	slices.SortFunc(list, func(a, b Pass) int { return strings.Compare(a.Name, b.Name) })
 	return list
 }

@@ -16,6 +16,7 @@ type Scene struct {
 	Sky      *Sky // nil for none
 	SkySeen  bool // behind everything, not only in reflections
 	Backdrop RGB  // behind everything, unless the sky is seen; used where Solid
+	Foot     RGB  // of the backdrop, at the picture's lower edge; zero for no gradient
 	Solid    bool // false leaves the background clear
 	Catch    bool // a clear floor that shadows fall on
 	Floor    float64
@@ -26,6 +27,7 @@ type Scene struct {
 	local []int32 // its number there
 	eps   float64 // how far from a surface rays begin
 	clear bool    // some material lets light through
+	glow  *shining
 }
 
 // Surface is triangles of one material.
@@ -33,16 +35,19 @@ type Surface struct {
 	Corners  [][3]geom.Vec3
 	Normals  [][3]geom.Vec3 // nil: flat
 	Material Material
+	Rest     *Pose // from where it has moved; nil for nowhere
+	Mask     int   // the channel of Film.Masks that it is seen in, from 1; 0 for none
 }
 
 // Camera is a lens in front of a film.
 type Camera struct {
-	Eye, Aim geom.Vec3
-	Roll     float64 // radians
-	Focal    float64 // mm, of a film 36 mm wide
-	Shift    [2]float64
-	Aperture float64 // diameter of the opening, mm; 0 for all sharp
-	Focus    float64 // distance, mm; 0 for that of Aim
+	Eye      geom.Vec3  `json:"eye"`
+	Aim      geom.Vec3  `json:"aim"`
+	Roll     float64    `json:"roll"`     // radians
+	Focal    float64    `json:"focal"`    // mm, of a film 36 mm wide
+	Shift    [2]float64 `json:"shift"`    // of the picture's width, right and up
+	Aperture float64    `json:"aperture"` // diameter of the opening, mm; 0 for all sharp
+	Focus    float64    `json:"focus"`    // distance, mm; 0 for that of Aim
 }
 
 // ready builds what rays need.
@@ -60,6 +65,9 @@ func (s *Scene) ready() {
 		}
 	}
 	s.tree = NewTree(all)
+	if s.glow = newShining(s); s.glow != nil {
+		s.Lights = append(s.Lights, s.glow)
+	}
 	// Some sixteen units in the last place of 24 bits, at the farthest corner.
 	s.eps = math.Max(1e-6, far*16/(1<<24))
 }
@@ -80,6 +88,12 @@ func (c *Camera) axes() (ahead, right, up geom.Vec3, far float64) {
 		right, up = right.Times(cos).Plus(sin, up), up.Times(cos).Plus(-sin, right)
 	}
 	return ahead, right, up, far
+}
+
+// Axes returns the directions ahead, to the right and up in the picture.
+func (c *Camera) Axes() (ahead, right, up geom.Vec3) {
+	ahead, right, up, _ = c.axes()
+	return ahead, right, up
 }
 
 // On returns where on the film a place is seen, from 0 to 1 across and down.

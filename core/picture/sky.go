@@ -58,6 +58,13 @@ func NewSky(w, h int, turn float64, light func(dir geom.Vec3) RGB) *Sky {
 	return s
 }
 
+// Turned returns the sky turned about the upright axis, radians.
+func (s *Sky) Turned(by float64) *Sky {
+	out := *s
+	out.turn += by
+	return &out
+}
+
 // place returns where in the image a direction is, from 0 to 1.
 func (s *Sky) place(d geom.Vec3) (x, y float64) {
 	a := math.Atan2(d.X, d.Z) - s.turn
@@ -66,8 +73,10 @@ func (s *Sky) place(d geom.Vec3) (x, y float64) {
 }
 
 // Light returns what comes from a direction, of length 1.
-func (s *Sky) Light(d geom.Vec3) RGB {
-	x, y := s.place(d)
+func (s *Sky) Light(d geom.Vec3) RGB { return s.at(s.place(d)) }
+
+// at returns the light of a place in the image.
+func (s *Sky) at(x, y float64) RGB {
 	fx, fy := x*float64(s.w)-0.5, y*float64(s.h)-0.5
 	x0, y0 := math.Floor(fx), math.Floor(fy)
 	u, v := fx-x0, fy-y0
@@ -89,30 +98,34 @@ func (s *Sky) Light(d geom.Vec3) RGB {
 	return out
 }
 
-// sample returns a direction and how probable it was.
-func (s *Sky) sample(u, v float64) (d geom.Vec3, pdf float64) {
+// sample returns a direction, how probable it was, and what comes from there.
+func (s *Sky) sample(u, v float64) (d geom.Vec3, pdf float64, light RGB) {
 	if s.sum <= 0 {
-		return geom.Vec3{Y: 1}, 0
+		return geom.Vec3{Y: 1}, 0, RGB{}
 	}
-	y, fy := pickFrom(s.rows, v)
-	x, fx := pickFrom(s.cols[y], u)
-	a := 2*math.Pi*(float64(x)+fx)/float64(s.tw) + s.turn
-	sin, cos := math.Sincos(math.Pi * (float64(y) + fy) / float64(s.th))
-	sa, ca := math.Sincos(a)
-	d = geom.Vec3{X: sin * sa, Y: cos, Z: sin * ca}
-	return d, s.pdf(d)
+	j, fy := pickFrom(s.rows, v)
+	i, fx := pickFrom(s.cols[j], u)
+	x, y := (float64(i)+fx)/float64(s.tw), (float64(j)+fy)/float64(s.th)
+	sin, cos := math.Sincos(math.Pi * y)
+	sa, ca := math.Sincos(2*math.Pi*x + s.turn)
+	return geom.Vec3{X: sin * sa, Y: cos, Z: sin * ca}, s.density(i, j, sin), s.at(x, y)
 }
 
-// pdf returns how probable sample is to give a direction, by solid angle.
-func (s *Sky) pdf(d geom.Vec3) float64 {
-	if s.sum <= 0 {
-		return 0
-	}
-	x, y := s.place(d)
-	i, j := min(int(x*float64(s.tw)), s.tw-1), min(int(y*float64(s.th)), s.th-1)
-	sin := math.Sqrt(math.Max(1e-12, 1-d.Y*d.Y))
+// density returns how probable a direction within a tile is, by solid angle; sin is that of
+// its angle from straight up.
+func (s *Sky) density(i, j int, sin float64) float64 {
 	share := (s.cols[j][i+1] - s.cols[j][i]) / s.sum
-	return share * float64(s.tw) * float64(s.th) / (2 * math.Pi * math.Pi * sin)
+	return share * float64(s.tw) * float64(s.th) / (2 * math.Pi * math.Pi * math.Max(1e-6, sin))
+}
+
+// met returns what comes from a direction, and how probable sample is to give it.
+func (s *Sky) met(d geom.Vec3) (light RGB, pdf float64) {
+	x, y := s.place(d)
+	if s.sum > 0 {
+		i, j := min(int(x*float64(s.tw)), s.tw-1), min(int(y*float64(s.th)), s.th-1)
+		pdf = s.density(i, j, math.Sqrt(math.Max(0, 1-d.Y*d.Y)))
+	}
+	return s.at(x, y), pdf
 }
 
 // pickFrom returns the step of a cumulative list that v falls into, and how far into it.

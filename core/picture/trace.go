@@ -14,6 +14,8 @@ type place struct {
 	at, normal, face geom.Vec3 // face: the normal of the triangle, toward where the ray came from
 	material         *Material
 	inside           bool // the ray came from within
+	id               int32
+	mask             int
 }
 
 // meet returns what a ray meets first.
@@ -32,7 +34,10 @@ func (s *Scene) meet(r *Ray) (p place, far float64, ok bool) {
 		n := &surf.Normals[k]
 		p.normal = n[0].Times(w).Plus(h.U, n[1]).Plus(h.V, n[2]).Unit()
 	}
-	p.material = &surf.Material
+	p.material, p.id, p.mask = &surf.Material, h.ID, surf.Mask
+	if m := p.material; m.Drawn != nil || m.Grain.Size > 0 {
+		surf.detail(&p)
+	}
 	if p.face.Dot(r.Dir) > 0 {
 		p.inside = true
 		p.face, p.normal = p.face.Times(-1), p.normal.Times(-1)
@@ -42,6 +47,25 @@ func (s *Scene) meet(r *Ray) (p place, far float64, ok bool) {
 		p.normal = p.normal.Plus(-d-1e-3, r.Dir).Unit()
 	}
 	return p, h.Dist, true
+}
+
+// detail works out what changes from place to place: the drawn colour and the grain.
+func (f *Surface) detail(p *place) {
+	rest, normal := p.at, p.normal
+	if f.Rest != nil {
+		rest, normal = f.Rest.Back(p.at), f.Rest.TurnedBack(p.normal)
+	}
+	if g := &f.Material.Grain; g.Size > 0 {
+		normal = g.bent(rest, normal)
+		if p.normal = normal; f.Rest != nil {
+			p.normal = f.Rest.Turned(normal)
+		}
+	}
+	if f.Material.Drawn != nil {
+		own := f.Material
+		own.Base = own.Drawn(rest)
+		p.material = &own
+	}
 }
 
 // leave returns a ray from a place.
@@ -57,13 +81,15 @@ func (s *Scene) leave(p *place, dir geom.Vec3, far float64) Ray {
 type seen struct {
 	light  RGB
 	alpha  float64
-	base   RGB       // of what was met first, for the filter
-	normal geom.Vec3 // of that
-	depth  float64   // mm, 0 for nothing
+	base   RGB        // of what was met first, for the filter
+	normal geom.Vec3  // of that
+	depth  float64    // mm, 0 for nothing
+	mask   int        // Surface.Mask of that
+	ground [2]float64 // light that falls on a clear ground, and that would without the piece
 }
 
-// follow follows one path backwards.
-func (s *Scene) follow(r Ray, smp *sampler) (out seen) {
+// follow follows one path backwards; down is how far down in the picture it began, 0 to 1.
+func (s *Scene) follow(r Ray, down float64, smp *sampler) (out seen) {
 	through := RGB{1, 1, 1}
 	pdf := math.Inf(1) // of the direction taken; infinite from the eye and through mirrors
 	clear := true      // nothing was met yet but what is clear
@@ -72,18 +98,23 @@ func (s *Scene) follow(r Ray, smp *sampler) (out seen) {
 		r.Far = far
 		s.lamps(&r, pdf, through, bounce, &out)
 		if !ok {
-			s.beyond(&r, pdf, through, clear, &out, smp)
+			s.beyond(&r, pdf, through, clear, down, &out, smp)
 			return out
 		}
 		m := p.material
 		if clear {
 			out.alpha = 1
 			if out.depth == 0 {
-				out.depth, out.normal, out.base = far, p.normal, m.Base
+				out.depth, out.normal, out.base, out.mask = far, p.normal, m.Base, p.mask
 			}
 		}
-		if !p.inside {
-			out.light = out.light.Plus(through.Through(m.Glow))
+		if !p.inside && !m.Glow.Dark() {
+			c := through.Through(m.Glow)
+			if bounce > 0 && s.glow != nil {
+				cos := -r.Dir.Dot(p.face)
+				c = c.Times(weight(pdf, s.glow.pdf(p.id, far, cos)*s.chance(s.glow, r.From, s.power(r.From))))
+			}
+			out.light = out.light.Plus(c)
 		}
 		if bounce == bounces {
 			return out
@@ -93,7 +124,7 @@ func (s *Scene) follow(r Ray, smp *sampler) (out seen) {
 			return out
 		}
 		clear = false
-		if bounce >= 2 { // what carries little is followed seldom
+		if bounce >= 1 { // what carries little is followed seldom
 			q := math.Min(0.95, through.Max())
 			if smp.one() >= q {
 				return out
@@ -118,11 +149,11 @@ func (s *Scene) lamps(r *Ray, pdf float64, through RGB, bounce int, out *seen) {
 }
 
 // beyond adds what lies behind everything.
-func (s *Scene) beyond(r *Ray, pdf float64, through RGB, clear bool, out *seen, smp *sampler) {
+func (s *Scene) beyond(r *Ray, pdf float64, through RGB, clear bool, down float64, out *seen, smp *sampler) {
 	if !clear {
 		if s.Sky != nil {
-			w := weight(pdf, s.Sky.pdf(r.Dir)*s.skyChance())
-			out.light = out.light.Plus(through.Through(s.Sky.Light(r.Dir)).Times(w))
+			c, other := s.Sky.met(r.Dir)
+			out.light = out.light.Plus(through.Through(c).Times(weight(pdf, other*s.skyChance())))
 		}
 		return
 	}
@@ -130,18 +161,42 @@ func (s *Scene) beyond(r *Ray, pdf float64, through RGB, clear bool, out *seen, 
 	case s.SkySeen && s.Sky != nil:
 		out.light, out.alpha = out.light.Plus(s.Sky.Light(r.Dir)), 1
 	case s.Solid:
-		out.light, out.alpha = out.light.Plus(s.Backdrop), 1
+		c := s.Backdrop
+		if !s.Foot.Dark() {
+			c = c.Mix(s.Foot, math.Max(0, math.Min(1, down)))
+		}
+		out.light, out.alpha = out.light.Plus(c), 1
 	}
 	if s.Catch && r.Dir.Y < 0 && r.From.Y > s.Floor {
 		p := place{at: r.At((s.Floor - r.From.Y) / r.Dir.Y), face: geom.Vec3{Y: 1}, normal: geom.Vec3{Y: 1}}
-		d, far, c, _ := s.someLight(p.at, smp)
-		if d.Y > 0 && !c.Dark() {
-			ray := s.leave(&p, d, far)
-			if s.tree.Any(&ray) {
-				out.alpha, out.light = 1, RGB{}
-			}
+		out.ground = s.falls(&p, smp)
+	}
+}
+
+// falls returns the light that falls on a place from the sky and each lamp, and what would
+// fall there if nothing were in between; from one direction of each.
+func (s *Scene) falls(p *place, smp *sampler) (out [2]float64) {
+	add := func(d geom.Vec3, far float64, c RGB) {
+		w := c.Luma() * d.Y
+		if !(w > 0) {
+			return
+		}
+		out[1] += w
+		if ray := s.leave(p, d, far*(1-1e-4)); !s.tree.Any(&ray) {
+			out[0] += w
 		}
 	}
+	if s.skyChance() > 0 {
+		if d, pdf, light := s.Sky.sample(smp.pair()); pdf > 0 {
+			add(d, math.Inf(1), light.Times(1/pdf))
+		}
+	}
+	for _, l := range s.Lights {
+		u, v := smp.pair()
+		d, far, c, _ := l.toward(p.at, u, v)
+		add(d, far, c)
+	}
+	return out
 }
 
 // weight is the power heuristic for light that was found by chance with probability pdf
@@ -186,11 +241,11 @@ func (s *Scene) someLight(at geom.Vec3, smp *sampler) (dir geom.Vec3, far float6
 	pick := smp.one()
 	u, v := smp.pair()
 	if q := s.skyChance(); pick < q {
-		d, pdf := s.Sky.sample(u, v)
+		d, pdf, light := s.Sky.sample(u, v)
 		if pdf <= 0 {
 			return d, 0, RGB{}, 0
 		}
-		return d, math.Inf(1), s.Sky.Light(d).Times(1 / (pdf * q)), pdf * q
+		return d, math.Inf(1), light.Times(1 / (pdf * q)), pdf * q
 	}
 	pick -= s.skyChance()
 	sum := s.power(at)

@@ -11,6 +11,8 @@ import (
 type SetScene struct {
 	Lamps        *[]Lamp       `json:"lamps"`
 	Setting      *string       `json:"setting"`
+	Own          *[]Material   `json:"own"`
+	Cameras      *[]Camera     `json:"cameras"`
 	Surroundings *Surroundings `json:"surroundings"`
 	Backdrop     *Backdrop     `json:"backdrop"`
 	Camera       *Camera       `json:"camera"`
@@ -24,12 +26,25 @@ func (e *SetScene) Apply(r *Recipe, _ *artwork.Sheet) error {
 	s := &r.Scene
 	give(e.Lamps, &s.Lamps)
 	give(e.Setting, &s.Setting)
+	give(e.Own, &s.Own)
+	give(e.Cameras, &s.Cameras)
 	give(e.Surroundings, &s.Surroundings)
 	give(e.Backdrop, &s.Backdrop)
 	give(e.Camera, &s.Camera)
 	give(e.Motion, &s.Motion)
 	give(e.Exposure, &s.Exposure)
 	give(e.Contrast, &s.Contrast)
+	return nil
+}
+
+// TakeScene shows the piece in another way altogether.
+type TakeScene struct {
+	Scene Scene `json:"scene"`
+}
+
+// Apply is part of Edit.
+func (e *TakeScene) Apply(r *Recipe, _ *artwork.Sheet) error {
+	r.Scene = e.Scene.clone()
 	return nil
 }
 

@@ -59,6 +59,12 @@ var kinds = map[string]func() Edit{
 	"mendLimits": func() Edit { return &SetMendLimits{} },
 	"scene":      func() Edit { return &SetScene{} },
 	"paint":      func() Edit { return &PaintFaces{} },
+	"takeScene":  func() Edit { return &TakeScene{} },
+	"key":        func() Edit { return &SetKey{} },
+	"moveKeys":   func() Edit { return &MoveKeys{} },
+	"easeKeys":   func() Edit { return &EaseKeys{} },
+	"dropKeys":   func() Edit { return &DropKeys{} },
+	"retime":     func() Edit { return &Retime{} },
 }
 
 // ParseEdits reads a list of edits as pages send them: objects with the field

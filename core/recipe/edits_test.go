@@ -308,6 +308,9 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}},
 		{"kind":"allParts","relief":1},{"kind":"joinParts","ids":["a","b"]},{"kind":"takeShapes","from":"c336699","shapes":["a"]},
 		{"kind":"scene","setting":"from above"},{"kind":"paint","parts":["c336699"],"material":{"rough":0.3}},
+		{"kind":"takeScene","scene":{"exposure":1}},
+		{"kind":"key","of":"piece","what":"turn","key":{"frame":3,"value":9}},{"kind":"moveKeys","by":3},{"kind":"easeKeys","ease":"even"},
+		{"kind":"dropKeys"},{"kind":"retime","rate":50},
 		{"kind":"frame","frame":{"name":"Bed","width":220,"height":220,"margin":5}}]`,
 		),
 	)

@@ -56,21 +56,29 @@ var (
 	SegmentsLimit = Limit{"segments", "The number of segments", 1, 32, "", 1}
 
 	// Of scenes: beyond 24 stops nothing is left of a picture of 16 bits.
-	StopsLimit  = Limit{"stops", "The strength", -24, 24, "", 0.25}
-	ShareLimit  = Limit{"share", "The share", 0, 1, "", 0.05}
-	GlowLimit   = Limit{"glow", "The glow", 0, 1000, "", 0.5}
-	SwingLimit  = Limit{"swing", "The turn", -3600, 3600, "°", 5}
-	TiltLimit   = Limit{"tilt", "The height of the camera", -90, 90, "°", 5}
-	FocalLimit  = Limit{"focal", "The focal length", 8, 2000, "", 5}
-	BlurLimit   = Limit{"blur", "The f-number", 0, 128, "", 0.5}
-	ShiftLimit  = Limit{"shift", "The shift", -2, 2, "", 0.05}
-	AspectLimit = Limit{"aspect", "The ratio of width to height", 0.05, 20, "", 0}
-	KelvinLimit = Limit{"kelvin", "The colour temperature", 0, 40_000, "", 100}
-	ConeLimit   = Limit{"cone", "The angle of a lamp", 0, 179, "°", 5}
-	PlaceLimit  = Limit{"place", "The place in the scene", -10_000_000, 10_000_000, "mm", 5}
+	StopsLimit = Limit{"stops", "The strength", -24, 24, "", 0.25}
+	ShareLimit = Limit{"share", "The share", 0, 1, "", 0.05}
+	GlowLimit  = Limit{"glow", "The glow", 0, 1000, "", 0.5}
+	SwingLimit = Limit{"swing", "The turn", -3600, 3600, "°", 5}
+	TiltLimit  = Limit{"tilt", "The height of the camera", -90, 90, "°", 5}
+	FocalLimit = Limit{"focal", "The focal length", 8, 2000, "", 5}
+	// Of a picture: 8,192 pixels are what graphics cards show.
+	PictureSideLimit = Limit{"pictureSide", "The longer side of a picture", 1, 8192, "px", 10}
+	BlurLimit        = Limit{"blur", "The f-number", 0, 128, "", 0.5}
+	ShiftLimit       = Limit{"shift", "The shift", -2, 2, "", 0.05}
+	AspectLimit      = Limit{"aspect", "The ratio of width to height", 0.05, 20, "", 0}
+	KelvinLimit      = Limit{"kelvin", "The colour temperature", 0, 40_000, "", 100}
+	ConeLimit        = Limit{"cone", "The angle of a lamp", 0, 179, "°", 5}
+	PlaceLimit       = Limit{"place", "The place in the scene", -10_000_000, 10_000_000, "mm", 5}
+	KeptLimit        = Limit{"kept", "The number of materials or cameras kept by name", 0, 100, "", 0}
+	GrainLimit       = Limit{"grain", "The size of the grain", 0, 1000, "mm", 0.05}
+	// Of printers: what nozzles can lay, and a price of a kilogram in any money.
+	LayerLimit  = Limit{"layer", "The layer", 0.02, 2, "mm", 0.04}
+	PriceLimit  = Limit{"price", "The price", 0, 100_000, "", 1}
 	PaintsLimit = Limit{"paints", "The number of materials", 0, 400, "", 0}
 	// An hour at 60 frames a second.
 	ClipLimit   = Limit{"clip", "The frame", 0, 216_000, "", 1}
+	HandleLimit = Limit{"handle", "The height of a drawn way's handle", -10, 10, "", 0.05}
 	TracksLimit = Limit{"tracks", "The number of tracks", 0, 4000, "", 0}
 	KeysLimit   = Limit{"keys", "The number of keys", 1, 4000, "", 0}
 	LampsLimit  = Limit{"lamps", "The number of lamps", 0, 64, "", 0}
@@ -99,8 +107,9 @@ func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
 		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
-		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, BlurLimit, ShiftLimit, AspectLimit,
-		KelvinLimit, ConeLimit, PlaceLimit, PaintsLimit, LampsLimit, ClipLimit, TracksLimit, KeysLimit,
+		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
+		BlurLimit, ShiftLimit, AspectLimit,
+		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

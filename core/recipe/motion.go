@@ -7,9 +7,10 @@ import (
 
 // Motion is how the scene changes over time.
 type Motion struct {
-	Rate   int     `json:"rate,omitempty"`   // frames a second, one of Rates; 0 for 25
-	Frames int     `json:"frames,omitempty"` // how many there are; 0 for a still
-	Tracks []Track `json:"tracks,omitempty"` // what changes
+	Rate    int     `json:"rate,omitempty"`    // frames a second, one of Rates; 0 for 25
+	Frames  int     `json:"frames,omitempty"`  // how many there are; 0 for a still
+	Shutter float64 `json:"shutter,omitempty"` // share of a frame that it is open, for motion blur; 0 for none
+	Tracks  []Track `json:"tracks,omitempty"`  // what changes
 }
 
 // Track is one figure over time. Values are added to what the scene has at rest; sizes
@@ -22,9 +23,11 @@ type Track struct {
 
 // Key is the value of a figure at a frame.
 type Key struct {
-	Frame float64 `json:"frame"`          // from 0
-	Value float64 `json:"value"`          // then
-	Ease  string  `json:"ease,omitempty"` // of the way to the next key, one of Eases
+	Frame float64    `json:"frame"`           // from 0
+	Value float64    `json:"value"`           // then
+	Color string     `json:"color,omitempty"` // #rrggbb, of a colour that changes
+	Ease  string     `json:"ease,omitempty"`  // of the way to the next key, one of Eases
+	Curve [4]float64 `json:"curve,omitzero"`  // x, y, x, y: handles of a drawn way, shares of the way
 }
 
 // What tracks belong to beside parts and lamps.
@@ -37,13 +40,16 @@ const (
 // The words of motion; the first of each is what "" stands for.
 var (
 	Rates = []int{25, 24, 30, 50, 60}
-	Eases = []string{"both", "even", "soft in", "soft out", "overshoot", "hold"}
-	// Moving lists what changes: of parts and the piece the place in mm, turns in degrees,
-	// the size as a factor and whether it shows; of the camera what is called so there, of
-	// lamps the strength, of the scene the exposure.
+	Eases = []string{"both", "even", "soft in", "soft out", "overshoot", "hold", "drawn"}
+	// Moving lists what changes: of parts and the piece the place in mm, turns in degrees
+	// (swing: about the own left edge; pivot: what turns and size go about, from the own
+	// middle), the size as a factor and whether it shows, glow as
+	// a multiple of white, the colour, depth and the bevel's height as factors; of the
+	// camera what is called so there, of lamps place, aim and strength, of the scene the
+	// exposure and the turn of the surroundings.
 	Moving = []string{
-		"right", "up", "ahead", "turn", "tilt", "lean", "size", "shown",
-		"height", "distance", "focal", "level", "strength", "exposure",
+		"right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "glow", "colour", "depth", "bevel",
+		"height", "distance", "focal", "level", "strength", "exposure", "aim right", "aim up", "aim ahead", "around",
 	}
 )
 
@@ -67,7 +73,7 @@ func (m *Motion) check() error {
 	if m.Rate != 0 && !slices.Contains(Rates, m.Rate) {
 		return fmt.Errorf("a clip has 24, 25, 30, 50 or 60 frames a second, not %d", m.Rate)
 	}
-	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}}); err != nil {
+	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}, {ShareLimit, m.Shutter}}); err != nil {
 		return err
 	}
 	for i := range m.Tracks {
@@ -90,7 +96,19 @@ func (t *Track) check() error {
 			return err
 		}
 		if k.Ease != "" && !slices.Contains(Eases, k.Ease) {
-			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both or overshoot, not %.40q", k.Ease)
+			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both, overshoot or drawn, not %.40q", k.Ease)
+		}
+		if err := checkColor("A key", k.Color); err != nil {
+			return err
+		}
+		if t.What == "colour" && k.Color == "" {
+			return fmt.Errorf("key %d of a colour has none", i+1)
+		}
+		// Time does not run backwards; values may pass their ends.
+		if err := checkAll([]figure{
+			{ShareLimit, k.Curve[0]}, {ShareLimit, k.Curve[2]}, {HandleLimit, k.Curve[1]}, {HandleLimit, k.Curve[3]},
+		}); err != nil {
+			return err
 		}
 		if i > 0 && k.Frame <= t.Keys[i-1].Frame {
 			return fmt.Errorf("key %d of %s comes at frame %g, not after the one before", i+1, t.What, k.Frame)

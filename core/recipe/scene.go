@@ -10,11 +10,13 @@ import (
 // Scene is how the piece is shown. What is empty is as the program would have it.
 type Scene struct {
 	Paints       []Paint      `json:"paints,omitempty"`      // materials; later ones lie over earlier ones
+	Own          []Material   `json:"own,omitempty"`         // materials kept by their names
 	Lamps        []Lamp       `json:"lamps,omitempty"`       // lights; none: those of Setting
 	Setting      string       `json:"setting,omitempty"`     // one of Settings
 	Surroundings Surroundings `json:"surroundings,omitzero"` // what lights from all around and is mirrored
 	Backdrop     Backdrop     `json:"backdrop,omitzero"`     // what is behind the piece
 	Camera       Camera       `json:"camera,omitzero"`       // where from it is seen
+	Cameras      []Camera     `json:"cameras,omitempty"`     // kept by their names
 	Motion       Motion       `json:"motion,omitzero"`       // how it changes over time
 	Exposure     float64      `json:"exposure,omitempty"`    // stops
 	Contrast     string       `json:"contrast,omitempty"`    // one of Contrasts
@@ -37,6 +39,10 @@ type Material struct {
 	CoatRough float64 `json:"coatRough,omitempty"` // of that, 0 to 1
 	Glow      float64 `json:"glow,omitempty"`      // light given off, as a multiple of white
 	Clear     float64 `json:"clear,omitempty"`     // how much light is let through, 0 to 1
+	Drawn     bool    `json:"drawn,omitempty"`     // fronts have the gradients of the artwork
+	Grain     float64 `json:"grain,omitempty"`     // size of the grains of the surface, mm; 0 for smooth
+	Brushed   bool    `json:"brushed,omitempty"`   // the grain is drawn out to scratches
+	BrushTurn float64 `json:"brushTurn,omitempty"` // direction of these, degrees up from the right
 }
 
 // Lamp is a light.
@@ -56,6 +62,7 @@ type Lamp struct {
 // Surroundings light from all around.
 type Surroundings struct {
 	Name     string  `json:"name,omitempty"`     // one of SurroundingNames
+	File     string  `json:"file,omitempty"`     // of an own panorama, its id; the name is that of the file then
 	Turn     float64 `json:"turn,omitempty"`     // degrees about the upright axis
 	Strength float64 `json:"strength,omitempty"` // stops
 }
@@ -64,11 +71,13 @@ type Surroundings struct {
 type Backdrop struct {
 	Kind   string `json:"kind,omitempty"`   // one of Backdrops
 	Color  string `json:"color,omitempty"`  // #rrggbb
+	Below  string `json:"below,omitempty"`  // #rrggbb at the foot of a gradient
 	Shadow bool   `json:"shadow,omitempty"` // on a clear ground the piece throws its shadow
 }
 
 // Camera is where from the piece is seen, and through which lens.
 type Camera struct {
+	Name     string     `json:"name,omitempty"`     // under which it is kept
 	Aspect   string     `json:"aspect,omitempty"`   // width to height, as 16:9
 	Focal    float64    `json:"focal,omitempty"`    // mm of a film 36 mm wide; 0 for 70
 	Turn     float64    `json:"turn,omitempty"`     // degrees to the right
@@ -86,12 +95,13 @@ var (
 	LampKinds        = []string{"panel", "spot", "sun"}
 	Settings         = []string{"three lamps", "rims alone", "from above", "low evening", "none"}
 	SurroundingNames = []string{"softbox studio", "window room", "overcast quay", "dusk", "none"}
-	Backdrops        = []string{"sweep", "clear", "colour", "surroundings"}
+	Backdrops        = []string{"sweep", "clear", "colour", "gradient", "surroundings"}
 	Contrasts        = []string{"soft", "strong", "flat"}
 )
 
 func (s Scene) clone() Scene {
 	s.Paints, s.Lamps, s.Motion = slices.Clone(s.Paints), slices.Clone(s.Lamps), s.Motion.clone()
+	s.Own, s.Cameras = slices.Clone(s.Own), slices.Clone(s.Cameras)
 	return s
 }
 
@@ -101,7 +111,7 @@ func (s *Scene) check() error {
 		word string
 		list []string
 	}{
-		{"The setting of lamps", s.Setting, Settings}, {"The surroundings", s.Surroundings.Name, SurroundingNames},
+		{"The setting of lamps", s.Setting, Settings}, {"The surroundings", s.Surroundings.ready(), SurroundingNames},
 		{"The backdrop", s.Backdrop.Kind, Backdrops}, {"The contrast", s.Contrast, Contrasts},
 	} {
 		if w.word != "" && !slices.Contains(w.list, w.word) {
@@ -111,10 +121,17 @@ func (s *Scene) check() error {
 	if err := checkAll([]figure{
 		{PaintsLimit, float64(len(s.Paints))}, {LampsLimit, float64(len(s.Lamps))}, {StopsLimit, s.Exposure},
 		{StopsLimit, s.Surroundings.Strength}, {SwingLimit, s.Surroundings.Turn},
+		{KeptLimit, float64(len(s.Own))}, {KeptLimit, float64(len(s.Cameras))},
 	}); err != nil {
 		return err
 	}
 	if err := checkColor("The backdrop", s.Backdrop.Color); err != nil {
+		return err
+	}
+	if err := checkColor("The foot of the backdrop", s.Backdrop.Below); err != nil {
+		return err
+	}
+	if err := s.checkKept(); err != nil {
 		return err
 	}
 	for i := range s.Paints {
@@ -133,6 +150,44 @@ func (s *Scene) check() error {
 	return s.Camera.check()
 }
 
+// checkKept checks what is kept by names: each has one of its own.
+func (s *Scene) checkKept() error {
+	once := func(what, name string, seen map[string]bool) error {
+		if name == "" || seen[name] {
+			return fmt.Errorf("%s is kept under a name that no other has, not %.60q", what, name)
+		}
+		seen[name] = true
+		return checkName("A name", name)
+	}
+	seen := map[string]bool{}
+	for i := range s.Own {
+		if err := once("a material", s.Own[i].Name, seen); err != nil {
+			return err
+		}
+		if err := s.Own[i].check(); err != nil {
+			return err
+		}
+	}
+	seen = map[string]bool{}
+	for i := range s.Cameras {
+		if err := once("a camera", s.Cameras[i].Name, seen); err != nil {
+			return err
+		}
+		if err := s.Cameras[i].check(); err != nil {
+			return err
+		}
+	}
+	return checkName("The surroundings' name", s.Surroundings.Name)
+}
+
+// ready returns the name of ready surroundings, "" for own ones.
+func (s *Surroundings) ready() string {
+	if s.File != "" {
+		return ""
+	}
+	return s.Name
+}
+
 func checkColor(what, hex string) error {
 	if hex == "" {
 		return nil
@@ -147,7 +202,10 @@ func (p *Paint) check() error {
 	if !slices.Contains(FaceGroups, p.Faces) {
 		return fmt.Errorf("faces are front, bevel, side or back, not %.40q", p.Faces)
 	}
-	m := &p.Material
+	return p.Material.check()
+}
+
+func (m *Material) check() error {
 	if err := checkColor("A material", m.Color); err != nil {
 		return err
 	}
@@ -156,7 +214,7 @@ func (p *Paint) check() error {
 	}
 	return checkAll([]figure{
 		{ShareLimit, m.Metal}, {ShareLimit, m.Rough}, {ShareLimit, m.Coat}, {ShareLimit, m.CoatRough},
-		{GlowLimit, m.Glow}, {ShareLimit, m.Clear},
+		{GlowLimit, m.Glow}, {ShareLimit, m.Clear}, {GrainLimit, m.Grain}, {SwingLimit, m.BrushTurn},
 	})
 }
 
@@ -182,6 +240,9 @@ func (l *Lamp) check() error {
 
 func (c *Camera) check() error {
 	if _, err := c.Ratio(); err != nil {
+		return err
+	}
+	if err := checkName("A camera's name", c.Name); err != nil {
 		return err
 	}
 	return checkAll([]figure{
@@ -215,4 +276,15 @@ func (c *Camera) Ratio() (float64, error) {
 		return 0, err
 	}
 	return w / h, nil
+}
+
+// Unmoved reports whether nobody has said from where the camera looks.
+func (c *Camera) Unmoved() bool {
+	return c.Turn == 0 && c.Height == 0 && c.Distance == 0 && c.Shift == [2]float64{}
+}
+
+// Decided reports whether anything was decided about how the piece is shown.
+func (s *Scene) Decided() bool {
+	return len(s.Paints)+len(s.Lamps)+len(s.Motion.Tracks) > 0 || s.Setting != "" || s.Surroundings != Surroundings{} ||
+		s.Backdrop != Backdrop{} || s.Camera != Camera{}
 }

@@ -18,6 +18,9 @@ func backdrop(s *recipe.Scene, b *box, out *picture.Scene) {
 		out.Catch, out.Floor = s.Backdrop.Shadow, b.lo.Y
 	case "colour":
 		out.Solid, out.Backdrop = true, light(s.Backdrop.Color, light(paper, picture.RGB{}))
+	case "gradient":
+		top := light(s.Backdrop.Color, light(paper, picture.RGB{}))
+		out.Solid, out.Backdrop, out.Foot = true, top, light(s.Backdrop.Below, top.Times(0.25))
 	case "surroundings":
 		out.SkySeen = out.Sky != nil
 	default:

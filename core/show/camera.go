@@ -18,7 +18,7 @@ const usualMargin = 0.12
 // camera places the camera.
 func camera(c *recipe.Camera, b *box) picture.Camera {
 	lens := *c
-	if lens.Turn == 0 && lens.Height == 0 && lens.Distance == 0 && lens.Shift == [2]float64{} {
+	if lens.Unmoved() {
 		lens.Turn, lens.Height = fromTheSide.Turn, fromTheSide.Height
 	}
 	ratio, err := lens.Ratio()

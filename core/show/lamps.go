@@ -2,6 +2,7 @@ package show
 
 import (
 	"math"
+	"slices"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/picture"
@@ -11,7 +12,20 @@ import (
 // Setting returns the lamps of a ready setting around a piece that reaches so many mm from
 // its middle.
 func Setting(name string, reach float64) []recipe.Lamp {
-	r := reach
+	list := setting(name, reach)
+	for i := range list { // figures that one can read
+		l := &list[i]
+		for k := range l.At {
+			l.At[k] = math.Round(10*l.At[k]) / 10
+		}
+		for k := range l.Size {
+			l.Size[k] = math.Round(10*l.Size[k]) / 10
+		}
+	}
+	return list
+}
+
+func setting(name string, r float64) []recipe.Lamp {
 	panel := func(what string, x, y, z, wide, high, strength, kelvin float64) recipe.Lamp {
 		return recipe.Lamp{
 			Kind: "panel", Name: what, At: [3]float64{x * r, y * r, z * r}, Size: [2]float64{wide * r, high * r},
@@ -39,16 +53,20 @@ func Setting(name string, reach float64) []recipe.Lamp {
 	}
 }
 
-// lamps returns the lights of a scene.
-func lamps(s *recipe.Scene, b *box) []picture.Light {
-	list := s.Lamps
-	if len(list) == 0 {
-		list = Setting(s.Setting, b.reach())
+// LampsOf returns a copy of the lamps of a scene: its own, or those of its setting.
+func LampsOf(s *recipe.Scene, reach float64) []recipe.Lamp {
+	if len(s.Lamps) == 0 {
+		return Setting(s.Setting, reach)
 	}
+	return slices.Clone(s.Lamps)
+}
+
+// lamps returns the lights of the lamps that are on.
+func lamps(list []recipe.Lamp, middle geom.Vec3) []picture.Light {
 	var out []picture.Light
 	for i := range list {
 		if l := &list[i]; !l.Off {
-			out = append(out, lamp(l, b.middle()))
+			out = append(out, lamp(l, middle))
 		}
 	}
 	return out

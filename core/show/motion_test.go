@@ -11,7 +11,9 @@ import (
 // TestKeysLeadFromOneToTheNext reads tracks at and between their keys.
 func TestKeysLeadFromOneToTheNext(t *testing.T) {
 	for _, ease := range recipe.Eases {
-		track := recipe.Track{What: "turn", Keys: []recipe.Key{{Frame: 10, Value: 2, Ease: ease}, {Frame: 20, Value: 6}, {Frame: 30, Value: 0}}}
+		track := recipe.Track{What: "turn", Keys: []recipe.Key{
+			{Frame: 10, Value: 2, Ease: ease, Curve: [4]float64{0.3, 0, 0.7, 1}}, {Frame: 20, Value: 6}, {Frame: 30, Value: 0},
+		}}
 		for frame, want := range map[float64]float64{0: 2, 10: 2, 20: 6, 30: 0, 99: 0} {
 			if got := valueAt(&track, frame); math.Abs(got-want) > 1e-9 {
 				t.Errorf("%s: %g at frame %g, want %g", ease, got, frame, want)
@@ -29,20 +31,45 @@ func TestKeysLeadFromOneToTheNext(t *testing.T) {
 			t.Errorf("%s reaches %g", ease, most)
 		}
 		slow, fast := valueAt(&track, 10.1)-2, 6-valueAt(&track, 19.9)
-		rest := map[string][2]bool{"both": {true, true}, "soft in": {true, false}, "soft out": {false, true}}[ease]
+		rest := map[string][2]bool{"both": {true, true}, "soft in": {true, false}, "soft out": {false, true}, "drawn": {true, true}}[ease]
 		if (slow < 0.005) != (rest[0] || ease == "hold") || ease != "hold" && ease != "overshoot" && (fast < 0.005) != rest[1] {
 			t.Errorf("%s begins with %g and ends with %g", ease, slow, fast)
 		}
 	}
 }
 
-// TestThingsMoveWhereTheyAreSent poses a part: turned about its own middle, larger, carried.
+// at makes a moment of figures.
+func at(values map[[2]string]float64) moment { return moment{values: values} }
+
+// small is a box of 2 mm around a place.
+func small(mid geom.Vec3) *box {
+	one := geom.Vec3{X: 1, Y: 1, Z: 1}
+	return &box{mid.Sub(one), mid.Add(one)}
+}
+
+// TestThingsMoveWhereTheyAreSent poses a part: turned about its own middle, larger, carried;
+// swung about its left edge; and finds the way back.
 func TestThingsMoveWhereTheyAreSent(t *testing.T) {
-	m := moment{{"p", "turn"}: 90, {"p", "up"}: 5, {"p", "size"}: 2}
-	p := m.poseOf("p", geom.Vec3{X: 10})
+	here := small(geom.Vec3{X: 10})
+	p := at(map[[2]string]float64{{"p", "turn"}: 90, {"p", "up"}: 5, {"p", "size"}: 2}).poseOf("p", here)
 	// A point 1 in front of the middle is 2 to the right of it then, and 5 up.
-	if got := p.at(geom.Vec3{X: 10, Z: 1}); got.Sub(geom.Vec3{X: 12, Y: 5}).Len() > 1e-9 {
+	if got := p.At(geom.Vec3{X: 10, Z: 1}); got.Sub(geom.Vec3{X: 12, Y: 5}).Len() > 1e-9 {
 		t.Errorf("turned to %v", got)
+	}
+	if got := p.Back(p.At(geom.Vec3{X: 3, Y: 4, Z: 5})); got.Sub(geom.Vec3{X: 3, Y: 4, Z: 5}).Len() > 1e-9 {
+		t.Errorf("back at %v", got)
+	}
+	q := at(map[[2]string]float64{{"p", "swing"}: -90}).poseOf("p", here)
+	if got := q.At(geom.Vec3{X: 11}); got.Sub(geom.Vec3{X: 9, Z: 2}).Len() > 1e-9 {
+		t.Errorf("swung to %v", got)
+	}
+	hand := at(map[[2]string]float64{{"p", "lean"}: 90, {"p", "pivot right"}: -10}).poseOf("p", here)
+	if got := hand.At(geom.Vec3{X: 10}); got.Sub(geom.Vec3{Y: -10}).Len() > 1e-9 {
+		t.Errorf("about its pivot to %v", got)
+	}
+	both := p.After(q)
+	if got, want := both.At(geom.Vec3{Y: 1}), p.At(q.At(geom.Vec3{Y: 1})); got.Sub(want).Len() > 1e-9 {
+		t.Errorf("one after the other: %v, not %v", got, want)
 	}
 	for _, a := range [][3]float64{{30, 0, 0}, {0, 40, 0}, {0, 0, -70}, {20, -30, 140}} {
 		r := rotation(a[0], a[1], a[2])
@@ -50,42 +77,102 @@ func TestThingsMoveWhereTheyAreSent(t *testing.T) {
 			t.Errorf("%v is no rotation: %v", a, r)
 		}
 	}
-	if q := (moment{}).poseOf("p", geom.Vec3{X: 3}); !q.out || !q.shown {
+	if q := at(nil).poseOf("p", here); q != still {
 		t.Errorf("at rest: %+v", q)
 	}
-	if q := (moment{{"p", "shown"}: 0}).poseOf("p", geom.Vec3{}); q.move(surfaces(&recipe.Scene{}, ptr(plate(t)))) != nil {
+	s := recipe.Scene{Motion: recipe.Motion{Tracks: []recipe.Track{{Of: recipe.OfPiece, What: "shown", Keys: []recipe.Key{{Frame: 0}}}}}}
+	if out, _ := Of(&s, []Body{plate(t)}, nil, 0); len(out.Surfaces) != 1 { // the sweep
 		t.Error("what is not shown is there")
 	}
 }
 
-func ptr[T any](v T) *T { return &v }
-
 // TestReadyMovesEndAtRest goes through the moves: known ones have keys within the clip, and
-// all but the turntable and the camera end where the piece is at rest.
+// all but the turntable and the camera end where the piece is at rest. Parts follow each
+// other by place, and at random the same way for the same seed.
 func TestReadyMovesEndAtRest(t *testing.T) {
+	var parts []Spot
+	for i, x := range []float64{30, -30, 0, 12} {
+		b := small(geom.Vec3{X: x})
+		parts = append(parts, Spot{string(rune('a' + i)), b.lo, b.hi})
+	}
+	ids := []string{"a", "b", "c", "d"}
 	for _, name := range Moves {
-		tracks := Move(name, "p1", 100, 50)
-		if len(tracks) == 0 {
-			t.Errorf("%s moves nothing", name)
-		}
 		r := recipe.New()
-		r.Scene.Motion = recipe.Motion{Frames: 100, Tracks: Delayed([]string{"a", "b"}, 7, func(id string) []recipe.Track {
-			return Move(name, id, 100, 50)
-		})}
-		if err := r.Check(); err != nil {
-			t.Errorf("%s: %v", name, err)
+		if err := Give(&r.Scene, parts, Act{Move: name, Parts: ids, From: 5, Frames: 100, Order: "in order", Delay: 7}); err != nil {
+			t.Fatal(err)
 		}
-		if n := len(r.Scene.Motion.Tracks); n != 2*len(tracks) || r.Scene.Motion.Tracks[n-1].Keys[0].Frame != tracks[len(tracks)-1].Keys[0].Frame+7 {
-			t.Errorf("%s: the second part is not later", name)
+		if err := r.Check(); err != nil || len(r.Scene.Motion.Tracks) == 0 || r.Scene.Motion.Frames != 125 {
+			t.Errorf("%s: %v, %+v", name, err, r.Scene.Motion)
 		}
-		p := momentOf(&recipe.Motion{Tracks: tracks}, 100).poseOf("p1", geom.Vec3{})
-		v := geom.Vec3{X: 1, Y: 2, Z: 3}
-		if p.at(v).Sub(v).Len() > 1e-9 {
-			t.Errorf("%s ends at %v", name, p.at(v))
+		first := map[string]float64{}
+		for _, k := range r.Scene.Motion.Tracks {
+			if _, ok := first[k.Of]; !ok {
+				first[k.Of] = k.Keys[0].Frame
+			}
+		}
+		for i, id := range ids {
+			if f, ok := first[id]; ok && math.Abs(f-first["a"]-7*float64(i)) > 1e-9 {
+				t.Errorf("%s: %s begins at %g", name, id, f)
+			}
+		}
+		end := momentOf(&r.Scene.Motion, 200)
+		for _, p := range parts {
+			pose := end.poseOf(p.ID, &box{p.Lo, p.Hi})
+			if d := pose.At(p.Lo).Sub(p.Lo).Len(); d > 1e-9 || !pose.Shown {
+				t.Errorf("%s: %s ends %g mm away", name, p.ID, d)
+			}
+		}
+		// The same move again takes the place of the first one.
+		n := len(r.Scene.Motion.Tracks)
+		Give(&r.Scene, parts, Act{Move: name, Parts: ids, From: 9, Frames: 50})
+		if len(r.Scene.Motion.Tracks) != n {
+			t.Errorf("%s twice: %d tracks, not %d", name, len(r.Scene.Motion.Tracks), n)
 		}
 	}
-	if Move("waltz", "p1", 100, 50) != nil {
-		t.Error("an unknown move moves")
+	for order, want := range map[string]string{"together": "abcd", "left to right": "bcda", "from the middle": "cdab"} {
+		got := ""
+		for _, p := range ordered(parts, order, 0) {
+			got += p.ID
+		}
+		if got != want {
+			t.Errorf("%s: %s, want %s", order, got, want)
+		}
+	}
+	seen := map[string]bool{}
+	for seed := range uint64(12) {
+		one, two := "", ""
+		for i, p := range ordered(parts, "at random", seed) {
+			one, two = one+p.ID, two+ordered(parts, "at random", seed)[i].ID
+		}
+		if seen[one] = true; one != two {
+			t.Errorf("seed %d: %s and %s", seed, one, two)
+		}
+	}
+	if len(seen) < 4 {
+		t.Errorf("%d orders of 12 seeds", len(seen))
+	}
+	for _, bad := range []Act{{Move: "waltz"}, {Move: "rise", Order: "sideways"}, {Move: "rise", From: -1}, {Move: "rise", Frames: -5}} {
+		s := recipe.Scene{}
+		if Give(&s, parts, bad) == nil || len(s.Motion.Tracks) > 0 {
+			t.Errorf("%+v was taken", bad)
+		}
+	}
+}
+
+// TestColoursAndGlowMove changes what a part is made of over time, light being mixed.
+func TestColoursAndGlowMove(t *testing.T) {
+	b := plate(t)
+	s := recipe.Scene{Motion: recipe.Motion{Tracks: []recipe.Track{
+		{Of: b.Owners[0].ID, What: "colour", Keys: []recipe.Key{{Frame: 0, Color: "#000000", Ease: "even"}, {Frame: 10, Color: "#ffffff"}}},
+		{Of: b.Owners[0].ID, What: "glow", Keys: []recipe.Key{{Frame: 0, Value: 3}}},
+		{Of: b.Owners[0].ID, What: "depth", Keys: []recipe.Key{{Frame: 0, Value: 0.5, Ease: "even"}, {Frame: 10, Value: 1}}},
+	}}}
+	m := At(&s, []Body{b}, 4).Material(&b.Owners[0], "front")
+	if math.Abs(m.Base[0]-0.4) > 1e-9 || math.Abs(m.Glow[1]-1.2) > 1e-9 {
+		t.Errorf("colour %v, glow %v", m.Base, m.Glow)
+	}
+	if g := Grown(&s.Motion, 4)[b.Owners[0].ID]; math.Abs(g[0]-0.7) > 1e-9 || g[1] != 1 {
+		t.Errorf("grown by %v", g)
 	}
 }
 
@@ -93,9 +180,12 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 // backdrop are where they were; and moves them by tracks of their own.
 func TestTheCameraStandsStill(t *testing.T) {
 	b := []Body{plate(t)}
-	s := recipe.Scene{Motion: recipe.Motion{Tracks: Move("turntable", recipe.OfPiece, 100, 20)}}
-	first, _ := Of(&s, b, 0)
-	later, _ := Of(&s, b, 25)
+	s := recipe.Scene{}
+	if err := Give(&s, Spots(b), Act{Move: "turntable", Frames: 100}); err != nil {
+		t.Fatal(err)
+	}
+	first, _ := Of(&s, b, nil, 0)
+	later, _ := Of(&s, b, nil, 25)
 	if first.Camera != later.Camera || len(first.Surfaces) != len(later.Surfaces) {
 		t.Error("the camera moved with the piece")
 	}
@@ -108,7 +198,7 @@ func TestTheCameraStandsStill(t *testing.T) {
 		{Of: recipe.OfScene, What: "exposure", Keys: []recipe.Key{{Frame: 0, Value: -2}}},
 		{Of: "Key", What: "strength", Keys: []recipe.Key{{Frame: 0, Value: 1}}},
 	}
-	moved, exposure := Of(&s, b, 3)
+	moved, exposure := Of(&s, b, nil, 3)
 	far := func(x geom.Vec3) float64 { return x.Sub(first.Camera.Aim).Len() }
 	if d := far(moved.Camera.Eye) - far(first.Camera.Eye); math.Abs(d-30) > 1e-6 || exposure != -2 {
 		t.Errorf("%g mm farther, exposure %g", d, exposure)

@@ -1,48 +1,177 @@
 package show
 
-import "bildhauer/core/recipe"
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/recipe"
+)
 
 // Moves names the ready moves.
-var Moves = []string{"turntable", "rise", "drop in", "swing open", "camera round"}
+var Moves = []string{
+	"turntable", "rise", "drop in", "swing open", "unroll from the left", "assemble", "light sweep", "camera round",
+}
 
-// Move returns the tracks of a ready move over so many frames, for the piece or a part that
-// reaches so many mm from its middle; nil for a name that there is not.
-func Move(name, of string, frames int, reach float64) []recipe.Track {
-	end := float64(frames)
-	track := func(what string, keys ...recipe.Key) recipe.Track {
-		return recipe.Track{Of: of, What: what, Keys: keys}
+// Orders names the ways in which parts can follow each other.
+var Orders = []string{"together", "in order", "left to right", "from the middle", "at random"}
+
+// Act asks for a ready move.
+type Act struct {
+	Move   string   `json:"move"`
+	Parts  []string `json:"parts"`  // that make it; none for the piece as a whole
+	From   float64  `json:"from"`   // the first frame
+	Frames float64  `json:"frames"` // how long it takes
+	Order  string   `json:"order"`  // one of Orders
+	Delay  float64  `json:"delay"`  // frames from part to part
+	Seed   uint64   `json:"seed"`   // of the order at random
+}
+
+// Spot is where a part is at rest.
+type Spot struct {
+	ID     string
+	Lo, Hi geom.Vec3
+}
+
+// sweeping is the lamp of a light sweep.
+const sweeping = "Sweep"
+
+// Give adds a ready move to a scene of parts. Tracks that it sets take the place of those
+// that were there. A scene without motion becomes five seconds long.
+func Give(s *recipe.Scene, parts []Spot, a Act) error {
+	if !slices.Contains(Moves, a.Move) {
+		return fmt.Errorf("a move is %s, not %.40q", strings.Join(Moves, ", "), a.Move)
 	}
-	key := func(share, value float64, ease string) recipe.Key {
-		return recipe.Key{Frame: share * end, Value: value, Ease: ease}
+	if a.Order != "" && !slices.Contains(Orders, a.Order) {
+		return fmt.Errorf("parts follow each other %s, not %.40q", strings.Join(Orders, ", "), a.Order)
 	}
-	switch name {
-	case "turntable": // the frame after the last one is the first again
-		return []recipe.Track{track("turn", key(0, 0, "even"), key(1, 360, ""))}
-	case "rise":
-		return []recipe.Track{track("up", key(0, -2*reach, "soft out"), key(0.8, 0, ""))}
-	case "drop in":
-		return []recipe.Track{
-			track("up", key(0, 3*reach, "soft in"), key(0.5, 0, "")),
-			track("size", key(0.5, 1, "both"), key(0.6, 0.94, "both"), key(0.75, 1, "")),
+	if err := recipe.ClipLimit.Check(a.From); err != nil {
+		return err
+	}
+	m := &s.Motion
+	if m.Frames == 0 {
+		m.Frames = 5 * m.PerSecond()
+	}
+	if a.Frames == 0 {
+		a.Frames = float64(m.Frames) - a.From
+	}
+	if !(a.Frames > 0) || !(a.Delay >= 0) {
+		return fmt.Errorf("a move takes more than 0 frames, and what follows does not come before")
+	}
+	whole := newBox()
+	for _, p := range parts {
+		whole.take([3]float64{p.Lo.X, p.Lo.Y, p.Lo.Z})
+		whole.take([3]float64{p.Hi.X, p.Hi.Y, p.Hi.Z})
+	}
+	if a.Move == "light sweep" {
+		s.Lamps = withSweep(LampsOf(s, whole.reach()), whole.reach())
+	}
+	movers := []Spot{{recipe.OfPiece, whole.lo, whole.hi}}
+	if ofParts := a.Move != "light sweep" && a.Move != "camera round"; ofParts && (len(a.Parts) > 0 || a.Move == "assemble") {
+		movers = slices.DeleteFunc(slices.Clone(parts), func(p Spot) bool {
+			return len(a.Parts) > 0 && !slices.Contains(a.Parts, p.ID)
+		})
+	}
+	for n, p := range ordered(movers, a.Order, a.Seed) {
+		from := a.From
+		if a.Order != "" && a.Order != Orders[0] {
+			from += float64(n) * a.Delay
 		}
-	case "swing open":
-		return []recipe.Track{track("turn", key(0, -90, "overshoot"), key(0.7, 0, ""))}
-	case "camera round":
-		return []recipe.Track{{Of: recipe.OfCamera, What: "turn", Keys: []recipe.Key{key(0, -40, "both"), key(1, 40, "")}}}
+		for _, t := range move(a.Move, p, whole, a.Frames) {
+			if len(t.Keys) == 2 && math.Abs(t.Keys[0].Value-t.Keys[1].Value) < 1e-6 {
+				continue
+			}
+			for k := range t.Keys {
+				t.Keys[k].Frame += from
+			}
+			m.Tracks = slices.DeleteFunc(slices.Clone(m.Tracks), func(o recipe.Track) bool {
+				return o.Of == t.Of && o.What == t.What
+			})
+			m.Tracks = append(m.Tracks, t)
+		}
 	}
 	return nil
 }
 
-// Delayed gives a move to several parts, each so many frames after the one before.
-func Delayed(ids []string, delay float64, move func(id string) []recipe.Track) []recipe.Track {
-	var out []recipe.Track
-	for i, id := range ids {
-		for _, t := range move(id) {
-			for k := range t.Keys {
-				t.Keys[k].Frame += float64(i) * delay
-			}
-			out = append(out, t)
+// withSweep adds the lamp of a light sweep, a tall narrow panel in front.
+func withSweep(lamps []recipe.Lamp, reach float64) []recipe.Lamp {
+	if slices.ContainsFunc(lamps, func(l recipe.Lamp) bool { return l.Name == sweeping }) {
+		return lamps
+	}
+	return append(lamps, recipe.Lamp{
+		Kind: "panel", Name: sweeping, At: [3]float64{0, 0.4 * reach, 1.6 * reach}, Size: [2]float64{0.3 * reach, 2.4 * reach},
+		Strength: 0.5,
+	})
+}
+
+// ordered returns parts in the order in which they move.
+func ordered(parts []Spot, order string, seed uint64) []Spot {
+	list := slices.Clone(parts)
+	mid := func(p Spot) float64 { return (p.Lo.X + p.Hi.X) / 2 }
+	switch order {
+	case "left to right":
+		slices.SortStableFunc(list, func(a, b Spot) int { return cmp.Compare(mid(a), mid(b)) })
+	case "from the middle":
+		center := 0.0
+		for _, p := range list {
+			center += mid(p) / float64(len(list))
+		}
+		slices.SortStableFunc(list, func(a, b Spot) int {
+			return cmp.Compare(math.Abs(mid(a)-center), math.Abs(mid(b)-center))
+		})
+	case "at random":
+		r := rand.New(rand.NewPCG(seed, 0))
+		r.Shuffle(len(list), func(i, j int) { list[i], list[j] = list[j], list[i] })
+	}
+	return list
+}
+
+// move returns the tracks of a ready move of one thing over so many frames.
+func move(name string, p Spot, whole *box, frames float64) []recipe.Track {
+	track := func(of, what string, keys ...recipe.Key) recipe.Track {
+		return recipe.Track{Of: of, What: what, Keys: keys}
+	}
+	own := func(what string, keys ...recipe.Key) recipe.Track { return track(p.ID, what, keys...) }
+	key := func(share, value float64, ease string) recipe.Key {
+		return recipe.Key{Frame: share * frames, Value: value, Ease: ease}
+	}
+	r := whole.reach()
+	high := whole.hi.Y - whole.lo.Y
+	switch name {
+	case "turntable": // the frame after the last one is the first again
+		return []recipe.Track{own("turn", key(0, 0, "even"), key(1, 360, ""))}
+	case "rise":
+		return []recipe.Track{own("up", key(0, -1.1*high, "soft out"), key(0.8, 0, ""))}
+	case "drop in":
+		return []recipe.Track{
+			own("up", key(0, 3*r, "soft in"), key(0.5, 0, "")),
+			own("size", key(0.5, 1, "both"), key(0.6, 0.94, "both"), key(0.75, 1, "")),
+		}
+	case "swing open":
+		return []recipe.Track{own("turn", key(0, -90, "overshoot"), key(0.7, 0, ""))}
+	case "unroll from the left": // each thing turns down on its left edge, as a blind unrolls
+		return []recipe.Track{
+			own("swing", key(0, -170, "soft out"), key(0.8, 0, "")), own("size", key(0, 0.02, "soft out"), key(0.3, 1, "")),
+		}
+	case "assemble":
+		out := p.Lo.Add(p.Hi).Times(0.5).Sub(whole.middle())
+		if out.Len() < 1e-3*r {
+			out = geom.Vec3{Y: 1}
+		}
+		out = out.Unit().Times(1.6 * r)
+		return []recipe.Track{
+			own("right", key(0, out.X, "soft out"), key(0.85, 0, "")), own("up", key(0, out.Y, "soft out"), key(0.85, 0, "")),
+			own("ahead", key(0, 1.2*r, "soft out"), key(0.85, 0, "")), own("lean", key(0, 70, "soft out"), key(0.85, 0, "")),
+		}
+	case "light sweep":
+		return []recipe.Track{
+			track(sweeping, "right", key(0, -3*r, "both"), key(1, 3*r, "")),
+			track(sweeping, "aim right", key(0, -0.8*r, "both"), key(1, 0.8*r, "")),
 		}
 	}
-	return out
+	return []recipe.Track{track(recipe.OfCamera, "turn", key(0, -40, "both"), key(1, 40, ""))}
 }

@@ -15,46 +15,117 @@ import (
 // Body is a solid with normals: x to the right, y up, z toward the eye, mm.
 type Body struct {
 	Mesh   *mesh.Mesh
-	Owners []Owner // by Mesh.Part
+	Owners []Owner       // by Mesh.Part
+	Rest   [2][3]float64 // the box that it fills at rest; zero for that of Mesh
 }
 
 // Owner is a part whose faces a body has.
 type Owner struct {
 	ID    string
 	Color artwork.Color
+	Drawn func(rest geom.Vec3) picture.RGB // the gradients of its artwork; nil for none
+	Mask  int                              // picture.Surface.Mask of its faces
 }
 
-// Of returns the scene of a piece at a frame, and the light's exposure then in stops. It is
-// not called without bodies. Backdrop, lamps and the camera that fits go by the piece at
-// rest, so that they stand still while it moves.
-func Of(s *recipe.Scene, bodies []Body, frame float64) (out *picture.Scene, exposure float64) {
-	out = &picture.Scene{}
+// Still is a scene at a frame, but for its solids.
+type Still struct {
+	Scene  recipe.Scene // with what moves in it; Lamps are all that there are
+	Camera picture.Camera
+	Poses  []picture.Pose // of the bodies
+	Middle geom.Vec3      // of the piece at rest
+	Reach  float64        // half the diagonal of it at rest, mm
+	Low    float64        // y of its foot at rest
+
+	now  moment
+	rest *box
+}
+
+// At returns the scene of bodies at a frame. It is not called without bodies. Backdrop,
+// lamps and the camera that fits go by the piece at rest, so that they stand still while it
+// moves.
+func At(s *recipe.Scene, bodies []Body, frame float64) *Still {
 	rest := newBox()
 	own := make([]*box, len(bodies))
 	for i := range bodies {
-		lo, hi := bodies[i].Mesh.Box()
+		corners := bodies[i].Rest
+		if corners == [2][3]float64{} {
+			corners[0], corners[1] = bodies[i].Mesh.Box()
+		}
 		own[i] = newBox()
-		for _, p := range [][3]float64{lo, hi} {
+		for _, p := range corners {
 			own[i].take(p)
 			rest.take(p)
 		}
 	}
-	now := momentOf(&s.Motion, frame)
-	whole := now.poseOf(recipe.OfPiece, rest.middle())
+	out := &Still{Middle: rest.middle(), Reach: rest.reach(), Low: rest.lo.Y, now: momentOf(&s.Motion, frame), rest: rest}
+	whole := out.now.poseOf(recipe.OfPiece, rest)
 	for i := range bodies {
-		part := now.poseOf(bodies[i].Owners[0].ID, own[i].middle())
-		out.Surfaces = append(out.Surfaces, whole.move(part.move(surfaces(s, &bodies[i])))...)
+		out.Poses = append(out.Poses, whole.After(out.now.poseOf(bodies[i].Owners[0].ID, own[i])))
 	}
-	moved := now.scene(*s, rest.reach())
-	out.Lights = lamps(&moved, rest)
-	out.Sky = sky(&moved.Surroundings)
-	backdrop(&moved, rest, out)
-	out.Camera = camera(&moved.Camera, rest)
-	if far := now.of(recipe.OfCamera, "distance", 0); far != 0 {
+	out.Scene = out.now.scene(*s, rest.reach())
+	out.Camera = camera(&out.Scene.Camera, rest)
+	if far := out.now.of(recipe.OfCamera, "distance", 0); far != 0 {
 		back := out.Camera.Eye.Sub(out.Camera.Aim)
 		out.Camera.Eye = out.Camera.Aim.Plus(math.Max(0.05, 1+far/back.Len()), back)
 	}
-	return out, moved.Exposure
+	return out
+}
+
+// Spots tells where bodies are at rest.
+func Spots(bodies []Body) []Spot {
+	var out []Spot
+	for i := range bodies {
+		lo, hi := bodies[i].Mesh.Box()
+		b := newBox()
+		b.take(lo)
+		b.take(hi)
+		out = append(out, Spot{bodies[i].Owners[0].ID, b.lo, b.hi})
+	}
+	return out
+}
+
+// Around returns the scene without the piece: lights, what lights from all around, backdrop
+// and camera. own is the panorama of own surroundings, if there are any.
+func (t *Still) Around(own *picture.Panorama) *picture.Scene {
+	out := &picture.Scene{Lights: t.Lights(), Sky: sky(&t.Scene.Surroundings, own), Camera: t.Camera}
+	backdrop(&t.Scene, t.rest, out)
+	return out
+}
+
+// Floor returns the surfaces of the backdrop.
+func (t *Still) Floor() []picture.Surface {
+	out := &picture.Scene{}
+	backdrop(&t.Scene, t.rest, out)
+	return out.Surfaces
+}
+
+// Rest returns the box of the piece at rest.
+func (t *Still) Rest() (lo, hi geom.Vec3) { return t.rest.lo, t.rest.hi }
+
+// Lights returns the lights of the lamps that are on.
+func (t *Still) Lights() []picture.Light { return lamps(t.Scene.Lamps, t.Middle) }
+
+// Surrounding returns the scene around a piece that fills a box, and the middle of that.
+func Surrounding(s *recipe.Scene, lo, hi geom.Vec3, own *picture.Panorama) (*picture.Scene, geom.Vec3) {
+	b := &box{lo, hi}
+	t := &Still{Scene: *s, Middle: b.middle(), rest: b}
+	return t.Around(own), b.middle()
+}
+
+// Of returns the scene of a piece at a frame, and the light's exposure then in stops.
+func Of(s *recipe.Scene, bodies []Body, own *picture.Panorama, frame float64) (*picture.Scene, float64) {
+	t := At(s, bodies, frame)
+	out := t.Around(own)
+	floor := out.Surfaces
+	out.Surfaces = nil
+	for i := range bodies {
+		pose := &t.Poses[i]
+		if pose.Shown {
+			out.Surfaces = append(out.Surfaces, carry(pose, t.surfaces(&bodies[i]))...)
+		}
+	}
+	out.Surfaces = append(out.Surfaces, floor...)
+	return out, t.Scene.Exposure
 }
 
 // box is what the piece fills.
@@ -99,7 +170,7 @@ type sight struct {
 }
 
 // surfaces returns the faces of a body, those of one part and face group together.
-func surfaces(s *recipe.Scene, b *Body) []picture.Surface {
+func (t *Still) surfaces(b *Body) []picture.Surface {
 	m := b.Mesh
 	at := map[sight]int{}
 	var out []picture.Surface
@@ -107,7 +178,7 @@ func surfaces(s *recipe.Scene, b *Body) []picture.Surface {
 		p := m.Pos(v)
 		return geom.Vec3{X: float64(p[0]), Y: float64(p[1]), Z: float64(p[2])}
 	}
-	for k, t := range m.Tris {
+	for k, v := range m.Tris {
 		one := sight{face: faces[m.Group[k]]}
 		if m.Part != nil {
 			one.part = m.Part[k]
@@ -116,9 +187,10 @@ func surfaces(s *recipe.Scene, b *Body) []picture.Surface {
 		if !ok {
 			n = len(out)
 			at[one] = n
-			out = append(out, picture.Surface{Material: material(s, b.Owners[one.part], one.face)})
+			owner := &b.Owners[one.part]
+			out = append(out, picture.Surface{Material: t.Material(owner, one.face), Mask: owner.Mask})
 		}
-		out[n].Corners = append(out[n].Corners, [3]geom.Vec3{pos(t[0]), pos(t[1]), pos(t[2])})
+		out[n].Corners = append(out[n].Corners, [3]geom.Vec3{pos(v[0]), pos(v[1]), pos(v[2])})
 		var normals [3]geom.Vec3
 		for c, i := range m.Corner[k] {
 			v := m.Normals[i]
@@ -148,18 +220,36 @@ func MaterialOf(s *recipe.Scene, part, face string) recipe.Material {
 	return m
 }
 
-// material returns that of a part as light has it.
-func material(s *recipe.Scene, o Owner, face string) picture.Material {
-	m := MaterialOf(s, o.ID, face)
-	base := light(m.Color, lightOf(o.Color))
-	return picture.Material{
-		Base: base, Metal: m.Metal, Rough: m.Rough, Coat: m.Coat, CoatRough: m.CoatRough,
-		Glow: base.Times(m.Glow), Clear: m.Clear,
+// Material returns what faces of a part are made of, as light has it.
+func (t *Still) Material(o *Owner, face string) picture.Material {
+	m := MaterialOf(&t.Scene, o.ID, face)
+	out := MaterialIn(&m, o.Color)
+	if m.Drawn && face == "front" && m.Color == "" {
+		out.Drawn = o.Drawn
 	}
+	t.now.paint(o.ID, &out)
+	return out
 }
 
-// lightOf returns the light of an sRGB colour.
-func lightOf(c artwork.Color) picture.RGB {
+// scratches is how many times longer than wide the scratches of brushed surfaces are.
+const scratches = 40
+
+// MaterialIn returns a material as light has it, on a part of a colour.
+func MaterialIn(m *recipe.Material, color artwork.Color) picture.Material {
+	base := light(m.Color, LightOf(color))
+	out := picture.Material{
+		Base: base, Metal: m.Metal, Rough: m.Rough, Coat: m.Coat, CoatRough: m.CoatRough,
+		Glow: base.Times(m.Glow), Clear: m.Clear, Grain: picture.Grain{Size: m.Grain},
+	}
+	if m.Brushed {
+		sin, cos := math.Sincos(m.BrushTurn * math.Pi / 180)
+		out.Grain.Along, out.Grain.Stretch = geom.Vec3{X: cos, Y: sin}, scratches
+	}
+	return out
+}
+
+// LightOf returns the light of an sRGB colour.
+func LightOf(c artwork.Color) picture.RGB {
 	return picture.RGB{
 		picture.Linear(float64(c.R) / 255), picture.Linear(float64(c.G) / 255), picture.Linear(float64(c.B) / 255),
 	}
@@ -168,7 +258,7 @@ func lightOf(c artwork.Color) picture.RGB {
 // light returns the light of a colour #rrggbb, or another if there is none.
 func light(hex string, otherwise picture.RGB) picture.RGB {
 	if c, ok := artwork.ParseHex(hex); ok {
-		return lightOf(c)
+		return LightOf(c)
 	}
 	return otherwise
 }

@@ -53,7 +53,7 @@ func TestPaintsLieOverEachOther(t *testing.T) {
 		"the front again": {[]recipe.Paint{paint("", "", brass), paint("", "front", usual)},
 			map[string]float64{"front": 0, "bevel": 1, "side": 1, "back": 1}},
 	} {
-		list := surfaces(&recipe.Scene{Paints: c.paints}, &b)
+		list := At(&recipe.Scene{Paints: c.paints}, []Body{b}, 0).surfaces(&b)
 		if len(list) != 4 {
 			t.Fatalf("%s: %d sights", name, len(list))
 		}
@@ -144,7 +144,7 @@ func TestThePieceFits(t *testing.T) {
 // is not a number, and an overcast sky with the law of the CIE.
 func TestSurroundingsAreEven(t *testing.T) {
 	for _, name := range recipe.SurroundingNames {
-		s := sky(&recipe.Surroundings{Name: name, Turn: 30})
+		s := sky(&recipe.Surroundings{Name: name, Turn: 30}, nil)
 		if (s == nil) != (name == "none") {
 			t.Errorf("%s: %v", name, s)
 		}
@@ -171,7 +171,7 @@ func TestSurroundingsAreEven(t *testing.T) {
 // TestBackdropsStandBehind makes a small picture over every backdrop.
 func TestBackdropsStandBehind(t *testing.T) {
 	for _, kind := range recipe.Backdrops {
-		s, _ := Of(&recipe.Scene{Backdrop: recipe.Backdrop{Kind: kind, Color: "#0000ff"}}, []Body{plate(t)}, 0)
+		s, _ := Of(&recipe.Scene{Backdrop: recipe.Backdrop{Kind: kind, Color: "#0000ff"}}, []Body{plate(t)}, nil, 0)
 		f := picture.NewFilm(32, 18, 1)
 		if err := s.Expose(context.Background(), f, 4); err != nil {
 			t.Fatal(err)

@@ -2,6 +2,8 @@ package show
 
 import (
 	"math"
+	"slices"
+	"sync"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/picture"
@@ -14,16 +16,53 @@ import (
 // skyWide is the resolution of surroundings: a third of a degree.
 const skyWide = 1024
 
-// sky returns what lights from all around.
-func sky(s *recipe.Surroundings) *picture.Sky {
+// sky returns what lights from all around; own is the panorama of own surroundings.
+func sky(s *recipe.Surroundings, own *picture.Panorama) *picture.Sky {
 	draw := map[string]func(geom.Vec3) picture.RGB{
 		"": studio, "softbox studio": studio, "window room": room, "overcast quay": quay, "dusk": dusk,
 	}[s.Name]
+	if s.File != "" && own != nil {
+		draw = own.Light
+	}
 	if draw == nil {
 		return nil
 	}
-	gain := math.Exp2(s.Strength)
-	return picture.NewSky(skyWide, skyWide/2, s.Turn*math.Pi/180, func(d geom.Vec3) picture.RGB { return draw(d).Times(gain) })
+	return drawnSkies.get(skyKey{s.Name, s.File, s.Strength, own}, func() *picture.Sky {
+		gain := math.Exp2(s.Strength)
+		return picture.NewSky(skyWide, skyWide/2, 0, func(d geom.Vec3) picture.RGB { return draw(d).Times(gain) })
+	}).Turned(s.Turn * math.Pi / 180)
+}
+
+// skyKey is what a sky is drawn from, but for its turn.
+type skyKey struct {
+	name, file string
+	strength   float64
+	own        *picture.Panorama
+}
+
+// skies keeps the last few that were drawn: all frames of a clip have the same one, and one
+// takes as long to draw as a small frame.
+type skies struct {
+	mu   sync.Mutex
+	keys []skyKey
+	list []*picture.Sky
+}
+
+// drawnSkies holds some 8 MB for each of four.
+var drawnSkies skies
+
+func (k *skies) get(key skyKey, draw func() *picture.Sky) *picture.Sky {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if i := slices.Index(k.keys, key); i >= 0 {
+		return k.list[i]
+	}
+	sky := draw()
+	if len(k.keys) == 4 {
+		k.keys, k.list = k.keys[1:], k.list[1:]
+	}
+	k.keys, k.list = append(slices.Clone(k.keys), key), append(slices.Clone(k.list), sky)
+	return sky
 }
 
 // box returns 1 within a rectangle of the sphere of directions and 0 outside, softly at its

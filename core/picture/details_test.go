@@ -1,0 +1,246 @@
+package picture
+
+import (
+	"context"
+	"math"
+	"testing"
+
+	"bildhauer/core/geom"
+)
+
+// TestGlowLightsAsAPanelDoes lights a floor by a glowing square and by a panel in its
+// place: both give the same, though one is a surface that rays meet.
+func TestGlowLightsAsAPanelDoes(t *testing.T) {
+	m := white()
+	m.Base = RGB{0.5, 0.5, 0.5}
+	a, b, c, d := vec(-20, 40, -20), vec(20, 40, -20), vec(20, 40, 20), vec(-20, 40, 20) // facing down
+	glowing := Surface{Corners: [][3]geom.Vec3{{a, b, c}, {a, c, d}}, Material: Material{Glow: RGB{3, 2, 1}, Rough: 1}}
+	camera := Camera{Eye: vec(0, 30, 60), Aim: vec(0, 0, 0), Focal: 80}
+	lamp := &Scene{Surfaces: []Surface{floor(200, m)}, Camera: camera}
+	lamp.Lights = []Light{&Panel{Mid: vec(0, 40, 0), Across: vec(20, 0, 0), Up: vec(0, 0, 20), Radiance: RGB{3, 2, 1}}}
+	glow := &Scene{Surfaces: []Surface{floor(200, m), glowing}, Camera: camera}
+	want, got := mean(exposed(t, lamp, 64)), mean(exposed(t, glow, 64))
+	for i := range want {
+		if math.Abs(got[i]-want[i]) > 0.015*want[i] {
+			t.Errorf("a glowing square gives %v, a panel %v", got, want)
+		}
+	}
+}
+
+// TestGrainStaysWhereItIs bends normals: as far as grains are steep, along scratches not at
+// all, and at a place of the piece the same wherever it has moved.
+func TestGrainStaysWhereItIs(t *testing.T) {
+	up := vec(0, 0, 1)
+	sum, along := 0.0, 0.0
+	grains, scratches := Grain{Size: 0.4}, Grain{Size: 0.4, Along: vec(1, 0, 0), Stretch: 40}
+	for i := range 4000 {
+		at := vec(float64(i)*0.37, float64(i%91)*1.3, 2)
+		n := grains.bent(at, up)
+		if math.Abs(n.Len()-1) > 1e-9 || n.Z < 0.5 {
+			t.Fatalf("bent to %v", n)
+		}
+		sum += n.X * n.X
+		along = math.Max(along, math.Abs(scratches.bent(at, up).X))
+	}
+	if rms := math.Sqrt(sum / 4000); rms < 0.05 || rms > 0.3 {
+		t.Errorf("grains bend normals by %.3f", rms)
+	}
+	if along > 1e-9 {
+		t.Errorf("scratches bend normals along themselves by %g", along)
+	}
+	pose := &Pose{Rows: [3]geom.Vec3{{Z: 1}, {Y: 1}, {X: -1}}, By: vec(7, 0, 0), Size: 1, Shown: true}
+	f := Surface{Material: Material{Grain: grains, Drawn: func(at geom.Vec3) RGB { return RGB{at.X, at.Y, at.Z} }}}
+	rest := place{at: vec(3, 2, 1), normal: up}
+	f.detail(&rest)
+	f.Rest = pose
+	moved := place{at: pose.At(vec(3, 2, 1)), normal: pose.Turned(up)}
+	f.detail(&moved)
+	if d := moved.normal.Sub(pose.Turned(rest.normal)).Len(); d > 1e-9 {
+		t.Errorf("the grain moved by %g", d)
+	}
+	if moved.material.Base.Plus(RGB{-3, -2, -1}).Max() > 1e-9 {
+		t.Errorf("the drawing is %v", moved.material.Base)
+	}
+}
+
+// TestAmbienceIsWhatFollowingLightFinds compares what is worked out ahead with a matt ball
+// and a mirror in the same surroundings.
+func TestAmbienceIsWhatFollowingLightFinds(t *testing.T) {
+	sky := NewSky(256, 128, 0.4, func(d geom.Vec3) RGB { return RGB{1 + d.Y, 1 + 0.5*d.X, 0.3 + d.Z*d.Z} })
+	s := &Scene{Sky: sky}
+	a, err := s.Ambience(context.Background(), vec(0, 0, 0))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, n := range []geom.Vec3{vec(0, 1, 0), vec(1, 0, 0), vec(0, -1, 0), vec(0.6, 0, 0.8), vec(0.48, 0.6, -0.64)} {
+		var want RGB
+		const m = 20_000
+		for k := range m {
+			smp := newSampler(5, 1, uint32(k), 9)
+			u, v := smp.pair()
+			want = want.Plus(sky.Light(cosine(n, u, v)).Times(1. / m))
+		}
+		got := a.Matt(n)
+		for i := range got {
+			if math.Abs(got[i]-want[i]) > 0.02 {
+				t.Errorf("%v: matt %v, want %v", n, got, want)
+			}
+		}
+		for i, p := range a.Levels[:2] {
+			if d := p.Light(n).Plus(sky.Light(n).Times(-1)); math.Abs(d[0])+math.Abs(d[1])+math.Abs(d[2]) > 0.05+0.05*float64(i) {
+				t.Errorf("%v: mirror %d is off by %v", n, i, d)
+			}
+		}
+	}
+	// Rougher levels lose contrast and keep the mean.
+	spread := func(p *Panorama) (low, high, mean float64) {
+		low = math.Inf(1)
+		all := 0.0
+		for i, c := range p.Pix {
+			w := math.Sin(math.Pi * (float64(i/p.W) + 0.5) / float64(p.H))
+			low, high = math.Min(low, float64(c[0])), math.Max(high, float64(c[0]))
+			mean, all = mean+w*float64(c[0]), all+w
+		}
+		return low, high, mean / all
+	}
+	_, _, want := spread(a.Levels[0])
+	last := math.Inf(1)
+	for i, p := range a.Levels {
+		low, high, m := spread(p)
+		if high-low > last+1e-3 || math.Abs(m-want) > 0.03 {
+			t.Errorf("level %d: from %.3f to %.3f, mean %.3f of %.3f", i, low, high, m, want)
+		}
+		last = high - low
+	}
+}
+
+// TestPremultipliedEdgesHaveNoFringe lays a picture with a soft edge over black, white and
+// red: what is seen of the edge is a mix of both, never darker or lighter than they are.
+func TestPremultipliedEdgesHaveNoFringe(t *testing.T) {
+	m := Material{Base: RGB{}, Glow: RGB{0.4, 0.2, 0.1}, Rough: 1}
+	s := &Scene{Surfaces: []Surface{{Corners: ball(40), Material: m}}}
+	s.Camera = Camera{Eye: vec(0, 0, 200), Focal: 80}
+	f := NewFilm(48, 32, 1)
+	if err := s.Make(context.Background(), f, 16, func(int) bool { return true }); err != nil {
+		t.Fatal(err)
+	}
+	img := f.Filtered().Image(Flat, 0)
+	edges := 0
+	for _, ground := range []RGB{{}, {1, 1, 1}, {1, 0, 0}} {
+		for y := range 32 {
+			for x := range 48 {
+				c := img.NRGBA64At(x, y)
+				a := float64(c.A) / 65535
+				if a > 0.02 && a < 0.98 {
+					edges++
+				}
+				for i, v := range [3]uint16{c.R, c.G, c.B} {
+					over := Linear(float64(v)/65535)*a + ground[i]*(1-a)
+					lo, hi := math.Min(m.Glow[i], ground[i]), math.Max(m.Glow[i], ground[i])
+					if a > 0 && (over < lo-0.01 || over > hi+0.01) {
+						t.Fatalf("pixel %d, %d over %v: %.3f in channel %d", x, y, ground, over, i)
+					}
+				}
+			}
+		}
+	}
+	if edges < 100 {
+		t.Errorf("%d pixels at edges", edges)
+	}
+}
+
+// TestAnOpenShutterSeesAllMoments exposes a film to a square here and there, and keeps
+// masks and the shadow apart.
+func TestAnOpenShutterSeesAllMoments(t *testing.T) {
+	at := func(x float64) *Scene {
+		f := floor(10, Material{Glow: RGB{1, 1, 1}, Rough: 1})
+		for i := range f.Corners {
+			for k := range f.Corners[i] {
+				v := f.Corners[i][k]
+				f.Corners[i][k] = vec(v.X+x, -v.Z, 0) // upright, facing the eye
+			}
+		}
+		f.Mask = 1
+		return &Scene{Surfaces: []Surface{f}, Camera: Camera{Eye: vec(0, 0, 200), Focal: 60}}
+	}
+	film := NewFilm(60, 30, 1)
+	film.Mask(1)
+	if err := MakeMoving(context.Background(), []*Scene{at(-15), at(15)}, film, 8, func(int) bool { return true }); err != nil {
+		t.Fatal(err)
+	}
+	p := film.Picture()
+	for x, want := range map[int]float64{22: 0.5, 37: 0.5, 29: 0, 2: 0} {
+		if got := p.Alpha[15*60+x]; math.Abs(got-want) > 0.01 {
+			t.Errorf("pixel %d is covered by %g, want %g", x, got, want)
+		}
+	}
+	names := map[string]bool{}
+	for _, c := range film.Passes(p, true, "sail") {
+		names[c.Name] = true
+		if c.Name == "mask.sail" && math.Abs(float64(c.Values[15*60+22])-0.5) > 0.01 {
+			t.Errorf("the mask is %g", c.Values[15*60+22])
+		}
+	}
+	if !names["mask.sail"] || !names["shadow.Y"] || !names["Z"] {
+		t.Errorf("passes: %v", names)
+	}
+}
+
+// TestCaughtShadowsAreCalm compares the shadow on a clear ground after a few samples with
+// that after many: its noise is gone, its places stay.
+func TestCaughtShadowsAreCalm(t *testing.T) {
+	s := &Scene{Surfaces: []Surface{{Corners: ball(30), Material: white()}}, Sky: even(0.5), Catch: true, Floor: -30}
+	s.Lights = []Light{&Panel{Mid: vec(80, 120, 40), Across: vec(-20, 0, 20), Up: vec(10, -20, 10), Radiance: RGB{9, 9, 9}}}
+	s.Camera = Camera{Eye: vec(0, 90, 200), Focal: 40}
+	made := func(samples int) *Film {
+		f := NewFilm(96, 64, 1)
+		if err := s.Make(context.Background(), f, samples, func(int) bool { return true }); err != nil {
+			t.Fatal(err)
+		}
+		return f
+	}
+	few, many := made(8), made(256).Filtered()
+	raw, calm, dark := 0.0, 0.0, 0
+	before, after := few.Picture(), few.Filtered()
+	for i, a := range many.Alpha {
+		raw += math.Abs(a-before.Alpha[i]) / float64(len(many.Alpha))
+		calm += math.Abs(a-after.Alpha[i]) / float64(len(many.Alpha))
+		if a > 0.3 && a < 0.95 {
+			dark++
+		}
+	}
+	if calm > 0.02 || calm > raw/2.5 || dark < 100 {
+		t.Errorf("%.4f apart in the mean, %.4f before; %d pixels in the shadow", calm, raw, dark)
+	}
+}
+
+// TestSmallerKeepsTheLight makes panoramas and pictures smaller: their mean stays, also
+// where the size is no multiple, and what is small already stays as it is.
+func TestSmallerKeepsTheLight(t *testing.T) {
+	p := &Panorama{W: 48, H: 24, Pix: make([][3]float32, 48*24)}
+	pic := &Picture{W: 48, H: 24, Light: make([]RGB, 48*24), Alpha: make([]float64, 48*24)}
+	for i := range p.Pix {
+		v := float64(i%7) + float64(i/48)
+		p.Pix[i] = [3]float32{float32(v), 1, 0}
+		pic.Light[i], pic.Alpha[i] = RGB{v, 1, 0}, 0.5
+	}
+	for _, most := range []int{48, 24, 12, 5} {
+		q, small := p.Smaller(most), pic.Smaller(most)
+		if q.W > most || small.W > most || q.W != small.W || len(q.Pix) != q.W*q.H || len(small.Light) != small.W*small.H {
+			t.Fatalf("%d: %d by %d, %d by %d", most, q.W, q.H, small.W, small.H)
+		}
+		sum := 0.0
+		for i, c := range q.Pix {
+			if d := float64(c[0]) - small.Light[i][0]; math.Abs(d) > 1e-4 || small.Alpha[i] != 0.5 || c[1] != 1 {
+				t.Fatalf("%d: pixel %d is %v and %v", most, i, c, small.Light[i])
+			}
+			sum += float64(c[0]) / float64(len(q.Pix))
+		}
+		if want := 3 + 11.5; math.Abs(sum-want) > 1.2 {
+			t.Errorf("%d: the mean is %.2f, not %.2f", most, sum, want)
+		}
+	}
+	if p.Smaller(48) != p || pic.Smaller(100) != pic {
+		t.Error("what is small enough was copied")
+	}
+}

@@ -1,0 +1,130 @@
+package show
+
+import (
+	"math"
+	"sort"
+
+	"bildhauer/core/picture"
+	"bildhauer/core/recipe"
+)
+
+// eased returns how far one is along the way from a key to the next, s from 0 to 1.
+func eased(k *recipe.Key, s float64) float64 {
+	switch k.Ease {
+	case "hold":
+		return 0
+	case "even":
+		return s
+	case "soft in":
+		return softIn(s)
+	case "soft out":
+		return 1 - softIn(1-s)
+	case "overshoot":
+		// A cubic that starts at full speed, passes the end by a tenth and comes back to it.
+		const k = 1.70158
+		r := s - 1
+		return r*r*((k+1)*r+k) + 1
+	case "drawn":
+		return drawn(k.Curve, s)
+	}
+	return s * s * (3 - 2*s)
+}
+
+// softIn starts at rest and arrives at full speed.
+func softIn(s float64) float64 { return s * s * (2 - s) }
+
+// drawn is a cubic Bezier curve from 0, 0 to 1, 1 with the handles c, read at x = s (as CSS
+// Easing Functions Level 1, 2.3.1 has it). With the x of handles from 0 to 1, x grows along it.
+func drawn(c [4]float64, s float64) float64 {
+	at := func(a, b, t float64) float64 { return 3*a*t*(1-t)*(1-t) + 3*b*t*t*(1-t) + t*t*t }
+	lo, hi := 0.0, 1.0
+	for range 40 { // to 1e-12
+		if mid := (lo + hi) / 2; at(c[0], c[2], mid) < s {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return at(c[1], c[3], (lo+hi)/2)
+}
+
+// between returns the keys around a frame and how far one is from the first to the second;
+// both are the same before the first key and after the last.
+func between(t *recipe.Track, frame float64) (a, b *recipe.Key, s float64) {
+	i := sort.Search(len(t.Keys), func(i int) bool { return t.Keys[i].Frame > frame })
+	switch {
+	case i == 0:
+		return &t.Keys[0], &t.Keys[0], 0
+	case i == len(t.Keys):
+		return &t.Keys[i-1], &t.Keys[i-1], 0
+	}
+	a, b = &t.Keys[i-1], &t.Keys[i]
+	return a, b, eased(a, (frame-a.Frame)/(b.Frame-a.Frame))
+}
+
+// valueAt returns a track's value at a frame: that of its first key before it, of its last
+// after it.
+func valueAt(t *recipe.Track, frame float64) float64 {
+	a, b, s := between(t, frame)
+	return a.Value + (b.Value-a.Value)*s
+}
+
+// colorAt returns a track's colour at a frame; light is mixed, not its figures.
+func colorAt(t *recipe.Track, frame float64) picture.RGB {
+	a, b, s := between(t, frame)
+	c := light(a.Color, picture.RGB{}).Mix(light(b.Color, picture.RGB{}), s)
+	for i := range c {
+		c[i] = math.Max(0, c[i])
+	}
+	return c
+}
+
+// moment is all that moves, at one frame.
+type moment struct {
+	values map[[2]string]float64
+	colors map[string]picture.RGB // of parts, or of the piece
+}
+
+func momentOf(m *recipe.Motion, frame float64) moment {
+	out := moment{map[[2]string]float64{}, map[string]picture.RGB{}}
+	for i := range m.Tracks {
+		t := &m.Tracks[i]
+		if t.What == "colour" {
+			out.colors[t.Of] = colorAt(t, frame)
+			continue
+		}
+		out.values[[2]string{t.Of, t.What}] += valueAt(t, frame)
+	}
+	return out
+}
+
+// of returns a figure, or a value where nothing moves it.
+func (m moment) of(who, what string, rest float64) float64 {
+	if v, ok := m.values[[2]string{who, what}]; ok {
+		return v
+	}
+	return rest
+}
+
+// Grown returns by which factors depths and heights of bevels differ at a frame from what
+// they are at rest, by part or recipe.OfPiece; nil where none does.
+func Grown(m *recipe.Motion, frame float64) map[string][2]float64 {
+	var out map[string][2]float64
+	for i := range m.Tracks {
+		t := &m.Tracks[i]
+		n := map[string]int{"depth": 1, "bevel": 2}[t.What]
+		if n == 0 {
+			continue
+		}
+		if out == nil {
+			out = map[string][2]float64{}
+		}
+		f, ok := out[t.Of]
+		if !ok {
+			f = [2]float64{1, 1}
+		}
+		f[n-1] = math.Max(0, valueAt(t, frame))
+		out[t.Of] = f
+	}
+	return out
+}
