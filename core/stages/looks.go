@@ -26,3 +26,6 @@ func Looks(s *recipe.Scene, part *Outline) []write.Look {
 	}
 	return out
 }
+
+// MaterialName is the name of what a part's fronts are made of, "" for none that has one.
+func MaterialName(s *recipe.Scene, part string) string { return show.MaterialOf(s, part, "front").Name }

@@ -10,46 +10,56 @@ import (
 // the origin is, which axis is up. standing is for formats that have the piece
 // stand with y up by themselves (GLB): there it only lies face down or not.
 func Place(parts []write.Part, s *recipe.Size, standing bool) []write.Part {
-	turn := mesh.AsItIs
+	pose, ok := placing(parts, s, standing)
+	if !ok {
+		return parts
+	}
+	out := make([]write.Part, len(parts))
+	for i, p := range parts {
+		out[i] = p
+		out[i].Mesh = pose.Apply(p.Mesh)
+	}
+	return out
+}
+
+// placing returns how Place lays parts; ok is false where they stay as they are.
+func placing(parts []write.Part, s *recipe.Size, standing bool) (pose mesh.Pose, ok bool) {
+	pose = mesh.AsItIs
 	switch {
 	case s.Lying == recipe.FaceDown:
-		turn = mesh.FaceDown
+		pose = mesh.FaceDown
 	case s.Lying == recipe.Upright && !standing:
-		turn = mesh.Upright
+		pose = mesh.Upright
 	}
 	if s.Up == recipe.UpY && !standing {
-		turn = turn.Then(mesh.YUp)
+		pose = pose.Then(mesh.YUp)
 	}
-	if !s.Posed() || len(parts) == 0 || standing && turn == mesh.AsItIs && s.Origin == "" {
-		return parts
+	if !s.Posed() || len(parts) == 0 || standing && pose == mesh.AsItIs && s.Origin == "" {
+		return pose, false
 	}
 	up := 2
 	if s.Up == recipe.UpY && !standing {
 		up = 1
 	}
-	out := make([]write.Part, len(parts))
 	lo, hi := [3]int32{1 << 30, 1 << 30, 1 << 30}, [3]int32{-1 << 30, -1 << 30, -1 << 30}
-	for i, p := range parts {
-		out[i] = p
-		out[i].Mesh = turn.Apply(p.Mesh)
-		for _, v := range out[i].Mesh.Verts {
+	for _, p := range parts {
+		for _, v := range p.Mesh.Verts {
 			for k := range v {
-				lo[k], hi[k] = min(lo[k], v[k]), max(hi[k], v[k])
+				c := v[pose.From[k]]
+				if pose.Minus[k] {
+					c = -c
+				}
+				lo[k], hi[k] = min(lo[k], c), max(hi[k], c)
 			}
 		}
 	}
-	move := mesh.AsItIs
 	for k := range 3 {
-		middle := -(lo[k] + hi[k]) / 2
 		switch {
 		case s.Origin == recipe.OriginCorner || s.Origin == "" && k == up:
-			move.Move[k] = -lo[k]
+			pose.Move[k] = -lo[k]
 		default:
-			move.Move[k] = middle
+			pose.Move[k] = -(lo[k] + hi[k]) / 2
 		}
 	}
-	for i := range out {
-		out[i].Mesh = move.Apply(out[i].Mesh)
-	}
-	return out
+	return pose, true
 }

@@ -1,34 +1,137 @@
 package stages
 
 import (
-	"bytes"
 	"context"
 	"fmt"
-	"image/png"
+	"math"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
 	"bildhauer/core/picture"
-	"bildhauer/core/progress"
 	"bildhauer/core/raise"
+	"bildhauer/core/read/panorama"
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 )
 
+// Shown is a piece to be shown.
+type Shown struct {
+	Bodies []ShownBody
+	Scene  recipe.Scene
+	Own    Made[*picture.Panorama] // of own surroundings; its key is "" for none
+}
+
 // ShownBody is a body and whose faces it has.
 type ShownBody struct {
 	Solid  Made[*Solid]
-	Owners []ShownOwner // by Mesh.Part
+	Owners []ShownOwner  // by Mesh.Part
+	Rest   [2][3]float64 // the box that it fills at rest
 }
 
 // ShownOwner is a part whose faces a body has.
 type ShownOwner struct {
-	ID    string
-	Color artwork.Color
+	ID      string
+	Color   artwork.Color
+	Drawing []Drawn // the gradients of its artwork, the topmost first
+	Page    Page
 }
 
-// Bodies raises all bodies of a piece to be shown. Errors are those of raising.
-func (l *Line) Bodies(ctx context.Context, r *Regions) ([]ShownBody, error) {
+// Drawn is a gradient and the box of the shape that it fills, px of the page.
+type Drawn struct {
+	Gradient artwork.Gradient
+	Box      geom.Box
+}
+
+// Page tells where the middle of a piece is on the page of its artwork.
+type Page struct {
+	Center  geom.Vec // px
+	PxPerMM float64
+	Stretch float64 // of the height beyond that
+}
+
+// At returns the colour of the gradients at a place of the piece at rest.
+func (o *ShownOwner) At(p geom.Vec3) picture.RGB {
+	q := geom.Vec{X: o.Page.Center.X + p.X*o.Page.PxPerMM, Y: o.Page.Center.Y - p.Y*o.Page.PxPerMM/o.Page.Stretch}
+	best := &o.Drawing[0]
+	for i := range o.Drawing {
+		if b := o.Drawing[i].Box; q.X >= b.Min.X && q.X <= b.Max.X && q.Y >= b.Min.Y && q.Y <= b.Max.Y {
+			best = &o.Drawing[i]
+			break
+		}
+	}
+	c, _ := best.Gradient.At(q)
+	return show.LightOf(c)
+}
+
+// owner returns a part of the regions as the owner of faces.
+func owner(r *Regions, part int) ShownOwner {
+	o := &r.Parts[part]
+	out := ShownOwner{ID: o.ID, Color: o.Color, Page: Page{r.Center, r.PxPerMM, r.Stretch}}
+	for i := len(o.Shapes) - 1; i >= 0; i-- {
+		if sh := &r.Sheet.Shapes[o.Shapes[i]]; sh.Gradient != nil && len(sh.Gradient.Stops) > 0 {
+			out.Drawing = append(out.Drawing, Drawn{*sh.Gradient, sh.Box()})
+		}
+	}
+	return out
+}
+
+// Shown raises all bodies of a piece as they are at a frame. Errors are those of raising.
+func (l *Line) Shown(ctx context.Context, r *Regions, frame float64) (Shown, error) {
+	out := Shown{Scene: l.Recipe.Scene}
+	var err error
+	if out.Own, err = l.panorama(ctx); err != nil {
+		return out, err
+	}
+	if out.Bodies, err = l.bodies(ctx, r); err != nil {
+		return out, err
+	}
+	grown := show.Grown(&l.Recipe.Scene.Motion, frame)
+	if grown == nil {
+		return out, nil
+	}
+	then := *l
+	if then.Recipe, err = grow(l.Recipe, r, grown); err != nil {
+		return out, err
+	}
+	list, err := then.bodies(ctx, r)
+	if err != nil {
+		return out, err
+	}
+	for i := range list {
+		list[i].Rest = out.Bodies[i].Rest
+	}
+	out.Bodies = list
+	return out, nil
+}
+
+// grow returns a recipe in which depths and heights of bevels are changed by factors.
+func grow(r *recipe.Recipe, on *Regions, by map[string][2]float64) (*recipe.Recipe, error) {
+	parts := map[string]recipe.PartPatch{}
+	for i := range on.Parts {
+		id := on.Parts[i].ID
+		all, own := by[recipe.OfPiece], by[id]
+		f := [2]float64{1, 1}
+		for k := range f {
+			for _, g := range [][2]float64{all, own} {
+				if g != [2]float64{} {
+					f[k] *= g[k]
+				}
+			}
+		}
+		how := r.Parts.Measures(id)
+		depth := math.Max(recipe.DepthLimit.Min, how.Depth*f[0])
+		front, back := how.Front.Height*f[1], how.Back.Height*f[1]
+		patch := recipe.PartPatch{}
+		patch.Depth, patch.Front.Height, patch.Back.Height = &depth, &front, &back
+		parts[id] = patch
+	}
+	out, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: parts}}}.Apply(*r, nil)
+	return &out, err
+}
+
+// bodies raises all bodies as the recipe says.
+func (l *Line) bodies(ctx context.Context, r *Regions) ([]ShownBody, error) {
 	list := Arrangement(r, &l.Recipe.Parts)
 	if len(list) == 0 {
 		return nil, problem(AllLeftOut)
@@ -38,61 +141,98 @@ func (l *Line) Bodies(ctx context.Context, r *Regions) ([]ShownBody, error) {
 		if out[i].Solid, err = l.Body(ctx, r, &list[i], raise.Shaded); err != nil {
 			return err
 		}
+		out[i].Rest[0], out[i].Rest[1] = out[i].Solid.Value.Mesh.Box()
 		for _, k := range append([]int{list[i].Index}, list[i].Details...) {
-			out[i].Owners = append(out[i].Owners, ShownOwner{r.Parts[k].ID, r.Parts[k].Color})
+			out[i].Owners = append(out[i].Owners, owner(r, k))
 		}
 		return nil
 	})
 	return out, err
 }
 
-// SceneOf returns the scene of bodies at a frame, and its exposure in stops.
-func SceneOf(s *recipe.Scene, list []ShownBody, frame float64) (*picture.Scene, float64) {
-	bodies := make([]show.Body, len(list))
-	for i, b := range list {
-		bodies[i].Mesh = b.Solid.Value.Mesh
-		for _, o := range b.Owners {
-			bodies[i].Owners = append(bodies[i].Owners, show.Owner{ID: o.ID, Color: o.Color})
-		}
-	}
-	return show.Of(s, bodies, frame)
+// PanoramaInput is a file of own surroundings.
+type PanoramaInput struct {
+	File Source
+	Name string
 }
 
-// PictureInput is what a picture is made of.
-type PictureInput struct {
-	Bodies  []ShownBody
-	Scene   recipe.Scene
-	W, H    int // px
-	Samples int // of a pixel
-	Frame   float64
-}
+// panoramaWide is how wide own surroundings are kept: a third of a degree, as ready ones.
+const panoramaWide = 1024
 
-// Picture makes a picture as a PNG file.
-var Picture = Stage[PictureInput, []byte]{
-	Name: "picture",
-	Run:  makePicture,
-	Size: func(b []byte) int64 { return int64(len(b)) },
-	Need: func(in PictureInput) int64 {
-		n := picture.Bytes(in.W, in.H)
-		for _, b := range in.Bodies {
-			n += 2 * b.Solid.Value.Mesh.Bytes()
+// Panorama reads own surroundings.
+var Panorama = Stage[PanoramaInput, *picture.Panorama]{
+	Name: "panorama",
+	Run: func(_ context.Context, in PanoramaInput) (*picture.Panorama, error) {
+		data, err := in.File.Load()
+		if err != nil {
+			return nil, err
 		}
-		return n
+		return PanoramaOf(in.Name, data)
 	},
+	Size: (*picture.Panorama).Bytes,
+	Need: func(PanoramaInput) int64 { return panorama.MaxSide * panorama.MaxSide / 2 * 40 },
 }
 
-func makePicture(ctx context.Context, in PictureInput) ([]byte, error) {
-	in.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", in.W, in.H)
-	scene, exposure := SceneOf(&in.Scene, in.Bodies, in.Frame)
-	film := picture.NewFilm(in.W, in.H, 1)
-	err := scene.Make(ctx, film, in.Samples, func(have int) bool {
-		progress.Set(ctx, "Making the picture", float64(have)/float64(in.Samples))
-		return true
-	})
+// PanoramaOf reads own surroundings from bytes.
+func PanoramaOf(name string, data []byte) (*picture.Panorama, error) {
+	p, err := panorama.Read(data)
 	if err != nil {
-		return nil, err
+		return nil, fmt.Errorf("%s %w", name, err)
 	}
-	var out bytes.Buffer
-	err = png.Encode(&out, film.Filtered().Image(picture.ContrastOf(in.Scene.Contrast), exposure))
-	return out.Bytes(), err
+	return (&picture.Panorama{W: p.W, H: p.H, Pix: p.Pix}).Smaller(panoramaWide), nil
 }
+
+func (l *Line) panorama(ctx context.Context) (out Made[*picture.Panorama], err error) {
+	s := &l.Recipe.Scene.Surroundings
+	if s.File == "" {
+		return out, nil
+	}
+	return Panorama.Make(ctx, l.Keep, PanoramaInput{l.Open(s.File), s.Name})
+}
+
+// Shapes returns the bodies as show takes them; masks are numbered as MasksOf lists them.
+func (s *Shown) Shapes() []show.Body {
+	mask := map[string]int{}
+	for i, id := range s.MasksOf() {
+		mask[id] = i + 1
+	}
+	out := make([]show.Body, len(s.Bodies))
+	for i := range s.Bodies {
+		b := &s.Bodies[i]
+		out[i].Mesh, out[i].Rest = b.Solid.Value.Mesh, b.Rest
+		for k := range b.Owners {
+			o := &b.Owners[k]
+			one := show.Owner{ID: o.ID, Color: o.Color, Mask: mask[o.ID]}
+			if len(o.Drawing) > 0 {
+				one.Drawn = o.At
+			}
+			out[i].Owners = append(out[i].Owners, one)
+		}
+	}
+	return out
+}
+
+// MasksOf returns the ids of all parts that are shown, in their order.
+func (s *Shown) MasksOf() []string {
+	var out []string
+	for i := range s.Bodies {
+		for _, o := range s.Bodies[i].Owners {
+			out = append(out, o.ID)
+		}
+	}
+	return out
+}
+
+// SceneAt returns the scene at a frame, and its exposure in stops.
+func (s *Shown) SceneAt(frame float64) (*picture.Scene, float64) {
+	return show.Of(&s.Scene, s.Shapes(), s.Own.Value, frame)
+}
+
+// StillAt returns the scene at a frame without its solids.
+func (s *Shown) StillAt(frame float64) *show.Still { return show.At(&s.Scene, s.Shapes(), frame) }
+
+// Spots tells where bodies are at rest.
+func (s *Shown) Spots() []show.Spot { return show.Spots(s.Shapes()) }
+
+// Give adds a ready move, see show.Give.
+func (s *Shown) Give(scene *recipe.Scene, a show.Act) error { return show.Give(scene, s.Spots(), a) }

@@ -49,7 +49,7 @@ func TestWrittenMeshesReadBack(t *testing.T) {
 			t.Errorf("%s: box %v %v", file, lo, hi)
 		}
 		b.Reset()
-		if err := write.GLB(&b, parts); err != nil {
+		if err := write.GLB(&b, parts, nil); err != nil {
 			t.Fatal(err)
 		}
 		doc := new(gltf.Document)

@@ -13,7 +13,8 @@ import (
 
 // GLB writes all parts as binary glTF 2.0, one node and material a part. The
 // root node brings millimetres to metres and the front to face +z with y up.
-func GLB(w io.Writer, parts []Part) error {
+// film may be nil.
+func GLB(w io.Writer, parts []Part, film *Film) error {
 	doc := gltf.NewDocument()
 	doc.Asset.Generator = "Bildhauer"
 	root := &gltf.Node{Name: "piece", Scale: [3]float64{.001, .001, .001}}
@@ -46,6 +47,9 @@ func GLB(w io.Writer, parts []Part) error {
 	}
 	doc.Nodes = append(nodes, root)
 	doc.Scenes[0].Nodes = []int{len(doc.Nodes) - 1}
+	if film != nil {
+		film.film(doc)
+	}
 	out := &sticky{w: w}
 	if err := gltf.NewEncoder(out).Encode(doc); err != nil {
 		return err

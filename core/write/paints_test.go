@@ -30,7 +30,7 @@ func painted() Part {
 func TestDetailsHaveTheirPaint(t *testing.T) {
 	p := painted()
 	var glb, obj, mtl bytes.Buffer
-	if err := GLB(&glb, []Part{p}); err != nil {
+	if err := GLB(&glb, []Part{p}, nil); err != nil {
 		t.Fatal(err)
 	}
 	doc := new(gltf.Document)
@@ -79,7 +79,7 @@ func TestLooksBecomeMaterials(t *testing.T) {
 	p.Paints[0].Looks = []Look{brass, neon, brass, brass, brass, brass}
 	p.Paints[1].Looks = []Look{resin, resin, resin, resin, resin, resin}
 	var b bytes.Buffer
-	if err := GLB(&b, []Part{p}); err != nil {
+	if err := GLB(&b, []Part{p}, nil); err != nil {
 		t.Fatal(err)
 	}
 	doc := new(gltf.Document)

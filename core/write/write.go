@@ -2,6 +2,8 @@
 package write
 
 import (
+	"io"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/mesh"
 )
@@ -12,6 +14,7 @@ type Part struct {
 	Color  artwork.Color
 	Mesh   *mesh.Mesh
 	Paints []Paint // of the faces of each number of Mesh.Part, where there are several
+	Moves  string  // id of the part that it moves with in a Film, "" for the piece as a whole
 }
 
 // Paint is the material of some faces.
@@ -49,4 +52,24 @@ func (p *Part) paintOf(k int) int {
 }
 
 // Formats lists the mesh formats by file ending.
-var Formats = []string{"stl", "obj", "glb"}
+var Formats = []string{"stl", "3mf", "obj", "glb", "ply", "usda", "usdz"}
+
+// Standing reports whether a format has pieces stand with y up by itself.
+func Standing(format string) bool { return format == "glb" || format == "usda" || format == "usdz" }
+
+// Solids writes parts in one of Formats but OBJ, which has two files. film may be nil.
+func Solids(w io.Writer, format string, parts []Part, film *Film) error {
+	switch format {
+	case "glb":
+		return GLB(w, parts, film)
+	case "usda":
+		return USDA(w, parts, film)
+	case "usdz":
+		return USDZ(w, parts, film)
+	case "3mf":
+		return ThreeMF(w, parts)
+	case "ply":
+		return PLY(w, parts)
+	}
+	return STL(w, parts)
+}

@@ -212,7 +212,7 @@ func TestFullDisks(t *testing.T) {
 		"STL": func(w io.Writer) error { return STL(w, pair()) },
 		"OBJ": func(w io.Writer) error { return OBJ(w, io.Discard, "a.mtl", pair()) },
 		"MTL": func(w io.Writer) error { return OBJ(io.Discard, w, "a.mtl", pair()) },
-		"GLB": func(w io.Writer) error { return GLB(w, pair()) },
+		"GLB": func(w io.Writer) error { return GLB(w, pair(), nil) },
 		"clean SVG": func(w io.Writer) error {
 			return CleanSVG(context.Background(), w, sheet, func(int) bool { return true }, 0.01)
 		},

@@ -1,0 +1,194 @@
+package stages
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/png"
+	"io"
+
+	"bildhauer/core/geom"
+	"bildhauer/core/picture"
+	"bildhauer/core/progress"
+	"bildhauer/core/recipe"
+	"bildhauer/core/show"
+	"bildhauer/core/write"
+)
+
+// PictureFormats names the formats of pictures: PNG of 16 and of 8 bits, OpenEXR, Radiance.
+var PictureFormats = []string{"png", "png8", "exr", "hdr"}
+
+// moments is into how many moments a frame is divided for motion blur.
+const moments = 8
+
+// Expose exposes a film to a piece at a frame until every pixel has so many samples; told is
+// that of picture.Make. It returns the exposure in stops.
+func Expose(
+	ctx context.Context, s *Shown, frame float64, f *picture.Film, samples int, told func(have int) bool,
+) (exposure float64, err error) {
+	scene, exposure := s.SceneAt(frame)
+	m := &s.Scene.Motion
+	if m.Shutter <= 0 || len(m.Tracks) == 0 {
+		return exposure, scene.Make(ctx, f, samples, told)
+	}
+	list := make([]*picture.Scene, moments)
+	for k := range list {
+		list[k], _ = s.SceneAt(frame + m.Shutter*(float64(k)+0.5)/moments)
+	}
+	return exposure, picture.MakeMoving(ctx, list, f, samples, told)
+}
+
+// Encoding is how a film becomes a file.
+type Encoding struct {
+	Format   string // one of PictureFormats
+	Raw      bool   // the noise stays
+	Passes   bool   // of an EXR: depth, normals, shadow and a mask for each part
+	Contrast string
+	Exposure float64
+}
+
+// NewFilm returns a film for a picture of a piece; it keeps what an encoding asks for.
+func NewFilm(s *Shown, w, h int, seed uint32, e *Encoding) *picture.Film {
+	f := picture.NewFilm(w, h, seed)
+	if e.Passes {
+		f.Mask(len(s.MasksOf()))
+	}
+	return f
+}
+
+// PictureBytes returns about how much memory a picture takes while it is made.
+func PictureBytes(w, h, masks int) int64 {
+	return picture.Bytes(w, h) + 4*int64(w)*int64(h)*int64(masks)
+}
+
+// Write writes a film as a file.
+func (e *Encoding) Write(w io.Writer, f *picture.Film, s *Shown) error {
+	made := f.Picture()
+	if !e.Raw {
+		made = f.Filtered()
+	}
+	switch e.Format {
+	case "exr":
+		var channels []write.Channel
+		for _, c := range f.Passes(made, e.Passes, s.MasksOf()...) {
+			channels = append(channels, write.Channel{Name: c.Name, Values: c.Values, Float: c.Exact})
+		}
+		return write.EXR(w, f.W, f.H, channels)
+	case "hdr":
+		return write.HDR(w, f.W, f.H, func(i int) [3]float64 { return made.Light[i] })
+	case "", "png", "png8":
+		img := made.Image(picture.ContrastOf(e.Contrast), e.Exposure)
+		if e.Format == "png8" {
+			return png.Encode(w, eight(img))
+		}
+		return png.Encode(w, img)
+	}
+	return errors.New("pictures are written as png, png8, exr or hdr")
+}
+
+// eight rounds a picture to 8 bits.
+func eight(img *image.NRGBA64) *image.NRGBA {
+	out := image.NewNRGBA(img.Rect)
+	for i := range out.Pix {
+		v := uint32(img.Pix[2*i])<<8 | uint32(img.Pix[2*i+1])
+		out.Pix[i] = uint8((v*255 + 32767) / 65535)
+	}
+	return out
+}
+
+// PictureInput is what a picture is made of.
+type PictureInput struct {
+	Shown   Shown
+	W, H    int // px
+	Samples int // of a pixel
+	Frame   float64
+}
+
+// Picture makes a picture as a PNG file.
+var Picture = Stage[PictureInput, []byte]{
+	Name: "picture",
+	Run:  makePicture,
+	Size: func(b []byte) int64 { return int64(len(b)) },
+	Need: func(in PictureInput) int64 { return picture.Bytes(in.W, in.H) + in.Shown.Bytes() },
+}
+
+// Bytes returns about how much memory the tree of a piece takes beside its solids.
+func (s *Shown) Bytes() (n int64) {
+	for _, b := range s.Bodies {
+		n += 2 * b.Solid.Value.Mesh.Bytes()
+	}
+	if s.Scene.Motion.Shutter > 0 {
+		n *= moments
+	}
+	return n
+}
+
+func makePicture(ctx context.Context, in PictureInput) ([]byte, error) {
+	in.Shown.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", in.W, in.H)
+	film := picture.NewFilm(in.W, in.H, 1)
+	exposure, err := Expose(ctx, &in.Shown, in.Frame, film, in.Samples, func(have int) bool {
+		progress.Set(ctx, "Making the picture", float64(have)/float64(in.Samples))
+		return true
+	})
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	e := Encoding{Format: "png8", Contrast: in.Shown.Scene.Contrast, Exposure: exposure}
+	err = e.Write(&out, film, &in.Shown)
+	return out.Bytes(), err
+}
+
+// AmbienceInput is what lights a piece from all around, and where it is.
+type AmbienceInput struct {
+	Scene  recipe.Scene // of it: lamps, surroundings and backdrop
+	Own    Made[*picture.Panorama]
+	Lo, Hi geom.Vec3 // the box of the piece at rest
+}
+
+// Ambience works out what falls on a piece from all around, for views that do not follow
+// light.
+var Ambience = Stage[AmbienceInput, *picture.Ambience]{
+	Name: "ambience",
+	Run: func(ctx context.Context, in AmbienceInput) (*picture.Ambience, error) {
+		around, middle := show.Surrounding(&in.Scene, in.Lo, in.Hi, in.Own.Value)
+		return around.Ambience(ctx, middle)
+	},
+	Size: func(a *picture.Ambience) int64 { return a.Bytes() },
+}
+
+// AmbienceInput returns what lights the piece at a frame.
+func (s *Shown) AmbienceInput(frame float64) AmbienceInput {
+	t := s.StillAt(frame)
+	in := AmbienceInput{Own: s.Own}
+	in.Lo, in.Hi = t.Rest()
+	in.Scene = recipe.Scene{
+		Lamps: t.Scene.Lamps, Setting: t.Scene.Setting, Surroundings: t.Scene.Surroundings, Backdrop: t.Scene.Backdrop,
+	}
+	return in
+}
+
+// SampleInput is a material whose picture is asked for.
+type SampleInput struct {
+	Material recipe.Material
+	Size     int // px
+}
+
+// Sample makes a small picture of a material as a PNG file.
+var Sample = Stage[SampleInput, []byte]{
+	Name: "sample",
+	Run: func(ctx context.Context, in SampleInput) ([]byte, error) {
+		film := picture.NewFilm(in.Size, in.Size, 1)
+		scene := show.Sample(&in.Material)
+		if err := scene.Make(ctx, film, 16, func(int) bool { return true }); err != nil {
+			return nil, err
+		}
+		var out bytes.Buffer
+		err := png.Encode(&out, eight(film.Filtered().Image(picture.Soft, 0)))
+		return out.Bytes(), err
+	},
+	Size: func(b []byte) int64 { return int64(len(b)) },
+	Need: func(in SampleInput) int64 { return picture.Bytes(in.Size, in.Size) },
+}

@@ -1,0 +1,113 @@
+package stages
+
+import (
+	"context"
+	"math"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/print"
+	"bildhauer/core/progress"
+	"bildhauer/core/recipe"
+	"bildhauer/core/write"
+)
+
+// LayersInput is solids as they will lie on a bed, and how thick layers are.
+type LayersInput struct {
+	Solids        []Made[*Solid]
+	Owners        [][]LayersOwner // of each solid, by Mesh.Part
+	Pose          recipe.Size     // how they lie; no more of it
+	First, Height float64         // of layers, mm
+}
+
+// LayersOwner is a part whose faces a solid has.
+type LayersOwner struct{ Name, Color string }
+
+// Layered is a piece cut into layers.
+type Layered struct {
+	Mesh   *mesh.Mesh // all solids as they lie
+	Layers []print.Layer
+	Inks   []print.Ink // of its parts
+}
+
+// Layers cuts solids into layers.
+var Layers = Stage[LayersInput, *Layered]{
+	Name: "layers",
+	Run:  cutIntoLayers,
+	Size: func(l *Layered) int64 {
+		n := l.Mesh.Bytes()
+		for i := range l.Layers {
+			n += 64 + 8*int64(l.Layers[i].Area.Edges())
+		}
+		return n
+	},
+	// The solids again, and what crosses each plane.
+	Need: func(in LayersInput) (n int64) {
+		for _, s := range in.Solids {
+			n += 3 * s.Value.Mesh.Bytes()
+		}
+		return n
+	},
+}
+
+func cutIntoLayers(ctx context.Context, in LayersInput) (*Layered, error) {
+	progress.Set(ctx, "Cutting it into layers", 0)
+	var parts []write.Part
+	for _, s := range in.Solids {
+		parts = append(parts, write.Part{Mesh: s.Value.Mesh})
+	}
+	whole := &mesh.Mesh{}
+	var inks []print.Ink
+	for i, p := range Place(parts, &in.Pose, false) {
+		inks = append(inks, inksOf(p.Mesh, in.Owners[i])...)
+		n := int32(len(whole.Verts))
+		whole.Step = p.Mesh.Step
+		whole.Verts = append(whole.Verts, p.Mesh.Verts...)
+		for _, t := range p.Mesh.Tris {
+			whole.Tris = append(whole.Tris, [3]int32{t[0] + n, t[1] + n, t[2] + n})
+		}
+	}
+	whole.Group = make([]mesh.Group, len(whole.Tris))
+	layers, err := print.Slice(ctx, whole, in.First, in.Height)
+	lo, _ := whole.Box()
+	for i := range inks {
+		inks[i].Lo, inks[i].Hi = inks[i].Lo-lo[2], inks[i].Hi-lo[2]
+	}
+	return &Layered{whole, layers, inks}, err
+}
+
+// inksOf returns the parts of a solid with the heights of their faces.
+func inksOf(m *mesh.Mesh, owners []LayersOwner) []print.Ink {
+	out := make([]print.Ink, len(owners))
+	for i, o := range owners {
+		out[i] = print.Ink{Name: o.Name, Color: o.Color, Lo: math.Inf(1), Hi: math.Inf(-1)}
+	}
+	for k, t := range m.Tris {
+		n := 0
+		if m.Part != nil {
+			n = int(m.Part[k])
+		}
+		for _, v := range t {
+			z := float64(m.Verts[v][2]) * m.Step
+			out[n].Lo, out[n].Hi = math.Min(out[n].Lo, z), math.Max(out[n].Hi, z)
+		}
+	}
+	return out
+}
+
+// PrintInput is a piece in layers, and the machine.
+type PrintInput struct {
+	Layered Made[*Layered]
+	Setup   print.Setup
+}
+
+// Print examines a piece as a printer would.
+var Print = Stage[PrintInput, print.Report]{
+	Name: "print",
+	Run: func(ctx context.Context, in PrintInput) (print.Report, error) {
+		l := in.Layered.Value
+		r, err := print.Look(ctx, l.Mesh, l.Layers, &in.Setup)
+		r.Changes = print.Changes(l.Layers, l.Inks)
+		return r, err
+	},
+	Size: func(r print.Report) int64 { return 256 + 256*int64(len(r.Findings)) },
+}
