@@ -1,0 +1,150 @@
+// Package print judges solids as a printer would: cut into layers, on a bed, in a material.
+// Solids lie as they will be printed, z up, the bed below them.
+package print
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/parallel"
+	"bildhauer/core/plane"
+)
+
+// Layer is what is printed between two heights.
+type Layer struct {
+	Z, Height float64      // of its upper side above the bed, and how thick it is, mm
+	Area      plane.Region // the section of the solid half way up, on the mesh's own grid
+}
+
+// MostLayers bounds a piece: two metres of the thinnest layers that printers make.
+const MostLayers = 20_000
+
+// Slice cuts a sound solid into layers, the first one of its own height. Sections are exact
+// but for rounding to the grid: a plane lies half a unit off the grid, so that it meets no
+// point of the mesh, and every edge that it crosses gives one point, which both triangles
+// of the edge share; so the outlines of a closed mesh are closed.
+func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, error) {
+	if !(first > 0) || !(height > 0) {
+		return nil, fmt.Errorf("a layer is thicker than 0 mm")
+	}
+	lo, hi := m.Box()
+	tall := hi[2] - lo[2]
+	n := 1
+	if tall > first {
+		n += int(math.Ceil((tall-first)/height - 1e-9))
+	}
+	if n > MostLayers {
+		return nil, fmt.Errorf("these are %d layers; there are %d at the most: make them thicker", n, MostLayers)
+	}
+	layers := make([]Layer, n)
+	cuts := make([]int64, n) // twice the height of each plane on the grid: odd
+	z := 0.0
+	for i := range layers {
+		l := &layers[i]
+		l.Height = height
+		if i == 0 {
+			l.Height = first
+		}
+		l.Height = math.Min(l.Height, tall-z)
+		z += l.Height
+		l.Z = z
+		cuts[i] = 2*int64(math.Floor((lo[2]+z-l.Height/2)/m.Step)) + 1
+	}
+	byLayer := crossing(m, cuts)
+	err := parallel.Each(n, func(i int) (err error) {
+		if layers[i].Area, err = section(m, byLayer[i], cuts[i]); err != nil {
+			return fmt.Errorf("layer %d: %w", i+1, err)
+		}
+		return ctx.Err()
+	})
+	return layers, err
+}
+
+// crossing lists the triangles that each plane crosses; planes are in rising order.
+func crossing(m *mesh.Mesh, cuts []int64) [][]int32 {
+	out := make([][]int32, len(cuts))
+	for k, t := range m.Tris {
+		lo, hi := int64(math.MaxInt64), int64(math.MinInt64)
+		for _, v := range t {
+			z := 2 * int64(m.Verts[v][2])
+			lo, hi = min(lo, z), max(hi, z)
+		}
+		// The first plane above the lowest corner, by halving.
+		a, b := 0, len(cuts)
+		for a < b {
+			if mid := (a + b) / 2; cuts[mid] > lo {
+				b = mid
+			} else {
+				a = mid + 1
+			}
+		}
+		for ; a < len(cuts) && cuts[a] < hi; a++ {
+			out[a] = append(out[a], int32(k))
+		}
+	}
+	return out
+}
+
+// section joins what one plane cuts to outlines, the solid on their left.
+func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
+	next := make(map[[2]int32][2]int32, len(tris))
+	for _, k := range tris {
+		t := m.Tris[k]
+		var down, up [2]int32
+		for i, a := range t {
+			b := t[(i+1)%3]
+			above, later := 2*int64(m.Verts[a][2]) > cut, 2*int64(m.Verts[b][2]) > cut
+			edge := [2]int32{min(a, b), max(a, b)}
+			switch {
+			case above && !later:
+				down = edge
+			case !above && later:
+				up = edge
+			}
+		}
+		next[down] = up
+	}
+	at := func(e [2]int32) plane.Point {
+		a, b := m.Verts[e[0]], m.Verts[e[1]]
+		s := float64(cut-2*int64(a[2])) / float64(2*(int64(b[2])-int64(a[2])))
+		mix := func(p, q int32) int32 { return p + int32(math.Round(float64(q-p)*s)) }
+		return plane.Point{X: mix(a[0], b[0]), Y: mix(a[1], b[1])}
+	}
+	var loops []plane.Loop
+	for len(next) > 0 {
+		var begin [2]int32
+		for begin = range next { // any: outlines are sorted afterwards
+			break
+		}
+		var loop plane.Loop
+		for e := begin; ; {
+			to, ok := next[e]
+			if !ok {
+				return nil, fmt.Errorf("the solid is open there")
+			}
+			delete(next, e)
+			if p := at(e); len(loop) == 0 || loop[len(loop)-1] != p {
+				loop = append(loop, p)
+			}
+			if e = to; e == begin {
+				break
+			}
+		}
+		if len(loop) > 1 && loop[0] == loop[len(loop)-1] {
+			loop = loop[:len(loop)-1]
+		}
+		if len(loop) >= 3 {
+			loops = append(loops, turnedToLeast(loop))
+		}
+	}
+	sortLoops(loops)
+	if r, ok := plane.FillSimple(loops, plane.NonZero); ok {
+		return r, nil
+	}
+	return plane.Fill(loops, plane.NonZero)
+}
+
+// AreaOf returns the area of a region in mm2.
+func AreaOf(r plane.Region, step float64) float64 { return float64(r.Area2()) / 2 * step * step }
