@@ -63,32 +63,61 @@ type piece struct {
 	mm     float64
 	relief float64
 	parts  []part
+	scene  *recipe.Scene
+	ident  bool // letters, hand and light move
 }
 
 const clockFace = "#f3ead8"
 
 var pieces = []piece{
 	// A relief by order: the strands step up as they were painted.
-	{"rope-mark.ai", recipe.Width, 90, 1.2, []part{
+	{file: "rope-mark.ai", by: recipe.Width, mm: 90, relief: 1.2, parts: []part{
 		round("#d2ae70", "Hemp strands", 5, 2), round("#3b2e21", "Tar lines", 3, 0.3),
 		round("#909090", "Bollard", 5, 2), round("#efe5cf", "Light", 5, 0.8),
 	}},
-	{"pier-key-tag.ai", recipe.Width, 68, 0, []part{
+	{file: "pier-key-tag.ai", by: recipe.Width, mm: 68, parts: []part{
 		round("#156ca0", "Tag", 2.4, 0.5), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
 	}},
-	{"gull-crest.eps", recipe.Height, 120, 0, []part{
+	{file: "gull-crest.eps", by: recipe.Height, mm: 120, parts: []part{
 		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},
-	{"tide-clock.svg", recipe.Width, 180, 0, []part{
+	{file: "tide-clock.svg", by: recipe.Width, mm: 180, scene: &clockScene, ident: true, parts: []part{
 		moulded("#b98a35", "Brass", 14, 3, recipe.Ogee), round("#7a4b2a", "Rope", 8, 1.2).as(recipe.AsTube, "").from(8),
 		round(clockFace, "Face and foam", 8, 0.6), round("#2b2f38", "Marks", 1.5, 0.6).as(recipe.Raised, clockFace),
 		moulded("#2f737e", "Sea", 3, 1.5, recipe.Cove).as(recipe.Recess, clockFace),
 		round("#a9492b", "Hand", 4, 1.6).as(recipe.Resting, clockFace),
 	}},
-	{"compass-badge.svg", recipe.Width, 80, 0, []part{
+	{file: "compass-badge.svg", by: recipe.Width, mm: 80, scene: &badgeScene, parts: []part{
 		round("#24404f", "Rings", 5, 0.9), faceted("#a9492b", "Long points", 9, 6, 5),
 		faceted("#c9973f", "Short points", 7, 6, 4.5), round("#f1e7d3", "Hub", 8, 1.2),
 	}},
+}
+
+// lettered lists the words of the clock whose letters are bodies of their own.
+var lettered = []struct{ shape, from, letters string }{{"high", "#2b2f38", "HIGH"}, {"low", "#b98a35", "LOW"}}
+
+// letters returns the step that makes them, and its parts as they come.
+func letters() (recipe.Change, []string) {
+	c := recipe.Change{Label: "Letters apart"}
+	patch := map[string]recipe.PartPatch{}
+	var ids []string
+	for _, w := range lettered {
+		for i, letter := range w.letters {
+			c.Edits = append(c.Edits, &recipe.TakeShapes{
+				Outlines: []string{recipe.OutlineKey(w.shape, i)}, From: PartID(w.from), Name: "Letter " + string(letter),
+			})
+			id := fmt.Sprintf("p%d", len(ids)+1)
+			ids = append(ids, id)
+			depth, width, offset := 3.0, 0.6, 0.0
+			profile, segments := recipe.Round, 4
+			one := recipe.PartPatch{Role: &recipe.Role{Kind: recipe.Resting, On: PartID(clockFace)}}
+			one.Depth, one.Offset = &depth, &offset
+			one.Front = recipe.RimPatch{Width: &width, Height: &width, Profile: &profile, Segments: &segments}
+			patch[id] = one
+		}
+	}
+	c.Edits = append(c.Edits, &recipe.EditParts{Parts: patch})
+	return c, ids
 }
 
 // PartID returns the id of the part that takes a colour of a demo piece.
@@ -121,6 +150,11 @@ func Fill(ctx context.Context, s *studio.Studio) error {
 		}
 		if _, err := s.Change(ctx, id, studio.Latest, p.change()); err != nil {
 			return fmt.Errorf("demo piece %s: %w", p.file, err)
+		}
+		if p.scene != nil {
+			if err := p.show(ctx, s, id); err != nil {
+				return fmt.Errorf("demo piece %s: %w", p.file, err)
+			}
 		}
 	}
 	return nil

@@ -10,11 +10,12 @@ import (
 
 // The kinds of file.
 const (
-	Artwork = "artwork"
-	Font    = "font"
+	Artwork  = "artwork"
+	Font     = "font"
+	Panorama = "panorama"
 )
 
-// File is an artwork file of a piece, or a font added to it. Files stay while
+// File is an artwork file of a piece, a font, or a picture of what is around it. Files stay while
 // any step of the history may need them; their bytes never change.
 type File struct {
 	Kind      string `db:"kind"`

@@ -12,6 +12,8 @@ type Events struct {
 	Rev  int64               // the revision in force, if News
 	News bool                // it changed
 	Jobs map[string]Progress // by id of the job
+
+	Orders bool // some order is farther than it was
 }
 
 // Progress is how far a job is.
@@ -104,6 +106,9 @@ func (b *bus) tell(piece string, put func(*Events)) {
 func (b *bus) revision(piece string, rev int64) {
 	b.tell(piece, func(e *Events) { e.Rev, e.News = rev, true })
 }
+
+// ordered tells them that some order is farther.
+func (b *bus) ordered(piece string) { b.tell(piece, func(e *Events) { e.Orders = true }) }
 
 // progress tells them how far a job is.
 func (b *bus) progress(piece, job string, p Progress) {

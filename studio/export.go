@@ -16,6 +16,7 @@ import (
 // Kinds of file that leave, with their media types.
 var kinds = map[string]string{
 	"stl": "model/stl", "glb": "model/gltf-binary", "obj": "model/obj", "mtl": "model/mtl", "svg": "image/svg+xml",
+	"3mf": "model/3mf", "ply": "application/octet-stream", "usda": "model/vnd.usda", "usdz": "model/vnd.usdz+zip", "dxf": "image/vnd.dxf",
 }
 
 // Export is a file that was written for a piece.
@@ -33,6 +34,7 @@ type fileInput struct {
 	Name   string      // of the files, without ending
 	Pose   recipe.Size // how it lies; no more of it
 	Parts  []filePart
+	Scene  recipe.Scene // of a GLB
 }
 
 type filePart struct {
@@ -40,10 +42,12 @@ type filePart struct {
 	Name   string
 	Color  artwork.Color
 	Paints []write.Paint
+	Moves  string // see write.Part
 }
 
 // outlinesInput is what a file of outlines depends on.
 type outlinesInput struct {
+	Format  string
 	Regions stages.Made[*stages.Regions]
 	Parts   []outlinePart // those taken
 }
@@ -51,6 +55,7 @@ type outlinesInput struct {
 type outlinePart struct {
 	Index int
 	Name  string
+	Depth float64
 }
 
 // Export writes a piece in a format, under a name without ending. A part that
@@ -62,8 +67,8 @@ func (s *Studio) Export(ctx context.Context, p Piece, format, name string) (*Exp
 	}
 	var made stages.Made[*result]
 	var err error
-	if format == "svg" {
-		made, err = s.exportOutlines(ctx, p)
+	if format == "svg" || format == "dxf" {
+		made, err = s.exportOutlines(ctx, p, format)
 	} else {
 		made, err = s.exportMeshes(ctx, p, format, name)
 	}
@@ -102,12 +107,18 @@ func (s *Studio) exportMeshes(
 			)
 		}
 		part := filePart{Solid: c.Made, Name: c.Name, Color: c.Part.Color}
+		if !together {
+			part.Moves = c.Part.ID
+		}
 		for i, o := range c.Owners {
 			part.Paints = append(part.Paints, write.Paint{
 				Name: c.Names[i], Color: o.Color, Looks: stages.Looks(&p.Recipe.Scene, o),
 			})
 		}
 		in.Parts = append(in.Parts, part)
+	}
+	if write.Standing(format) {
+		in.Scene = p.Recipe.Scene
 	}
 	if format != "stl" {
 		solids, err := s.unrolled(ctx, p, together)
@@ -130,35 +141,34 @@ func (s *Studio) fileStage() stages.Stage[fileInput, *result] {
 			var parts []write.Part
 			for _, p := range in.Parts {
 				parts = append(parts, write.Part{
-					Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh, Paints: p.Paints,
+					Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh, Paints: p.Paints, Moves: p.Moves,
 				})
 			}
-			parts = stages.Place(parts, &in.Pose, in.Format == "glb")
+			film := stages.FilmOf(&in.Scene, parts, &in.Pose)
+			parts = stages.Place(parts, &in.Pose, write.Standing(in.Format))
 			return s.toFile(func(w io.Writer) error {
 				switch in.Format {
-				case "glb":
-					return write.GLB(w, parts)
 				case "obj":
 					return write.OBJ(w, io.Discard, in.Name+".mtl", parts)
 				case "mtl":
 					return write.OBJ(io.Discard, w, in.Name+".mtl", parts)
 				}
-				return write.STL(w, parts)
+				return write.Solids(w, in.Format, parts, film)
 			})
 		},
 	}
 }
 
-func (s *Studio) exportOutlines(ctx context.Context, p Piece) (stages.Made[*result], error) {
+func (s *Studio) exportOutlines(ctx context.Context, p Piece, format string) (stages.Made[*result], error) {
 	regions, err := s.line(ctx, p).Regions(ctx)
 	if err != nil {
 		return stages.Made[*result]{}, err
 	}
-	in := outlinesInput{Regions: regions}
+	in := outlinesInput{Format: format, Regions: regions}
 	names := stages.Names(&p.Recipe, regions.Value)
 	for i := range regions.Value.Parts {
 		if !Out(&p.Recipe.Parts, regions.Value.Parts[i].ID) {
-			in.Parts = append(in.Parts, outlinePart{i, names[i]})
+			in.Parts = append(in.Parts, outlinePart{i, names[i], p.Recipe.Parts.Measures(regions.Value.Parts[i].ID).Depth})
 		}
 	}
 	stage := stages.Stage[outlinesInput, *result]{
@@ -167,9 +177,14 @@ func (s *Studio) exportOutlines(ctx context.Context, p Piece) (stages.Made[*resu
 		Run: func(_ context.Context, in outlinesInput) (*result, error) {
 			r := in.Regions.Value
 			var list []write.Outline
+			var cuts []write.Cut
 			for _, p := range in.Parts {
 				o := &r.Parts[p.Index]
 				list = append(list, write.Outline{Name: p.Name, Color: o.Color, Region: o.Region.Value})
+				cuts = append(cuts, write.Cut{Outline: list[len(list)-1], Depth: p.Depth})
+			}
+			if in.Format == "dxf" {
+				return s.toFile(func(w io.Writer) error { return write.DXF(w, cuts, r.Step) })
 			}
 			return s.toFile(
 				func(w io.Writer) error { return write.PartsSVG(w, list, r.Step, r.Width, r.Height) },

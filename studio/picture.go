@@ -37,24 +37,27 @@ func (s *Shot) check() error {
 	return nil
 }
 
+// Shown raises a piece as it is at a frame.
+func (s *Studio) Shown(ctx context.Context, p Piece, frame float64) (stages.Shown, error) {
+	line := s.line(ctx, p)
+	made, err := line.Regions(ctx)
+	if err != nil {
+		return stages.Shown{}, err
+	}
+	return line.Shown(ctx, made.Value, frame)
+}
+
 // Picture makes a picture of a piece as a PNG file. It is the same for the same piece and
 // shot.
 func (s *Studio) Picture(ctx context.Context, p Piece, shot Shot) ([]byte, error) {
 	if err := shot.check(); err != nil {
 		return nil, err
 	}
-	line := s.line(ctx, p)
-	made, err := line.Regions(ctx)
+	shown, err := s.Shown(ctx, p, shot.Frame)
 	if err != nil {
 		return nil, err
 	}
-	bodies, err := line.Bodies(ctx, made.Value)
-	if err != nil {
-		return nil, err
-	}
-	in := stages.PictureInput{
-		Bodies: bodies, Scene: p.Recipe.Scene, W: shot.Width, H: shot.Height, Samples: shot.Samples, Frame: shot.Frame,
-	}
+	in := stages.PictureInput{Shown: shown, W: shot.Width, H: shot.Height, Samples: shot.Samples, Frame: shot.Frame}
 	out, err := stages.Picture.Make(ctx, s.flights, in)
 	return out.Value, err
 }

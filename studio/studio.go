@@ -22,7 +22,10 @@ type Studio struct {
 	files   *flights // results in files
 	jobs    *jobs
 	bus     *bus
+	home    string // the data folder
 	dir     string // of the results in files
+	queue   *queue
+	orders  *worker
 	ctx     context.Context
 	stop    context.CancelFunc
 }
@@ -44,7 +47,7 @@ func New(dir string) (*Studio, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), dir: filepath.Join(dir, "cache")}
+	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), orders: newWorker(), home: dir, dir: filepath.Join(dir, "cache")}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	if err := st.Purge(s.ctx, ForgetAfter); err != nil {
 		st.Close()
@@ -59,8 +62,10 @@ func New(dir string) (*Studio, error) {
 		return nil, fmt.Errorf("the data folder can't be written: %w", err)
 	}
 	queue := newQueue(workBytes)
+	s.queue = queue
 	s.flights = newFlights(s.ctx, queue, newCache(keepBytes, nil))
 	s.files = newFlights(s.ctx, queue, newCache(fileBytes, func(v any) { os.Remove(v.(*result).path) }))
+	go s.work()
 	return s, nil
 }
 
@@ -68,6 +73,7 @@ func New(dir string) (*Studio, error) {
 func (s *Studio) Close() error {
 	s.stop()
 	s.bus.close()
+	<-s.orders.done
 	s.flights.wait()
 	s.files.wait()
 	return s.store.Close()

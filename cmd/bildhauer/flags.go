@@ -19,6 +19,11 @@ func newFlags(name string, stderr io.Writer) *flag.FlagSet {
 
 // parseFiles parses args that mix files and flags and returns the files.
 func parseFiles(fs *flag.FlagSet, args []string, stderr io.Writer) ([]string, error) {
+	return parseFilesOr(fs, args, stderr, nil)
+}
+
+// parseFilesOr is parseFiles, with no file needed where none says so after flags are known.
+func parseFilesOr(fs *flag.FlagSet, args []string, stderr io.Writer, none func() bool) ([]string, error) {
 	var files []string
 	for {
 		if err := fs.Parse(args); err != nil {
@@ -31,7 +36,7 @@ func parseFiles(fs *flag.FlagSet, args []string, stderr io.Writer) ([]string, er
 		files = append(files, args[0])
 		args = args[1:]
 	}
-	if len(files) == 0 {
+	if len(files) == 0 && (none == nil || !none()) {
 		return nil, wrong(stderr, "%s: no file given", fs.Name())
 	}
 	return files, nil

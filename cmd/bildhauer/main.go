@@ -40,10 +40,13 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --caps even|grid --spacing 2mm, --simplify 0.05mm, --triangles 5000,
       --mend all|KIND,..., --recipe FILE, --stats
 
-  bildhauer picture FILE... (-o OUT.png or OUT.exr | -d DIR) [measures]
+  bildhauer picture FILE... (-o OUT.png, .exr or .hdr | -d DIR) [measures]
+  bildhauer picture --piece ID --data DIR (-o OUT | -d DIR)    of a piece of the application
       --size 1920x1080, --samples 32 or --seconds 10, --seed 1, --raw (unfiltered),
-      --format png|exr, --passes (depth and normals, in exr),
-      --move {moves}, --frame 12, --stats
+      --format png|png8|exr|hdr, --passes (depth, normals, shadow and a mask a part, in exr),
+      --around FILE.hdr, --shutter 0.5 (motion blur),
+      --move "{moves}",
+      --frame 12, --stats
   bildhauer frames  FILE... -d DIR [the same]             a numbered picture a frame; finished ones stay
       --frames 125, --from 0 --to 124
 

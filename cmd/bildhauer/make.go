@@ -291,7 +291,12 @@ func (m *making) one(ctx context.Context, j job) error {
 		)
 	}
 	t = time.Now()
-	if err := m.write(st.Out, stages.Place(parts, &m.recipe.Size, m.format == "glb")); err != nil {
+	var film *write.Film
+	standing := write.Standing(m.format)
+	if standing {
+		film = stages.FilmOf(&m.recipe.Scene, parts, &m.recipe.Size)
+	}
+	if err := m.write(st.Out, stages.Place(parts, &m.recipe.Size, standing), film); err != nil {
 		return err
 	}
 	st.WriteMS = ms(t)
@@ -425,6 +430,7 @@ func (b *building) apart(ctx context.Context, j job) ([]write.Part, error) {
 		got[k] = solid.Value.Bodies[0]
 		parts[k] = write.Part{
 			Name: name, Color: b.regions.Parts[one.Index].Color, Mesh: solid.Value.Mesh, Paints: b.paints(one),
+			Moves: b.regions.Parts[one.Index].ID,
 		}
 		return nil
 	})
@@ -468,11 +474,8 @@ func (st *stats) check(parts []write.Part) []string {
 }
 
 // write writes the parts in the format.
-func (m *making) write(out string, parts []write.Part) error {
-	switch m.format {
-	case "glb":
-		return create(func(w []io.Writer) error { return write.GLB(w[0], parts) }, out)
-	case "obj":
+func (m *making) write(out string, parts []write.Part, film *write.Film) error {
+	if m.format == "obj" {
 		mtl := materials(out)
 		return create(
 			func(w []io.Writer) error { return write.OBJ(w[0], w[1], filepath.Base(mtl), parts) },
@@ -480,5 +483,5 @@ func (m *making) write(out string, parts []write.Part) error {
 			mtl,
 		)
 	}
-	return create(func(w []io.Writer) error { return write.STL(w[0], parts) }, out)
+	return create(func(w []io.Writer) error { return write.Solids(w[0], m.format, parts, film) }, out)
 }

@@ -6,20 +6,19 @@ import (
 	"errors"
 	"flag"
 	"fmt"
-	"image/png"
 	"io"
 	"math"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"time"
 
-	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 	"bildhauer/core/stages"
-	"bildhauer/core/write"
+	"bildhauer/studio"
 )
 
 // picturing is how picture was called.
@@ -37,6 +36,11 @@ type picturing struct {
 	from    int
 	to      int // the last; -1 for that of the clip
 	clip    bool
+	shutter float64 // share of a frame; -1 for that of the recipe
+	around  string  // a file of own surroundings
+	piece   string  // id of a piece of the data folder, instead of files
+	data    string
+	scene   bool // of the recipe, for a piece
 }
 
 // pictureMost is the most pixels to a side, and the memory that a picture may take.
@@ -55,6 +59,9 @@ func makeFrames(ctx context.Context, args []string, stdout, stderr io.Writer) er
 
 // pictures is both commands: one picture a file, or a numbered one for each frame.
 func pictures(ctx context.Context, name string, args []string, stdout, stderr io.Writer) error {
+	// Collecting takes little of a picture's time, and what is left lying about half of the
+	// memory.
+	defer debug.SetGCPercent(debug.SetGCPercent(80))
 	fs := newFlags(name, stderr)
 	p := &picturing{making: making{read: readFlags(fs), format: "png"}, clip: name == "frames"}
 	to := outputs{}
@@ -63,9 +70,18 @@ func pictures(ctx context.Context, name string, args []string, stdout, stderr io
 	fs.BoolVar(&p.stats, "stats", false, "")
 	decided := p.decisions(fs)
 	p.flags(fs)
-	files, err := parseFiles(fs, args, stderr)
+	files, err := parseFilesOr(fs, args, stderr, func() bool { return p.piece != "" })
 	if err != nil {
 		return err
+	}
+	if p.piece != "" && (len(files) > 0 || p.data == "") {
+		return wrong(stderr, "--piece takes one piece of the folder that --data names, and no files")
+	}
+	if p.piece != "" {
+		files = []string{p.piece}
+		if err := p.checkPiece(fs); err != nil {
+			return wrong(stderr, "%v", err)
+		}
 	}
 	if err := to.check(name, len(files), stderr); err != nil {
 		return err
@@ -73,19 +89,43 @@ func pictures(ctx context.Context, name string, args []string, stdout, stderr io
 	if p.clip && to.dir == "" {
 		return wrong(stderr, "frames are several files: give a folder with -d")
 	}
-	if to.out != "" && strings.EqualFold(filepath.Ext(to.out), ".exr") {
-		p.format = "exr"
+	if e := strings.ToLower(strings.TrimPrefix(filepath.Ext(to.out), ".")); p.format == "" && (e == "exr" || e == "hdr") {
+		p.format = e
+	}
+	if p.format == "" {
+		p.format = "png"
 	}
 	if err := p.check(decided); err != nil {
 		return wrong(stderr, "%v", err)
 	}
-	if p.target, err = to.targets(files, p.format); err != nil {
+	if p.target, err = to.targets(files, strings.TrimSuffix(p.format, "8")); err != nil {
 		return wrong(stderr, "%v", err)
 	}
 	if err := p.read.open(); err != nil {
 		return err
 	}
+	if p.piece != "" {
+		return p.ofPiece(ctx, stdout)
+	}
 	return each(ctx, files, stdout, stderr, p.one)
+}
+
+// ofPictures names the flags that go with a piece of the application: all others are
+// decisions, and it brings its own. A recipe takes the place of its scene.
+var ofPictures = strings.Fields("piece data recipe o d size samples seconds seed raw passes frame move frames from to format shutter stats")
+
+// checkPiece refuses what a piece of a data folder can't be given.
+func (p *picturing) checkPiece(fs *flag.FlagSet) (err error) {
+	fs.Visit(func(f *flag.Flag) {
+		p.scene = p.scene || f.Name == "recipe"
+		if !slices.Contains(ofPictures, f.Name) {
+			err = fmt.Errorf("a piece brings its own decisions: --%s goes with files", f.Name)
+		}
+	})
+	if _, missing := os.Stat(filepath.Join(p.data, "bildhauer.db")); err == nil && missing != nil {
+		err = fmt.Errorf("there are no pieces in %s", p.data)
+	}
+	return err
 }
 
 // flags adds those of pictures.
@@ -107,23 +147,44 @@ func (p *picturing) flags(fs *flag.FlagSet) {
 	fs.IntVar(&p.frames, "frames", 0, "")
 	fs.IntVar(&p.from, "from", 0, "")
 	fs.IntVar(&p.to, "to", -1, "")
-	fs.StringVar(&p.format, "format", "png", "")
+	fs.StringVar(&p.format, "format", "", "")
+	fs.Float64Var(&p.shutter, "shutter", -1, "")
+	fs.StringVar(&p.around, "around", "", "")
+	fs.StringVar(&p.piece, "piece", "", "")
+	fs.StringVar(&p.data, "data", "", "")
 }
 
 func (p *picturing) check(decided func() error) error {
 	if err := decided(); err != nil {
 		return err
 	}
-	if p.format != "png" && p.format != "exr" {
-		return fmt.Errorf("a picture is written as png or exr, not %.20q", p.format)
+	if !slices.Contains(stages.PictureFormats, p.format) {
+		return fmt.Errorf("a picture is written as %s, not %.20q", strings.Join(stages.PictureFormats, ", "), p.format)
+	}
+	if p.shutter > 1 {
+		return errors.New("the shutter is open for a share of a frame, from 0 to 1")
 	}
 	if p.passes && p.format != "exr" {
 		return errors.New("passes go into an exr file")
 	}
-	if err := p.setMotion(); err != nil {
+	if p.piece == "" {
+		return p.settle(&p.recipe)
+	}
+	return nil
+}
+
+// settle works out size, samples and frames under a recipe, which it changes.
+func (p *picturing) settle(r *recipe.Recipe) error {
+	if p.around != "" {
+		r.Scene.Surroundings.File, r.Scene.Surroundings.Name = p.around, filepath.Base(p.around)
+	}
+	if p.shutter >= 0 {
+		r.Scene.Motion.Shutter = p.shutter
+	}
+	if err := p.setMotion(&r.Scene.Motion); err != nil {
 		return err
 	}
-	ratio, err := p.recipe.Scene.Camera.Ratio()
+	ratio, err := r.Scene.Camera.Ratio()
 	if err != nil {
 		return err
 	}
@@ -133,7 +194,7 @@ func (p *picturing) check(decided func() error) error {
 	if p.w < 1 || p.h < 1 || p.w > pictureMost || p.h > pictureMost {
 		return fmt.Errorf("a picture is between 1 and %d pixels wide and high, not %dx%d", pictureMost, p.w, p.h)
 	}
-	if need := picture.Bytes(p.w, p.h); need > pictureBytes {
+	if need := stages.PictureBytes(p.w, p.h, p.masks()); need > pictureBytes {
 		return fmt.Errorf("a picture of %dx%d takes %d MB of memory, more than the %d MB there may be",
 			p.w, p.h, need>>20, pictureBytes>>20)
 	}
@@ -146,8 +207,16 @@ func (p *picturing) check(decided func() error) error {
 		p.samples = 32
 	}
 	// The picture decides its aspect, whatever the recipe says.
-	p.recipe.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", p.w, p.h)
-	return p.recipe.Check()
+	r.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", p.w, p.h)
+	return r.Check()
+}
+
+// masks is how many masks are reckoned with before parts are known.
+func (p *picturing) masks() int {
+	if p.passes {
+		return 16
+	}
+	return 0
 }
 
 // shot is what picture prints of a file.
@@ -171,29 +240,80 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
-	bodies, err := line.Bodies(ctx, regions)
-	if err != nil {
+	line.Open = func(file string) stages.Source {
+		return stages.Source{ID: file, Load: func() ([]byte, error) { return os.ReadFile(file) }}
+	}
+	from := func(frame float64) (stages.Shown, error) { return line.Shown(ctx, regions, frame) }
+	if p.move != "" {
+		at, err := from(0)
+		if err == nil {
+			line.Recipe.Scene.Motion.Tracks = nil
+			err = at.Give(&line.Recipe.Scene, show.Act{Move: p.move})
+		}
+		if err != nil {
+			return fmt.Errorf("%s: %w", j.path, err)
+		}
+	}
+	if err := p.shootAll(ctx, j.path, p.target[j.n], begun, from, j.stdout); err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
-	if p.move != "" {
-		reach := math.Hypot(regions.Width, regions.Height) / 2
-		line.Recipe.Scene.Motion.Tracks = show.Move(p.move, recipe.OfPiece, p.frames, reach)
+	return nil
+}
+
+// ofPiece makes the picture of a piece of a data folder.
+func (p *picturing) ofPiece(ctx context.Context, stdout io.Writer) error {
+	begun := time.Now()
+	s, err := studio.New(p.data)
+	if err != nil {
+		return err
 	}
-	built := ms(begun)
+	defer s.Close()
+	piece, err := s.Piece(ctx, p.piece)
+	if err != nil {
+		return fmt.Errorf("piece %s: %w", p.piece, err)
+	}
+	if p.scene {
+		piece.Recipe.Scene = p.recipe.Scene
+	}
+	if err := p.settle(&piece.Recipe); err != nil {
+		return err
+	}
+	if p.move != "" {
+		at, err := s.Shown(ctx, piece, 0)
+		if err == nil {
+			piece.Recipe.Scene.Motion.Tracks = nil
+			err = at.Give(&piece.Recipe.Scene, show.Act{Move: p.move})
+		}
+		if err != nil {
+			return err
+		}
+	}
+	from := func(frame float64) (stages.Shown, error) { return s.Shown(ctx, piece, frame) }
+	return p.shootAll(ctx, p.piece, p.target[0], begun, from, stdout)
+}
+
+// shootAll makes one picture, or those of a clip that are not there yet.
+func (p *picturing) shootAll(
+	ctx context.Context, name, target string, begun time.Time, from func(frame float64) (stages.Shown, error), stdout io.Writer,
+) error {
 	for n := p.from; n <= p.to; n++ {
-		frame, out := p.frame, p.target[j.n]
+		frame, out := p.frame, target
 		if p.clip {
-			frame, out = float64(n), numbered(p.target[j.n], n)
+			frame, out = float64(n), numbered(target, n)
 			if _, err := os.Stat(out); err == nil {
 				continue // it was finished before
 			}
 		}
-		s := shot{File: j.path, Out: out, Size: [2]int{p.w, p.h}, BuildMS: built}
-		if err := p.shoot(ctx, &line.Recipe.Scene, bodies, frame, &s); err != nil {
+		at, err := from(frame)
+		if err != nil {
+			return err
+		}
+		s := shot{File: name, Out: out, Size: [2]int{p.w, p.h}, BuildMS: ms(begun)}
+		if err := p.shoot(ctx, &at, frame, &s); err != nil {
 			return err
 		}
 		if p.stats {
-			if err := json.NewEncoder(j.stdout).Encode(s); err != nil {
+			if err := json.NewEncoder(stdout).Encode(s); err != nil {
 				return err
 			}
 		}
@@ -207,21 +327,29 @@ func numbered(path string, frame int) string {
 	return fmt.Sprintf("%s-%05d%s", strings.TrimSuffix(path, ext), frame, ext)
 }
 
-// shoot makes one picture: a pure call of bodies, scene and frame.
-func (p *picturing) shoot(ctx context.Context, sc *recipe.Scene, bodies []stages.ShownBody, frame float64, s *shot) error {
+// shoot makes one picture: a pure call of what is shown and the frame. It is written whole
+// or not at all.
+func (p *picturing) shoot(ctx context.Context, at *stages.Shown, frame float64, s *shot) error {
 	begun := time.Now()
-	scene, exposure := stages.SceneOf(sc, bodies, frame)
-	film := picture.NewFilm(p.w, p.h, uint32(p.seed)+uint32(frame)*7919)
-	if err := p.expose(ctx, scene, film); err != nil {
+	e := &stages.Encoding{Format: p.format, Raw: p.raw, Passes: p.passes, Contrast: at.Scene.Contrast}
+	film := stages.NewFilm(at, p.w, p.h, uint32(p.seed)+uint32(frame)*7919, e)
+	samples := p.samples
+	if samples == 0 {
+		samples = math.MaxInt32
+	}
+	var err error
+	e.Exposure, err = stages.Expose(ctx, at, frame, film, samples, func(have int) bool {
+		return have == 0 || p.seconds == 0 || time.Since(begun).Seconds() < p.seconds
+	})
+	if err != nil {
 		return err
 	}
 	s.Samples, s.TraceMS = film.Samples(), ms(begun)
-	return p.save(s.Out, film, exposure)
+	return create(func(w []io.Writer) error { return e.Write(w[0], film, at) }, s.Out)
 }
 
 // setMotion works out which frames there are.
-func (p *picturing) setMotion() error {
-	m := &p.recipe.Scene.Motion
+func (p *picturing) setMotion(m *recipe.Motion) error {
 	if p.frames > 0 {
 		m.Frames = p.frames
 	}
@@ -242,33 +370,4 @@ func (p *picturing) setMotion() error {
 		return fmt.Errorf("the clip has the frames 0 to %d, not %d to %d", m.Frames-1, p.from, p.to)
 	}
 	return nil
-}
-
-// expose adds samples until there are as many as was asked for, or the time is over.
-func (p *picturing) expose(ctx context.Context, s *picture.Scene, f *picture.Film) error {
-	begun := time.Now()
-	samples := p.samples
-	if samples == 0 {
-		samples = math.MaxInt32
-	}
-	return s.Make(ctx, f, samples, func(have int) bool {
-		return have == 0 || p.seconds == 0 || time.Since(begun).Seconds() < p.seconds
-	})
-}
-
-// save writes the picture whole or not at all.
-func (p *picturing) save(path string, f *picture.Film, exposure float64) error {
-	made := f.Picture()
-	if !p.raw {
-		made = f.Filtered()
-	}
-	if p.format == "exr" {
-		var channels []write.Channel
-		for _, c := range f.Passes(made, p.passes) {
-			channels = append(channels, write.Channel{Name: c.Name, Values: c.Values, Float: c.Exact})
-		}
-		return create(func(w []io.Writer) error { return write.EXR(w[0], f.W, f.H, channels) }, path)
-	}
-	image := made.Image(picture.ContrastOf(p.recipe.Scene.Contrast), exposure)
-	return create(func(w []io.Writer) error { return png.Encode(w[0], image) }, path)
 }
