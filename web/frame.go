@@ -43,7 +43,7 @@ func (h *server) frame(c fiber.Ctx) error {
 	return c.JSON(
 		fiber.Map{
 			"steps": Steps, "limits": limits, "units": units.MMPerUnit, "finenesses": recipe.Finenesses,
-			"maxMB": read.MaxBytes >> 20, "scene": sceneWords(),
+			"maxMB": read.MaxBytes >> 20, "scene": sceneWords(), "print": printWords(),
 		},
 	)
 }

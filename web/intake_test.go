@@ -104,7 +104,7 @@ func TestTree(t *testing.T) {
 		"(i => { i.value = '#e0e4ea'; i.dispatchEvent(new Event('change')); })(document.querySelector('.colorpick'))",
 	)
 	w.wait(
-		"document.getElementById('m-parts').textContent === '7' && " + "document.querySelector('path[data-key=moon]').getAttribute('fill') === '#e0e4ea'",
+		"document.getElementById('m-parts').textContent === '14' && " + "document.querySelector('path[data-key=moon]').getAttribute('fill') === '#e0e4ea'",
 	)
 	p, err := s.studio.Piece(t.Context(), id)
 	if err != nil {
@@ -140,7 +140,7 @@ func TestTree(t *testing.T) {
 		w.wait("document.getElementById('saved').textContent === 'kept'")
 	}
 	w.wait(
-		"document.getElementById('undo').title === 'Undo: Demo measures (Ctrl+Z)' && " + row(
+		"document.getElementById('undo').title === 'Undo: Demo scene (Ctrl+Z)' && " + row(
 			"smoon",
 		) + ".textContent.includes('moon')",
 	)

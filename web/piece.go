@@ -265,6 +265,9 @@ func (h *server) events(c fiber.Ctx) error {
 				if e.News {
 					send("revision", e.Rev)
 				}
+				if e.Orders {
+					send("orders", true)
+				}
 				for id, p := range e.Jobs {
 					send("progress", fiber.Map{"job": id, "what": p.What, "share": p.Share})
 				}

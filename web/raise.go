@@ -10,6 +10,7 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
+	"bildhauer/core/show"
 	"bildhauer/core/stages"
 	"bildhauer/core/units"
 	"bildhauer/core/write"
@@ -49,13 +50,14 @@ type solidHead struct {
 type faceRun struct {
 	Part  string `json:"part"`
 	Color string `json:"color"`
-	Face  string `json:"face"` // one of mesh.Groups
+	Face  string `json:"face"`  // one of mesh.Groups
+	Sight string `json:"sight"` // as scenes call it
 	Start int    `json:"start"`
 	Count int    `json:"count"`
 }
 
 // solid sends one part as a mesh: the length of a JSON head, the head padded
-// to four bytes, then positions (3 float32 a corner, mm), normals (4 int8 a
+// to four bytes, then positions (3 float32 a corner, mm), normals (4 int16 a
 // corner), triangles (3 uint32) and the edges of polygons (2 uint32, corners).
 func (h *server) solid(c fiber.Ctx) error {
 	var r solidRequest
@@ -150,7 +152,7 @@ func sorted(s *studio.Solid, idx []uint32) ([]uint32, []faceRun) {
 	for n := range groups * len(s.Owners) {
 		owner := s.Owners[n/groups]
 		if start[n+1] > 0 {
-			runs = append(runs, faceRun{owner.ID, owner.Color.Hex(), mesh.Groups[n%groups], start[n], start[n+1]})
+			runs = append(runs, faceRun{owner.ID, owner.Color.Hex(), mesh.Groups[n%groups], show.FacesOf(mesh.Group(n % groups)), start[n], start[n+1]})
 		}
 		start[n+1] += start[n]
 	}
@@ -168,7 +170,7 @@ func pack(head []byte, pos, nrm [][3]float32, idx []uint32) []byte {
 	for len(head)%4 != 0 {
 		head = append(head, ' ')
 	}
-	b := make([]byte, 0, 4+len(head)+16*len(pos)+4*len(idx))
+	b := make([]byte, 0, 4+len(head)+20*len(pos)+4*len(idx))
 	b = binary.LittleEndian.AppendUint32(b, uint32(len(head)))
 	b = append(b, head...)
 	for _, v := range pos {
@@ -178,9 +180,9 @@ func pack(head []byte, pos, nrm [][3]float32, idx []uint32) []byte {
 	}
 	for _, v := range nrm {
 		for _, x := range v {
-			b = append(b, byte(int8(math.Round(float64(x)*127))))
+			b = binary.LittleEndian.AppendUint16(b, uint16(int16(math.Round(float64(x)*32767))))
 		}
-		b = append(b, 0)
+		b = append(b, 0, 0)
 	}
 	for _, i := range idx {
 		b = binary.LittleEndian.AppendUint32(b, i)

@@ -85,7 +85,12 @@ func (h *server) download(c fiber.Ctx) error {
 		return err
 	}
 	name := fileName(p.Recipe.Name)
-	x, err := h.studio.Export(ctx, p, c.Params("format"), name)
+	var x *studio.Export
+	if c.Params("format") == "zip" {
+		x, err = h.studio.Archive(ctx, p, name, c.Query("pattern"), c.Query("parts", "stl"))
+	} else {
+		x, err = h.studio.Export(ctx, p, c.Params("format"), name)
+	}
 	if err != nil {
 		return err
 	}

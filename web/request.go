@@ -37,6 +37,23 @@ func (h *server) begin(c fiber.Ctx) (context.Context, func()) {
 	}
 }
 
+// onPiece reads a request, unless into is nil, and does something with the piece that its
+// address names; the work ends with the request.
+func (h *server) onPiece(c fiber.Ctx, into any, do func(ctx context.Context, p studio.Piece) error) error {
+	if into != nil {
+		if err := parse(c, into); err != nil {
+			return err
+		}
+	}
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.studio.Piece(ctx, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return do(ctx, p)
+}
+
 // body reads the body of a request up to a limit.
 func body(c fiber.Ctx, most int) ([]byte, error) {
 	tooMuch := fiber.NewError(

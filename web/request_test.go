@@ -145,7 +145,7 @@ func TestRefusals(t *testing.T) {
 		{base + "/change", `{`, 422, "could not be read"},
 		{base + "/change", `{"edits":[{"kind":"melt"}]}`, 422, `kind \"melt\" is not known`},
 		{base + "/change", `{"edits":[{"kind":"parts","parts":{"zz":{"depth":3}}}]}`, 422, "not in the piece any more"},
-		{base + "/change", `{"base":0,"edits":[{"kind":"choose","choice":{"lost":true}}]}`, 409, "another window (Demo measures)"},
+		{base + "/change", `{"base":0,"edits":[{"kind":"choose","choice":{"lost":true}}]}`, 409, "another window (Demo scene)"},
 		{base + "/change", `{"edits":[{"kind":"shapes","shapes":{"lost":{"name":"x"}}}]}`, 422, "shape of this change"},
 		{base + "/undo?base=77", ``, 409, "another window"},
 		{base + "/data/solid", `{"part":"c24404f","try":{"c24404f":{"front":{"profile":"spiky"}}}}`, 422, "is not known; there are chamfer, round"},
@@ -191,7 +191,7 @@ func TestThumbnails(t *testing.T) {
 		b, _ := io.ReadAll(r.Body)
 		return r.Header.Get("Cache-Control"), string(b)
 	}
-	if kept, pic := fetch(); !strings.Contains(kept, "max-age=31536000") || strings.Count(pic, "<path") != 6 {
+	if kept, pic := fetch(); !strings.Contains(kept, "max-age=31536000") || strings.Count(pic, "<path") != 13 {
 		t.Errorf("%s %.80s", kept, pic)
 	}
 	p, _ := s.studio.Piece(t.Context(), id)
@@ -233,7 +233,7 @@ func TestEventStream(t *testing.T) {
 		t.Fatalf("the stream ended before %q", kind)
 		return ""
 	}
-	if got := next("revision"); got != "1" {
+	if got := next("revision"); got != "3" { // measures, letters, scene
 		t.Errorf("at first: revision %s", got)
 	}
 	mm := 77.0

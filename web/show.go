@@ -1,10 +1,13 @@
 package web
 
 import (
+	"context"
+
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
+	"bildhauer/core/stages"
 	"bildhauer/studio"
 )
 
@@ -12,27 +15,21 @@ import (
 func sceneWords() fiber.Map {
 	return fiber.Map{
 		"materials": show.Materials(), "settings": recipe.Settings, "surroundings": recipe.SurroundingNames,
-		"backdrops": recipe.Backdrops, "contrasts": recipe.Contrasts, "faces": recipe.FaceGroups,
+		"backdrops": recipe.Backdrops, "contrasts": recipe.Contrasts, "faces": recipe.FaceGroups, "lamps": recipe.LampKinds,
+		"moves": show.Moves, "orders": show.Orders, "eases": recipe.Eases, "rates": recipe.Rates, "formats": stages.PictureFormats,
 	}
 }
 
 // picture sends a picture of a piece as a PNG file.
 func (h *server) picture(c fiber.Ctx) error {
 	var shot studio.Shot
-	if err := parse(c, &shot); err != nil {
-		return err
-	}
-	ctx, end := h.begin(c)
-	defer end()
-	p, err := h.studio.Piece(ctx, c.Params("id"))
-	if err != nil {
-		return err
-	}
-	data, err := h.studio.Picture(ctx, p, shot)
-	if err != nil {
-		return err
-	}
-	c.Set("Content-Type", "image/png")
-	c.Set("Cache-Control", "no-store")
-	return c.Send(data)
+	return h.onPiece(c, &shot, func(ctx context.Context, p studio.Piece) error {
+		data, err := h.studio.Picture(ctx, p, shot)
+		if err != nil {
+			return err
+		}
+		c.Set("Content-Type", "image/png")
+		c.Set("Cache-Control", "no-store")
+		return c.Send(data)
+	})
 }

@@ -101,7 +101,7 @@ type tab struct {
 
 func open(t testing.TB, address string) *tab {
 	t.Helper()
-	ctx, stop, err := browser.Tab(root, 90*time.Second)
+	ctx, stop, err := browser.Tab(root, 3*time.Minute)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -140,7 +140,7 @@ func (w *tab) wait(expression string) {
 	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
 	defer cancel()
 	if err := browser.Wait(ctx, expression); err != nil {
-		text, _ := browser.Eval[string](w.ctx, "document.body.innerText.slice(0, 600)")
+		text, _ := browser.Eval[string](w.ctx, "document.getElementById('undo')?.title + '; ' + document.body.innerText.slice(0, 600)")
 		w.t.Fatalf("%v; the page says: %s", err, text)
 	}
 }

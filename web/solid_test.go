@@ -33,7 +33,7 @@ func unpack(t *testing.T, raw []byte) (u unpacked) {
 	for range u.Corners {
 		u.pos = append(u.pos, [3]float32{math.Float32frombits(next()), math.Float32frombits(next()), math.Float32frombits(next())})
 	}
-	at += 4 * u.Corners // normals
+	at += 8 * u.Corners // normals
 	for range 3 * u.Triangles {
 		u.idx = append(u.idx, next())
 	}

@@ -8,12 +8,15 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 cd "$work"
 npm init -y >/dev/null
-npm install --no-audit --no-fund --loglevel=error bulma@1.0.4 three@0.187.0 esbuild@0.28.2 @fontsource/source-sans-3@5 @fontsource/fira-mono@5
+npm install --no-audit --no-fund --loglevel=error bulma@1.0.4 three@0.187.0 esbuild@0.28.2 mediabunny@1.61.0 @fontsource/source-sans-3@5 @fontsource/fira-mono@5
 mkdir -p "$out/fonts"
 cp node_modules/bulma/css/versions/bulma-no-dark-mode.min.css "$out/bulma.min.css"
 cp node_modules/bulma/LICENSE "$out/bulma.LICENSE"
 cp "$here/three-entry.js" entry.js
 npx esbuild entry.js --bundle --minify --format=esm --legal-comments=none --outfile="$out/three.min.js"
+cp "$here/mediabunny-entry.js" clip.js
+npx esbuild clip.js --bundle --minify --format=esm --legal-comments=none --outfile="$out/mediabunny.min.js"
+cp node_modules/mediabunny/LICENSE "$out/mediabunny.LICENSE"
 cp node_modules/three/LICENSE "$out/three.LICENSE"
 for weight in 400 600; do
   cp "node_modules/@fontsource/source-sans-3/files/source-sans-3-latin-$weight-normal.woff" "$out/fonts/"

@@ -1,7 +1,8 @@
 // What the 3D view uses of three.js; bundled by build.sh.
 export {
-  Box3, BufferAttribute, BufferGeometry, CanvasTexture, Color, CylinderGeometry, DirectionalLight, Float32BufferAttribute, Group,
-  HemisphereLight, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, MeshPhongMaterial, PerspectiveCamera, PlaneGeometry,
-  Points, PointsMaterial,
-  Plane, Raycaster, Scene, ShaderMaterial, SRGBColorSpace, Vector2, Vector3, WebGLRenderer,
+  Box3, BufferAttribute, BufferGeometry, CanvasTexture, ClampToEdgeWrapping, Color, CylinderGeometry, DataTexture, DepthTexture,
+  DirectionalLight, DoubleSide, Float32BufferAttribute, FloatType, FrontSide, Group, HalfFloatType, HemisphereLight, Line,
+  LinearFilter, LineBasicMaterial, LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshPhongMaterial, NearestFilter,
+  OrthographicCamera, PerspectiveCamera, Plane, PlaneGeometry, Points, PointsMaterial, Raycaster, RGBAFormat, Scene,
+  ShaderMaterial, SRGBColorSpace, Texture, UnsignedIntType, Vector2, Vector3, Vector4, WebGLRenderer, WebGLRenderTarget, DataUtils,
 } from "three";

@@ -12,6 +12,7 @@ export function listen(base, changed) {
     if (source || document.hidden) return;
     source = new EventSource(`${base}/data/events`);
     source.addEventListener("revision", (e) => changed(JSON.parse(e.data)));
+    source.addEventListener("orders", () => dispatchEvent(new Event("orders")));
     source.addEventListener("progress", (e) => {
       const { job, what, share } = JSON.parse(e.data);
       report(job, what, share);

@@ -30,6 +30,7 @@ export async function run(text, act, { cancel = true, onCancel = null } = {}) {
       signal: abort.signal,
       abort: () => abort.abort(),
       say: (t) => report(id, t, 0),
+      report: (share) => report(id, entry.text, share),
     });
   } finally {
     running.delete(id);

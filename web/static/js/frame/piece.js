@@ -288,7 +288,7 @@ const help = () => [
 async function begin() {
   listeners();
   keysDialog(help);
-  onDrop((files) => receive(piece, files));
+  onDrop((files) => steps.step?.takes?.(files) || receive(piece, files));
   onPaste((files) => receive(piece, files));
   recall();
   try {

@@ -1,8 +1,8 @@
 // The steps of a piece in one page. A step is a module with
 //
 //   keys              what the help lists: [key, what it does]
-//   mount(ctx)        draws the step and returns {update(state), select(), unmount()};
-//                     the last two may be missing
+//   mount(ctx)        draws the step and returns {update(state), select(), takes(files), unmount()};
+//                     all but the first may be missing; takes reports whether it took files
 //
 // ctx is {piece, view, panel, list, signal, on(target, type, f), stand()}. What
 // a step listens to beyond its own elements goes through on or signal, and ends

@@ -2,18 +2,22 @@
 
 import { el } from "./page.js";
 import { limit } from "./known.js";
-import { exact, mm, parseLength } from "./length.js";
+import { exact, parseLength } from "./length.js";
 
 let serial = 0;
 
 // lengthField makes a row. Options: name, label, value (null for mixed), figure
 // (whose limits hold; the name unless given), min and max of the slider (or
-// slider: false), step, arrow (what a key adds), plain (a number without unit),
-// live(v) while dragging, done(v) when settled.
+// slider: false), step, arrow (what a key adds), plain (a whole number without unit), unit
+// (instead of mm) and scale (by which it is shown larger, as 100 for %), live(v) while
+// dragging, done(v) when settled.
 export function lengthField(o) {
   const id = `f${++serial}`;
   const hard = limit(o.figure ?? o.name);
-  const show = (v) => (v === null ? "mixed" : o.plain ? exact(v) : `${exact(v)} mm`);
+  const scale = o.scale ?? 1;
+  const unit = o.unit ?? "mm";
+  const figure = (v) => (o.plain ? exact(v) : `${exact(v * scale)}${unit === "°" ? "" : " "}${unit}`.trim());
+  const show = (v) => (v === null ? "mixed" : (o.words?.(v) ?? figure(v)));
   const num = el("input", {
     class: "num",
     id,
@@ -63,13 +67,17 @@ export function lengthField(o) {
     if (o.plain) v = Math.round(v);
     if (!Number.isFinite(v)) return fail("Write it like 8, 2cm, 3/8 in or 12+0.4");
     if (v < hard[0] || v > hard[1])
-      return fail(`Between ${o.plain ? hard[0] : mm(hard[0])} and ${o.plain ? hard[1] : mm(hard[1])}`);
+      return fail(`Between ${figure(hard[0])} and ${figure(hard[1])}`);
     fail("");
     const changed = v !== value;
     set(v);
     if (changed) o.done(v);
   };
-  const read = () => (o.plain ? Number(num.value) : parseLength(num.value));
+  const read = () => {
+    if (o.plain) return Number(num.value);
+    if (o.unit === undefined) return parseLength(num.value);
+    return parseLength(num.value.replaceAll(unit || " ", "").trim()) / scale;
+  };
   const enter = () => {
     delete num.dataset.dirty;
     settle(read());
@@ -77,7 +85,7 @@ export function lengthField(o) {
   const stepBy = (e) => {
     e.preventDefault();
     const from = Number.isFinite(read()) ? read() : (value ?? 0);
-    const one = o.plain ? 1 : (o.arrow ?? 0.5);
+    const one = o.plain ? 1 : (o.arrow ?? 0.5) / scale;
     const by = one * (e.shiftKey ? 10 : e.altKey && !o.plain ? 0.1 : 1);
     const to = from + (e.key === "ArrowUp" ? by : -by);
     delete num.dataset.dirty;
@@ -112,6 +120,16 @@ export function lengthField(o) {
   });
   slider?.addEventListener("change", () => settle(Number(Number(slider.value).toFixed(3))));
   return { row, set, num };
+}
+
+// select makes a row with a list to choose from: options are [value, text].
+export function select(name, label, options, done) {
+  const input = el("select", { "data-scene": name, "aria-label": label });
+  const fill = (list) => input.replaceChildren(...list.map(([value, text]) => el("option", { value }, text)));
+  fill(options);
+  input.addEventListener("change", () => done(input.value));
+  const set = (v) => (input.value = v);
+  return { row: el("label", { class: "dial" }, el("span", {}, label), input), set, fill, input };
 }
 
 // choice makes a row of buttons of which one is pressed.

@@ -14,6 +14,7 @@ const drawn = new Set([
   "defs",
   "polyline",
   "use",
+  "title",
 ]);
 
 // el makes an element: el("b", {class: "x", onclick: f}, "text", child).

@@ -2,15 +2,24 @@
 
 import { get, getFile } from "../lib/api.js";
 import { complain, el, hand, say, swatch } from "../lib/page.js";
+import { select } from "../lib/field.js";
 import { count, figure, mm } from "../lib/length.js";
+
+import { printer } from "./printer.js";
 
 export const keys = [];
 
 const files = [
   ["stl", "STL", "all parts in one mesh, for printing; no colours"],
-  ["glb", "GLB", "a node a part with its colour, for rendering"],
+  ["3mf", "3MF", "parts with names and colours, for printing"],
+  ["glb", "GLB", "materials, lights, camera and motion, for rendering"],
+  ["usdz", "USDZ", "the same by another open standard, one file"],
+  ["usda", "USDA", "the same as text"],
   ["obj", "OBJ", "objects and face groups; comes with its MTL"],
+  ["ply", "PLY", "one mesh with the colours of its parts"],
   ["svg", "SVG", "the cleaned outlines of the parts, in mm"],
+  ["zip", "All parts", "each as a file of its own, with a sheet of contents"],
+  ["dxf", "DXF", "the same for cutters: a layer a part and depth"],
 ];
 
 // together lists what comes along with a kind of file.
@@ -19,7 +28,8 @@ const together = { obj: ["obj", "mtl"] };
 export function mount(ctx) {
   const { piece, panel, view } = ctx;
   const box = el("div", { class: "checks" });
-  view.append(box);
+  const onPrinter = printer({ piece });
+  view.append(el("div", { class: "releaseview scroll" }, box, onPrinter.section));
   const heading = () => el("h1", {}, "Checks");
   const buttons = files.map(([kind, name, what]) => {
     const act = () => download(kind);
@@ -39,6 +49,11 @@ export function mount(ctx) {
       "Lengths are millimetres; GLB is in metres as its standard asks. A solid that fails a check is not handed out.",
     ),
   );
+  // How parts by themselves are called and written.
+  const pattern = el("input", { class: "keepname", "data-scene": "pattern", value: "{piece}-{n}-{part}", maxlength: 100, "aria-label": "Names of the parts' files" });
+  const kindOf = select("parts-format", "All parts as", [["stl", "STL"], ["3mf", "3MF"], ["ply", "PLY"], ["glb", "GLB"]], () => {});
+  panel.append(kindOf.row, el("label", { class: "dial" }, el("span", {}, "Named"), pattern), onPrinter.fields);
+  const query = (kind) => (kind === "zip" ? `?parts=${kindOf.input.value}&pattern=${encodeURIComponent(pattern.value)}` : "");
   const enable = (on) =>
     buttons.forEach((b) => {
       b.disabled = !on;
@@ -48,7 +63,7 @@ export function mount(ctx) {
     enable(false);
     try {
       for (const k of together[kind] ?? [kind]) {
-        const fetch = (job) => getFile(`${piece.base}/file/${k}`, job);
+        const fetch = (job) => getFile(`${piece.base}/file/${k}${query(k)}`, job);
         hand(
           await piece.run("Writing the file", fetch, { onCancel: () => say("Nothing was downloaded.") }),
         );
@@ -64,6 +79,7 @@ export function mount(ctx) {
   const check = async () => {
     const mine = ++round;
     abort?.();
+    onPrinter.stop();
     const begin = performance.now();
     box.replaceChildren(
       heading(),
@@ -82,7 +98,9 @@ export function mount(ctx) {
       box.replaceChildren(heading(), el("p", { class: "soft" }, "The check was cancelled."), again);
     try {
       const list = (await piece.run("Checking the solids", fetch, { onCancel: stopped })).parts;
-      if (mine === round) show(list, performance.now() - begin);
+      if (mine !== round) return;
+      show(list, performance.now() - begin);
+      onPrinter.look(); // one after the other: both look at all solids
     } catch (e) {
       if (mine !== round || e.name === "AbortError" || e.kind === "cancelled") return;
       box.replaceChildren(heading(), el("p", { class: "verdict bad" }, e.message));
@@ -104,6 +122,7 @@ export function mount(ctx) {
   };
 
   let shown = null;
+  let laid = null;
   return {
     update(s) {
       enable(!s.problem);
@@ -111,13 +130,17 @@ export function mount(ctx) {
         box.replaceChildren(heading(), el("p", { class: "verdict bad" }, s.problem));
         return;
       }
+      onPrinter.update(s);
       const keys = s.parts.map((p) => `${p.name} ${p.out} ${p.key}`).join();
+      const lies = `${s.size.lying ?? ""} ${JSON.stringify(s.all)}`;
       if (keys !== shown) check();
-      shown = keys;
+      else if (lies !== laid) onPrinter.look();
+      [shown, laid] = [keys, lies];
     },
     unmount() {
       round++;
       abort?.();
+      onPrinter.stop();
     },
   };
 }

@@ -2,6 +2,7 @@
 // names each solid by a key (core/stages); a part whose key is the one that is
 // shown needs nothing.
 
+import { BufferAttribute, BufferGeometry } from "../../vendor/three.min.js";
 import { postBinary } from "../lib/api.js";
 import { complain, say } from "../lib/page.js";
 import { run } from "../frame/jobs.js";
@@ -13,11 +14,26 @@ export function readSolid(buffer) {
   let at = 4 + n;
   const positions = new Float32Array(buffer, at, 3 * head.corners);
   at += 12 * head.corners;
-  const normals = new Int8Array(buffer, at, 4 * head.corners);
-  at += 4 * head.corners;
+  const normals = new Int16Array(buffer, at, 4 * head.corners);
+  at += 8 * head.corners;
   const indices = new Uint32Array(buffer, at, 3 * head.triangles);
   const edges = new Uint32Array(buffer, at + 12 * head.triangles, 2 * head.edges);
   return { ...head, positions, normals, indices, edges };
+}
+
+// geometryOf makes what three draws of a solid.
+export function geometryOf(solid) {
+  const g = new BufferGeometry();
+  g.setAttribute("position", new BufferAttribute(solid.positions, 3));
+  const n = new Int16Array((solid.normals.length / 4) * 3);
+  for (let i = 0, j = 0; i < solid.normals.length; i += 4) {
+    n[j++] = solid.normals[i];
+    n[j++] = solid.normals[i + 1];
+    n[j++] = solid.normals[i + 2];
+  }
+  g.setAttribute("normal", new BufferAttribute(n, 3, true));
+  g.setIndex(new BufferAttribute(solid.indices, 1));
+  return g;
 }
 
 export class Solids {

@@ -25,6 +25,7 @@ import { choice } from "../lib/field.js";
 import { Cut } from "./cut.js";
 import { furnish } from "./furniture.js";
 import { Pick } from "./pick.js";
+import { geometryOf } from "./solids.js";
 import { lines, materialFor, shadings } from "./shading.js";
 
 const views = {
@@ -232,16 +233,7 @@ export class Stand {
       this.body.add(p.mesh);
     }
     p.runs = solid.runs;
-    const g = new BufferGeometry();
-    g.setAttribute("position", new BufferAttribute(solid.positions, 3));
-    const n = new Int8Array((solid.normals.length / 4) * 3);
-    for (let i = 0, j = 0; i < solid.normals.length; i += 4) {
-      n[j++] = solid.normals[i];
-      n[j++] = solid.normals[i + 1];
-      n[j++] = solid.normals[i + 2];
-    }
-    g.setAttribute("normal", new BufferAttribute(n, 3, true));
-    g.setIndex(new BufferAttribute(solid.indices, 1));
+    const g = geometryOf(solid);
     p.mesh.geometry.dispose();
     p.mesh.geometry = g;
     p.edges = solid.edges;

@@ -1,0 +1,199 @@
+package web
+
+import (
+	"bytes"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/png"
+	"math"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+
+	"bildhauer/core/recipe"
+)
+
+// pixels is a picture in figures from 0 to 255, red, green and blue in turn.
+type pixels struct {
+	w, h int
+	v    []float64
+}
+
+// smaller returns a part of an image as so many pixels, averaged.
+func smaller(img image.Image, part image.Rectangle, w, h int) pixels {
+	out := pixels{w, h, make([]float64, 3*w*h)}
+	for y := range h {
+		for x := range w {
+			n := 0.0
+			for j := part.Min.Y + y*part.Dy()/h; j < part.Min.Y+(y+1)*part.Dy()/h; j++ {
+				for i := part.Min.X + x*part.Dx()/w; i < part.Min.X+(x+1)*part.Dx()/w; i++ {
+					r, g, b, _ := img.At(i, j).RGBA()
+					for c, v := range [3]uint32{r, g, b} {
+						out.v[3*(y*w+x)+c] += float64(v) / 257
+					}
+					n++
+				}
+			}
+			for c := range 3 {
+				out.v[3*(y*w+x)+c] /= n
+			}
+		}
+	}
+	return out
+}
+
+// calm reports whether nothing changes around a pixel by more than a step of shade: there is
+// no edge, nor the border of a shadow.
+func (p *pixels) calm(x, y int) bool {
+	lo, hi := math.Inf(1), math.Inf(-1)
+	for j := max(0, y-3); j <= min(p.h-1, y+3); j++ {
+		for i := max(0, x-3); i <= min(p.w-1, x+3); i++ {
+			v := p.v[3*(j*p.w+i)+1]
+			lo, hi = math.Min(lo, v), math.Max(hi, v)
+		}
+	}
+	return hi-lo < 14
+}
+
+// TestLiveViewLooksLikeThePicture compares both for clay and for enamel: away from edges and
+// shadows they differ by less than 6 of 255 in the mean.
+func TestLiveViewLooksLikeThePicture(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("plate.svg", disc)
+	w := showing(t, s, id)
+	w.click("[data-show=time]")
+	for _, name := range []string{"Plaster", "Enamel"} {
+		w.wait("document.body.dataset.shown === 'live'")
+		w.click("[data-material='" + name + "']")
+		w.undone(name + " of all parts")
+		w.wait("document.body.dataset.shown === 'live' && document.getElementById('busy').hidden && !document.querySelector('.message-line')")
+		var r struct{ X, Y, Width, Height float64 }
+		rect := w.text("JSON.stringify(document.querySelector('.showframe').getBoundingClientRect())")
+		if err := json.Unmarshal([]byte(strings.ToLower(rect)), &r); err != nil {
+			t.Fatal(err)
+		}
+		shot, err := chromedp.Run(w.ctx, chromedp.CaptureScreenshot())
+		if err != nil {
+			t.Fatal(err)
+		}
+		screen, err := png.Decode(bytes.NewReader(shot))
+		if err != nil {
+			t.Fatal(err)
+		}
+		wide, high := int(r.Width)/2, int(r.Height)/2
+		_, said := s.client().post("/pieces/"+id+"/data/picture", fmt.Sprintf(`{"width":%d,"height":%d,"samples":24}`, wide, high))
+		traced, err := png.Decode(strings.NewReader(said))
+		if err != nil {
+			t.Fatalf("%v: %.200s", err, said)
+		}
+		at := image.Rect(int(r.X), int(r.Y), int(r.X)+2*wide, int(r.Y)+2*high)
+		live, picture := smaller(screen, at, wide, high), smaller(traced, traced.Bounds(), wide, high)
+		sum, n, on := 0.0, 0, 0
+		for y := range high {
+			for x := range wide {
+				if !live.calm(x, y) || !picture.calm(x, y) {
+					continue
+				}
+				i := 3 * (y*wide + x)
+				for c := range 3 {
+					sum += math.Abs(live.v[i+c]-picture.v[i+c]) / 3
+				}
+				n++
+				if x > wide/3 && x < 2*wide/3 && y > high/3 && y < 2*high/3 {
+					on++
+				}
+			}
+		}
+		if mean := sum / float64(n); mean >= 6 || n < wide*high/2 || on < wide*high/30 {
+			t.Errorf("%s: %.1f of 255 apart over %d of %d pixels, %d of them in the middle", name, mean, n, wide*high, on)
+		} else {
+			t.Logf("%s: %.1f of 255 apart over %d of %d pixels", name, mean, n, wide*high)
+		}
+	}
+}
+
+// TestWhatTheLiveViewIsTold asks for frames, what comes from all around, gradients and
+// pictures of materials.
+func TestWhatTheLiveViewIsTold(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("sun.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><linearGradient id="g"><stop stop-color="#f00"/>`+
+		`<stop offset="1" stop-color="#00f"/></linearGradient><rect width="40" height="20" fill="url(#g)"/></svg>`)
+	s.change(id, "Motion", &recipe.SetScene{Motion: &recipe.Motion{Frames: 50, Tracks: []recipe.Track{
+		{Of: "piece", What: "up", Keys: []recipe.Key{{Frame: 0, Ease: "even"}, {Frame: 40, Value: 80}}},
+		{Of: "piece", What: "colour", Keys: []recipe.Key{{Frame: 0, Color: "#ffffff"}}},
+		{Of: "piece", What: "depth", Keys: []recipe.Key{{Frame: 0, Value: 0.5}}},
+	}}}, &recipe.PaintFaces{Material: &recipe.Material{Rough: 0.5, Drawn: true}})
+	base := "/pieces/" + id + "/data/"
+	var told struct {
+		Bodies []string
+		Frames []struct {
+			Poses [][13]float64
+			Looks []map[string]struct {
+				Base  [3]float64
+				Drawn bool
+			}
+			Grown map[string][2]float64
+		}
+		Drawn map[string][2][3]float64
+		Lamps []recipe.Lamp
+	}
+	if err := json.Unmarshal(s.get(base+"live?from=10&to=20"), &told); err != nil {
+		t.Fatal(err)
+	}
+	if len(told.Frames) != 11 || len(told.Bodies) != 1 || len(told.Lamps) != 3 || len(told.Drawn) != 1 {
+		t.Fatalf("%+v", told)
+	}
+	last := told.Frames[10]
+	look := last.Looks[0][told.Bodies[0]+" front"]
+	if last.Poses[0][7] != 40 || last.Poses[0][12] != 1 || look.Base != [3]float64{1, 1, 1} || last.Grown["piece"][0] != 0.5 {
+		t.Errorf("frame 20: %+v", last)
+	}
+	code, said := s.client().send("GET", base+"live?from=0&to=4000", "", nil)
+	if code != http.StatusUnprocessableEntity || !strings.Contains(said, "frames are told at once") {
+		t.Errorf("4,000 frames: %d %s", code, said)
+	}
+	a := s.get(base + "ambience")
+	var head struct{ Sizes [][2]int }
+	n := binary.LittleEndian.Uint32(a)
+	if err := json.Unmarshal(a[4:4+n], &head); err != nil || len(head.Sizes) != 6 {
+		t.Fatalf("%v, %v", head, err)
+	}
+	want := 4 + int(n)
+	for _, s := range head.Sizes {
+		want += 16 * s[0] * s[1]
+	}
+	if len(a) != want {
+		t.Errorf("%d bytes, want %d", len(a), want)
+	}
+	img, err := png.Decode(bytes.NewReader(s.get(base + "drawn/" + told.Bodies[0])))
+	if err != nil {
+		t.Fatal(err)
+	}
+	left, _, _, _ := img.At(10, 100).RGBA()
+	_, _, right, _ := img.At(245, 100).RGBA()
+	if left>>8 < 220 || right>>8 < 220 {
+		t.Errorf("the gradient runs from %d to %d", left>>8, right>>8)
+	}
+	// Pictures of materials: of the size, and not all the same.
+	seen := map[string]bool{}
+	for _, m := range []string{`{"rough":0.1,"metal":1,"color":"#ffcc66"}`, `{"rough":1}`, `{"rough":0.5,"glow":6}`} {
+		data := s.get("/material?m=" + url.QueryEscape(m))
+		if img, err := png.Decode(bytes.NewReader(data)); err != nil || img.Bounds().Dx() != 66 {
+			t.Errorf("%s: %v", m, err)
+		}
+		seen[string(data)] = true
+	}
+	if len(seen) != 3 {
+		t.Errorf("%d pictures of 3 materials", len(seen))
+	}
+	for _, bad := range []string{`{"rough":7}`, `soap`} {
+		if code, _ := s.client().send("GET", "/material?m="+url.QueryEscape(bad), "", nil); code != http.StatusUnprocessableEntity {
+			t.Errorf("%s: %d", bad, code)
+		}
+	}
+}

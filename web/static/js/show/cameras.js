@@ -1,0 +1,128 @@
+// The camera: its frame, lens and place, and those that are kept by their names.
+
+import { lengthField, select } from "../lib/field.js";
+import { el } from "../lib/page.js";
+
+const aspects = ["16:9", "1:1", "4:5", "9:16", "3:2"];
+const own = "own …";
+const share = { unit: "%", scale: 100, arrow: 1, step: 0.01 };
+
+const figures = [
+  ["focal", "Focal length", { unit: "mm", min: 14, max: 300, step: 1, arrow: 5, figure: "focal" }, 70],
+  ["turn", "Turned by", { unit: "°", min: -180, max: 180, step: 1, arrow: 5, figure: "swing" }, -24],
+  ["height", "Height", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "tilt" }, 10],
+  ["distance", "Distance", { min: 0, max: 3000, step: 1, arrow: 10, figure: "place", words: (v) => (v ? undefined : "fits") }, 0],
+  ["margin", "Margin", { ...share, min: 0, max: 0.4, figure: "share" }, 0.12],
+  ["shift.0", "Shift right", { ...share, min: -0.5, max: 0.5, figure: "shift" }, 0],
+  ["shift.1", "Shift up", { ...share, min: -0.5, max: 0.5, figure: "shift" }, 0],
+  ["level", "Leans by", { unit: "°", min: -45, max: 45, step: 1, arrow: 1, figure: "swing" }, 0],
+  ["blur", "Blur, f/", { unit: "", min: 0, max: 16, step: 0.5, arrow: 0.5, figure: "blur", words: (v) => (v ? undefined : "all sharp") }, 0],
+];
+
+// unmoved reports whether nobody has said from where a camera looks (core/recipe, scene.go).
+export const unmoved = (c) => !c.turn && !c.height && !c.distance && !(c.shift?.[0] || c.shift?.[1]);
+
+// placed returns a camera with what stands in for figures that nobody has given.
+export const placed = (c) => ({ ...c, ...(unmoved(c) ? { turn: -24, height: 10 } : {}), name: "" });
+
+// ratioOf returns width to height of an aspect.
+export function ratioOf(aspect) {
+  const [w, h] = (aspect || "16:9").split(":").map(Number);
+  return w > 0 && h > 0 ? w / h : 16 / 9;
+}
+
+// cameras makes the panel. act is {piece, scene(patch, label), margins(on)}.
+export function cameras(act) {
+  const scene = () => act.piece.state.scene;
+  const now = () => scene().camera ?? {};
+  const put = (patch, label) => act.scene({ camera: { ...placed(now()), ...patch } }, label);
+  const text = el("input", {
+    class: "keepname",
+    "data-scene": "own-aspect",
+    placeholder: "2.39:1",
+    "aria-label": "Width to height",
+    hidden: true,
+  });
+  text.addEventListener("change", () => put({ aspect: text.value.trim() }, "Frame"));
+  const aspect = select("aspect", "Frame", [...aspects, own].map((a) => [a, a]), (v) => {
+    text.hidden = v !== own;
+    if (v === own) text.focus();
+    else put({ aspect: v }, "Frame");
+  });
+  const fields = figures.map(([key, label, range, usual]) => [
+    key,
+    usual,
+    lengthField({
+      name: key,
+      label,
+      value: usual,
+      ...range,
+      done: (v) => {
+        if (!key.startsWith("shift")) return put({ [key]: v }, label);
+        const shift = [...(now().shift ?? [0, 0])];
+        shift[Number(key.at(-1))] = v;
+        put({ shift }, label);
+      },
+    }),
+  ]);
+  const button = (name, text_, title, onclick) =>
+    el("button", { class: "plainbutton", type: "button", "data-act": name, title, onclick }, text_);
+  const fit = button("fit-camera", "Fit to the piece", "As near as the margin lets it (F)", () => act.fit());
+  const margins = el("input", { type: "checkbox", "data-scene": "margins" });
+  margins.addEventListener("change", () => act.margins(margins.checked));
+  const kept = el("ul", { class: "lamplist", "aria-label": "Kept cameras" });
+  const name = el("input", {
+    class: "keepname",
+    "data-scene": "camera-name",
+    placeholder: "name",
+    maxlength: 60,
+    "aria-label": "Name of the camera",
+  });
+  const keep = () => {
+    const t = name.value.trim();
+    if (!t) return name.focus();
+    name.value = "";
+    const rest = (scene().cameras ?? []).filter((c) => c.name !== t);
+    act.scene({ cameras: [...rest, { ...placed(now()), name: t }] }, `Keep the camera ${t}`);
+  };
+  name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
+  const show = () => {
+    const c = now();
+    const a = c.aspect || "16:9";
+    const ready = aspects.includes(a);
+    aspect.set(ready ? a : own);
+    text.hidden = ready && document.activeElement !== text;
+    if (!ready) text.value = a;
+    const p = placed(c);
+    for (const [key, usual, f] of fields) {
+      const v = key.startsWith("shift") ? (p.shift?.[Number(key.at(-1))] ?? 0) : p[key];
+      f.set(["focal", "margin"].includes(key) ? v || usual : (v ?? 0));
+    }
+    kept.replaceChildren(
+      ...(scene().cameras ?? []).map((k) => {
+        const go = () => act.scene({ camera: { ...k, name: "" } }, `Camera ${k.name}`);
+        const drop = () => act.scene({ cameras: scene().cameras.filter((o) => o.name !== k.name) }, `Forget the camera ${k.name}`);
+        return el(
+          "li",
+          {},
+          el("button", { type: "button", "data-camera": k.name, onclick: go }, k.name, el("i", {}, `${k.focal || 70} mm`)),
+          el("button", { type: "button", class: "dropkept", title: `Forget ${k.name}`, "aria-label": `Forget ${k.name}`, onclick: drop }, "✕"),
+        );
+      }),
+    );
+  };
+  const element = el(
+    "div",
+    {},
+    el("p", { class: "soft" }, "Drag in the picture to turn, with Shift to shift it; the wheel nears."),
+    aspect.row,
+    text,
+    ...fields.map(([, , f]) => f.row),
+    fit,
+    el("label", { class: "checkline" }, margins, " show the safe margins"),
+    el("h2", {}, "Kept cameras"),
+    kept,
+    el("div", { class: "keepline" }, name, button("keep-camera", "Keep this camera", "By a name", keep)),
+  );
+  return { element, show };
+}

@@ -1,0 +1,202 @@
+// What is known of the selected keys, with fields to change it; and what is to move next.
+
+import { el } from "../lib/page.js";
+import { exact, parseLength } from "../lib/length.js";
+import { eased, measures } from "./ease.js";
+
+const easeNames = {
+  both: "soft at both ends",
+  even: "even",
+  "soft in": "soft start",
+  "soft out": "soft end",
+  overshoot: "past the end and back",
+  hold: "stays, then jumps",
+  drawn: "drawn",
+};
+const wide = 92; // px of the drawn way
+const high = 56;
+
+export class KeyBox {
+  constructor({ timeline }) {
+    this.timeline = timeline;
+    const field = (name, label, done) => {
+      const input = el("input", { class: "num", "data-key-field": name, "aria-label": label });
+      input.addEventListener("change", () => done(input.value));
+      input.addEventListener("keydown", (e) => {
+        const by = { ArrowUp: 1, ArrowDown: -1 }[e.key];
+        if (!by) return;
+        e.preventDefault();
+        const v = parseLength(input.value.replace(/[^\d.,+\-*/ ]/g, ""));
+        done(exact((Number.isFinite(v) ? v : 0) + by * (e.shiftKey ? 10 : 1)));
+      });
+      return input;
+    };
+    this.frame = field("frame", "Frame of the key", (v) => this.setFrame(v));
+    this.value = field("value", "Value of the key", (v) => this.setValue(v));
+    this.color = el("input", { type: "color", "data-key-field": "color", "aria-label": "Colour of the key" });
+    this.color.addEventListener("change", () => this.change({ color: this.color.value }));
+    this.ease = el("select", { "data-key-field": "ease", "aria-label": "Way to the next key" });
+    this.ease.append(...timeline.act.words.eases.map((e) => el("option", { value: e }, easeNames[e])));
+    this.ease.addEventListener("change", () => timeline.ease(this.ease.value, this.ease.value === "drawn" ? [0.3, 0, 0.3, 1] : undefined));
+    const button = (name, text, title, onclick) =>
+      el("button", { type: "button", class: "plainbutton", "data-time": name, title, onclick }, text);
+    this.title = el("b", {});
+    this.unit = el("span", { class: "soft" });
+    this.way = el("svg", {
+      class: "way",
+      viewBox: `-6 -12 ${wide + 12} ${high + 24}`,
+      role: "img",
+      "aria-label": "The way to the next key; drag the handles",
+    });
+    this.way.addEventListener("pointerdown", (e) => this.down(e));
+    this.way.addEventListener("pointermove", (e) => this.move(e));
+    this.way.addEventListener("pointerup", () => this.up());
+    this.way.addEventListener("keydown", (e) => this.nudge(e));
+    this.keys = el(
+      "div",
+      { class: "keyfields" },
+      this.title,
+      el("label", {}, "frame ", this.frame),
+      (this.valueRow = el("label", {}, el("span", {}, "value "), this.value, this.unit)),
+      this.color,
+      el("label", {}, "then ", this.ease),
+      this.way,
+      button("copy-here", "Copy to here", "The first comes at the frame that is shown", () => timeline.copyHere()),
+      button("drop-keys", "Remove", "Remove the selected keys (Delete)", () => timeline.drop()),
+    );
+    this.thing = el("select", { "data-time": "thing", "aria-label": "What is to move" });
+    this.what = el("select", { "data-time": "what", "aria-label": "How it moves" });
+    this.thing.addEventListener("change", () => this.fillWhat());
+    this.set = button("set-key", "Set a key here", "At the frame that is shown (K)", () => this.setHere());
+    this.next = el("div", { class: "keyfields" }, el("b", {}, "Move"), this.thing, this.what, this.set);
+    this.note = el("p", { class: "soft timenote" });
+    this.element = el("div", { class: "keybox" }, this.next, el("div", { class: "keyrow" }, this.keys, this.note));
+  }
+
+  setHere() {
+    return this.timeline.setHere(this.thing.value, this.what.value);
+  }
+
+  fillWhat() {
+    const t = this.timeline.things().find((o) => o.id === this.thing.value);
+    const was = this.what.value;
+    this.what.replaceChildren(...(t?.what ?? []).map((w) => el("option", { value: w }, measures[w][0])));
+    if (t?.what.includes(was)) this.what.value = was;
+  }
+
+  // one returns the only selected key and its track, or the first of several.
+  one() {
+    for (const t of this.timeline.tracks) {
+      const k = t.keys.find((o) => this.timeline.picked.has(`${t.of}|${t.what}|${o.frame}`));
+      if (k) return { t, k };
+    }
+    return null;
+  }
+
+  show() {
+    const { timeline } = this;
+    if (!timeline.act.piece.state) return;
+    const things = timeline.things();
+    const key = JSON.stringify(things);
+    if (key !== this.thingsKey) {
+      const was = this.thing.value;
+      this.thing.replaceChildren(...things.map((t) => el("option", { value: t.id }, t.name)));
+      if (things.some((t) => t.id === was)) this.thing.value = was;
+      this.fillWhat();
+    }
+    this.thingsKey = key;
+    const n = timeline.picked.size;
+    this.keys.hidden = !n;
+    this.note.hidden = n > 0;
+    if (!n) return;
+    const { t, k } = this.one();
+    this.title.textContent = n === 1 ? `${measures[t.what][0]}:` : `${n} keys:`;
+    this.frame.closest("label").hidden = n > 1;
+    this.valueRow.hidden = n > 1 || t.what === "colour";
+    this.color.hidden = n > 1 || t.what !== "colour";
+    if (document.activeElement !== this.frame) this.frame.value = exact(k.frame);
+    if (document.activeElement !== this.value) this.value.value = exact(k.value);
+    this.unit.textContent = ` ${measures[t.what][1]}`;
+    if (k.color) this.color.value = k.color;
+    this.ease.value = k.ease || "both";
+    this.drawWay(k);
+  }
+
+  // drawWay draws how one gets to the next key; the handles of a drawn one can be dragged.
+  drawWay(k) {
+    const c = this.held ?? k.curve ?? [0.3, 0, 0.3, 1];
+    const key = { ...k, curve: c };
+    const at = (x, y) => `${(x * wide).toFixed(1)} ${((1 - y) * high).toFixed(1)}`;
+    const line = Array.from({ length: 41 }, (_, i) => at(i / 40, eased(key, i / 40)));
+    const kids = [el("rect", { x: 0, y: 0, width: wide, height: high }), el("polyline", { points: line.join(" ") })];
+    if ((k.ease || "both") === "drawn")
+      kids.push(
+        el("path", { class: "lever", d: `M${at(0, 0)}L${at(c[0], c[1])}M${at(1, 1)}L${at(c[2], c[3])}` }),
+        ...[0, 2].map((i) => el("circle", { "data-handle": i, cx: c[i] * wide, cy: (1 - c[i + 1]) * high, r: 6, tabindex: 0 })),
+      );
+    const held = this.way.contains(document.activeElement) ? document.activeElement.dataset.handle : undefined;
+    this.way.replaceChildren(...kids);
+    this.curve = c;
+    if (held !== undefined) this.way.querySelector(`[data-handle="${held}"]`)?.focus();
+  }
+
+  // nudge moves the handle that has the focus by an arrow key.
+  nudge(e) {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
+    const i = Number(e.target.dataset.handle);
+    if (!by || Number.isNaN(i)) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const c = [...this.curve];
+    const step = e.shiftKey ? 0.2 : 0.05;
+    c[i] = Math.max(0, Math.min(1, Math.round((c[i] + by[0] * step) * 100) / 100));
+    c[i + 1] = Math.max(-1, Math.min(2, Math.round((c[i + 1] + by[1] * step) * 100) / 100));
+    this.timeline.ease("drawn", c);
+  }
+
+  down(e) {
+    const i = e.target.dataset.handle;
+    if (i === undefined) return;
+    this.way.setPointerCapture(e.pointerId);
+    this.handle = Number(i);
+    this.held = [...this.curve];
+  }
+
+  move(e) {
+    if (!this.held) return;
+    const b = this.way.getBoundingClientRect();
+    const k = (wide + 12) / b.width;
+    const x = ((e.clientX - b.left) * k - 6) / wide;
+    const y = 1 - ((e.clientY - b.top) * k - 12) / high;
+    const round = (v) => Math.round(v * 100) / 100;
+    this.held[this.handle] = round(Math.max(0, Math.min(1, x)));
+    this.held[this.handle + 1] = round(Math.max(-1, Math.min(2, y)));
+    this.drawWay(this.one().k);
+  }
+
+  up() {
+    if (!this.held) return;
+    const c = this.held;
+    this.held = null;
+    this.timeline.ease("drawn", c);
+  }
+
+  setFrame(text) {
+    const f = parseLength(text);
+    const { k } = this.one();
+    if (Number.isFinite(f) && f >= 0) this.timeline.shift(f - k.frame, false);
+    else this.frame.value = exact(k.frame);
+  }
+
+  setValue(text) {
+    const v = parseLength(text.replace(/[^\d.,+\-*/ ]/g, ""));
+    if (Number.isFinite(v)) this.change({ value: v });
+    else this.value.value = exact(this.one().k.value);
+  }
+
+  change(patch) {
+    const { t, k } = this.one() ?? {};
+    if (!k) return;
+    this.timeline.setKey(t.of, t.what, { ...k, ...patch });
+  }
+}

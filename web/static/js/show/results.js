@@ -1,0 +1,224 @@
+// Pictures and clips: what is to be made, and the list of what was.
+
+import { get, post } from "../lib/api.js";
+import { lengthField, select } from "../lib/field.js";
+import { count } from "../lib/length.js";
+import { complain, el, hand, say } from "../lib/page.js";
+import { ratioOf } from "./cameras.js";
+import { even, kindFor, record } from "./clip.js";
+
+const qualities = [
+  ["8", "quick"],
+  ["32", "good"],
+  ["128", "fine"],
+  ["512", "finest"],
+];
+const formatNames = { png: "PNG, 16 bit", png8: "PNG, 8 bit", exr: "OpenEXR, linear", hdr: "Radiance HDR, linear" };
+const stateNames = { waiting: "waits", running: "is made", done: "", stopped: "stopped", failed: "failed" };
+
+// sizeOf returns the pixels of a picture whose longer side is given.
+export function sizeOf(ratio, side) {
+  return ratio >= 1
+    ? { width: side, height: Math.max(1, Math.round(side / ratio)) }
+    : { width: Math.max(1, Math.round(side * ratio)), height: side };
+}
+
+const duration = (s) => (s < 1 ? "a moment" : s < 90 ? `${Math.round(s)} s` : s < 5400 ? `${Math.round(s / 60)} min` : `${(s / 3600).toFixed(1)} h`);
+
+// results makes the panel. act is {piece, words, stage, frame(), timeline}.
+export function results(act) {
+  const { piece, words } = act;
+  const motion = () => piece.state.scene.motion ?? {};
+  const values = { side: 1920, from: 0, to: 0 };
+  const px = { unit: "px", slider: false, figure: "pictureSide", arrow: 10 };
+  const side = lengthField({ name: "side", label: "Longer side", value: values.side, ...px, done: (v) => (values.side = Math.round(v)) });
+  const samples = select("samples", "Quality", qualities, () => {});
+  samples.set("32");
+  const format = select("format", "Format", words.formats.map((f) => [f, formatNames[f]]), () => show());
+  const passes = el("input", { type: "checkbox", "data-scene": "passes" });
+  const passRow = el("label", { class: "checkline" }, passes, " with depth, normals, shadow and a mask for each part");
+  const raw = el("input", { type: "checkbox", "data-scene": "raw" });
+  const rawRow = el("label", { class: "checkline" }, raw, " leave the noise in");
+  const button = (name, text, title, primary, onclick) =>
+    el("button", { class: `button ${primary ? "is-primary" : ""} is-fullwidth mt-2`, type: "button", "data-act": name, title, onclick }, text);
+  const make = button("make-picture", "Make the picture", "Ctrl Enter", true, () => order({}));
+  const frames = { slider: false, plain: true, figure: "clip" };
+  const from = lengthField({ name: "from", label: "First frame", value: 0, ...frames, done: (v) => (values.from = v) });
+  const to = lengthField({ name: "to", label: "Last frame", value: 0, ...frames, done: (v) => (values.to = v) });
+  const shutter = lengthField({
+    name: "shutter",
+    label: "Motion blur",
+    value: 0,
+    unit: "%",
+    scale: 100,
+    min: 0,
+    max: 1,
+    step: 0.05,
+    arrow: 10,
+    figure: "share",
+    words: (v) => (v ? undefined : "none"),
+    done: (v) => act.scene({ motion: { ...motion(), shutter: v } }, "Motion blur"),
+  });
+  const clip = button("make-frames", "Make the frames", "Numbered pictures, as a ZIP or a clip", false, () =>
+    order({ clip: true, from: values.from, to: values.to }),
+  );
+  const test = button("test-clip", "Test clip of the live view", "At once, in the browser", false, () => testClip());
+  const kind = select("clip-kind", "Test clip as", [["webm", "WebM"], ["mp4", "MP4"]], () => {});
+  const list = el("ul", { class: "orders", "aria-label": "Results" });
+
+  const order = async (extra) => {
+    const spec = {
+      ...sizeOf(ratioOf(piece.state.scene.camera?.aspect), values.side),
+      samples: Number(samples.input.value),
+      format: format.input.value,
+      raw: raw.checked,
+      passes: passes.checked && format.input.value === "exr",
+      frame: act.frame(),
+      ...extra,
+    };
+    try {
+      const { id } = await post(`${piece.base}/orders`, spec);
+      await refresh();
+      return id;
+    } catch (e) {
+      complain(e);
+      return null;
+    }
+  };
+
+  // testClip plays the live view frame by frame into a file.
+  const testClip = async () => {
+    const n = motion().frames;
+    if (!n) return say("Nothing moves yet: take a ready move first.", { bad: true });
+    const { width, height } = sizeOf(ratioOf(piece.state.scene.camera?.aspect), 640);
+    const [w, h] = [even(width), even(height)];
+    const k = await kindFor(w, h, kind.input.value);
+    if (!k) {
+      say("This browser encodes no clips; quick frames are made instead, which can be saved as an APNG.");
+      return order({ ...sizeOf(w / h, 480), samples: 4, format: "png8", clip: true, from: 0, to: n - 1 });
+    }
+    try {
+      const blob = await piece.run("Making the test clip", (job) =>
+        act.drawn(w, h, (draw) =>
+          record({ width: w, height: h, rate: act.timeline.rate, frames: n, kind: k, draw, progress: (s) => job.report(s), signal: job.signal }),
+        ),
+      );
+      hand({ name: `${piece.state.name}.${k.ending}`, blob });
+      document.body.dataset.clip = String(blob.size);
+    } catch (e) {
+      if (e.name !== "AbortError") complain(e);
+    }
+  };
+
+  // clipOf makes a clip of finished frames.
+  const clipOf = async (o) => {
+    const [w, h] = [even(o.spec.width), even(o.spec.height)];
+    const k = await kindFor(w, h, kind.input.value);
+    if (!k) return say("This browser encodes no clips; take the frames as a ZIP or an APNG.", { bad: true });
+    const draw = async (i, pen) => {
+      const r = await fetch(`${piece.base}/orders/${o.id}/${i}`);
+      if (!r.ok) throw new Error("A frame of this clip could not be read.");
+      const image = await createImageBitmap(await r.blob());
+      pen.drawImage(image, 0, 0, w, h);
+      image.close();
+    };
+    try {
+      const blob = await piece.run("Making the clip", (job) =>
+        record({ width: w, height: h, rate: o.rate, frames: o.done, kind: k, draw, progress: (s) => job.report(s), signal: job.signal }),
+      );
+      hand({ name: `${o.name}.${k.ending}`, blob });
+      document.body.dataset.clip = String(blob.size);
+    } catch (e) {
+      if (e.name !== "AbortError") complain(e);
+    }
+  };
+
+  const actOn = (o, what) => async () => {
+    try {
+      draw(await post(`${piece.base}/orders/${o.id}/${what}`));
+    } catch (e) {
+      complain(e);
+    }
+  };
+
+  const row = (o) => {
+    const base = `${piece.base}/orders/${o.id}`;
+    const png = o.spec.format.startsWith("png");
+    const small = (name, text, title, onclick) =>
+      el("button", { class: "plainbutton", type: "button", "data-order": name, title, onclick }, text);
+    const link = (name, text, href) => el("a", { class: "plainbutton", "data-order": name, href, download: "" }, text);
+    const busy = o.state === "running" || o.state === "waiting";
+    const finished = png && o.done ? `${base}/${o.spec.clip ? o.done - 1 : 0}` : null;
+    const look = finished ?? (o.look && !o.spec.clip ? `${base}/look?${o.share}` : null);
+    const image = el("img", { alt: "", width: 86, height: 56, loading: "lazy" });
+    if (look) image.src = look;
+    else image.hidden = true;
+    const what = o.spec.clip ? `${count(o.total)} ${o.total === 1 ? "frame" : "frames"}` : "Picture";
+    const size = `${o.spec.width} × ${o.spec.height} px, ${o.spec.samples} samples`;
+    const facts = [size, o.bytes ? `${(o.bytes / 1e6).toFixed(1)} MB` : "", stateNames[o.state]].filter(Boolean).join(", ");
+    const share = (o.done + o.share) / o.total;
+    const bar = el("progress", { class: "progress is-small is-primary", max: 1, value: share });
+    bar.hidden = !busy;
+    const far = o.spec.clip ? `${o.done} of ${o.total} frames, ` : "";
+    const left = o.state === "running" ? far + (o.left ? `${duration(o.left)} left` : "begins") : "";
+    const acts = [
+      busy && small("stop", o.spec.clip ? "Stop" : "Keep as it is", "End the work; what is there stays", actOn(o, "stop")),
+      (o.state === "stopped" || o.state === "failed") && small("resume", "Go on", "Make what is missing", actOn(o, "resume")),
+      !o.spec.clip && o.done > 0 && link("save", "Save", `${base}/0?save=1`),
+      o.spec.clip && o.done > 0 && link("zip", "ZIP", `${base}/frames.zip`),
+      o.spec.clip && png && o.done > 1 && small("clip", "Clip", "WebM or MP4, made in the browser", () => clipOf(o)),
+      o.spec.clip && png && o.done > 1 && link("apng", "APNG", `${base}/clip.png`),
+      small("use", "Use its scene", "The scene that it was made by, as a new step", () =>
+        piece.changeBy(() => post(`${base}/use?base=${piece.state.rev}`)),
+      ),
+      small("remove", "Remove", "Remove it and its files", actOn(o, "remove")),
+    ].filter(Boolean);
+    return el(
+      "li",
+      { class: `order ${o.state}`, "data-id": o.id, "data-state": o.state, "data-done": o.done },
+      image,
+      el(
+        "div",
+        {},
+        el("b", {}, what),
+        el("p", { class: "soft" }, facts),
+        el("p", { class: "soft" }, o.note || left),
+        bar,
+        el("div", { class: "orderacts" }, ...acts),
+      ),
+    );
+  };
+
+  const draw = ({ orders }) => {
+    list.replaceChildren(...orders.map(row));
+    if (!orders.length) list.append(el("li", { class: "soft" }, "Nothing has been made yet."));
+    document.body.dataset.orders = JSON.stringify(orders.map((o) => o.state));
+  };
+  const refresh = async () => {
+    try {
+      draw(await get(`${piece.base}/data/orders`));
+    } catch (e) {
+      complain(e);
+    }
+  };
+  const show = () => {
+    const n = motion().frames ?? 0;
+    passRow.hidden = format.input.value !== "exr";
+    shutter.set(motion().shutter ?? 0);
+    for (const e of [shutter.row, clip, from.row, to.row, test, kind.row]) e.hidden = !n;
+    if (n && n !== values.n) {
+      [values.n, values.from, values.to] = [n, 0, n - 1];
+      from.set(0);
+      to.set(n - 1);
+    }
+  };
+  const part = (heading, ...rows) => el("section", { class: "showgroup" }, el("h2", {}, heading), ...rows);
+  const element = el(
+    "div",
+    {},
+    part("Picture", side.row, samples.row, format.row, passRow, rawRow, make),
+    part("Clip", shutter.row, from.row, to.row, clip, kind.row, test),
+    part("Results", list),
+  );
+  return { element, show, refresh, order };
+}

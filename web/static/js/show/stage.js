@@ -1,0 +1,352 @@
+// The picture in the middle: the live view, the traced picture over it, and what can be
+// taken hold of: the camera, lamps, the path of what moves.
+
+import { Vector3 } from "../../vendor/three.min.js";
+import { el, plain } from "../lib/page.js";
+import { Live } from "./live.js";
+import { placed, ratioOf } from "./cameras.js";
+import { Plan } from "./plan.js";
+
+const degrees = Math.PI / 180;
+const hidden = "visibility";
+
+export class Stage {
+  // act is {piece, scene(patch, label), chosen, picked(name), lamps(), putLamp(lamp, label),
+  // touched()}.
+  constructor(act) {
+    this.act = act;
+    const says = "The piece through the camera. Arrow keys turn it, plus and minus near it.";
+    this.canvas = el("canvas", { tabindex: 0, role: "img", "aria-label": says });
+    this.image = el("img", { alt: "The piece as it will be", hidden: true });
+    this.overlay = el("svg", { class: "over", "aria-hidden": "true" });
+    this.frame = el("div", { class: "showframe" }, this.canvas, this.image, this.overlay);
+    this.plan = new Plan({
+      chosen: act.chosen,
+      picked: act.picked,
+      tryLamp: (l, done) => this.tryLamp(l, done),
+      tryCamera: (c, done) => this.tryCamera(c, done),
+      nudgeCamera: (by) => this.turn(by, 0, true),
+    });
+    this.element = el("div", { class: "showstage" }, this.frame, this.plan.element);
+    this.live = new Live(this.canvas);
+    this.data = null; // of the server: frames from the first on
+    this.at = 0; // the frame that is shown
+    this.tried = null; // figures of the camera while it is dragged
+    this.slow = 1; // how much smaller the view is drawn while it moves
+    this.watch = new ResizeObserver(() => this.resize());
+    this.watch.observe(this.element);
+    this.pointer();
+  }
+
+  dispose() {
+    this.watch.disconnect();
+    cancelAnimationFrame(this.wanted);
+    this.live.dispose();
+  }
+
+  // take takes what the server told of the scene.
+  take(data, scene) {
+    this.data = data;
+    this.scene = scene;
+    this.tried = null;
+    this.live.stage(data, scene);
+    this.hush(true);
+    this.resize();
+  }
+
+  get now() {
+    const i = Math.max(0, Math.min(this.data.frames.length - 1, Math.round(this.at) - this.data.from));
+    return this.data.frames[i];
+  }
+
+  // go shows a frame; moving says that more follow.
+  go(frame, moving = false) {
+    this.at = frame;
+    if (this.data) this.draw(moving);
+  }
+
+  resize() {
+    const [w, h] = [this.element.clientWidth - 36, this.element.clientHeight - 20];
+    if (w <= 0 || h <= 0) return;
+    const ratio = ratioOf(this.act.piece.state?.scene.camera?.aspect);
+    this.ratio = ratio;
+    this.w = Math.round(Math.min(w, h * ratio));
+    this.h = Math.round(this.w / ratio);
+    this.frame.style.width = `${this.w}px`;
+    this.frame.style.height = `${this.h}px`;
+    this.overlay.setAttribute("viewBox", `0 0 ${this.w} ${this.h}`);
+    if (this.data) this.draw(false, true);
+  }
+
+  // draw draws the live view soon. A traced picture over it is of another moment then, unless
+  // it shows the same as before.
+  draw(moving = false, same = false) {
+    if (moving) this.moving = true;
+    if (!same) this.hush(true);
+    this.wanted ??= requestAnimationFrame(() => {
+      this.wanted = null;
+      this.paint(this.moving);
+      this.moving = false;
+    });
+  }
+
+  paint(moving) {
+    const frame = this.tried ? { ...this.now, ...this.tried } : this.now;
+    const begin = performance.now();
+    const k = moving ? this.slow : Math.min(devicePixelRatio, 1.5);
+    this.live.size(Math.max(1, this.w), Math.max(1, this.h), k);
+    this.live.show(frame, this.data.bodies);
+    this.live.look(frame.camera, this.ratio);
+    this.live.draw();
+    this.finish();
+    const took = performance.now() - begin;
+    // A view that moves is drawn as large as some twelve of them a second allow.
+    if (moving) this.slow = Math.max(0.35, Math.min(1, this.slow * Math.sqrt(80 / Math.max(took, 1))));
+    this.furnish(frame);
+    this.plan.show(this.data, frame.camera, frame.lamps);
+    document.body.dataset.live = String(Number(document.body.dataset.live ?? 0) + 1);
+  }
+
+  // finish waits until the picture is there, so that its time is known.
+  finish() {
+    this.live.renderer.getContext().finish();
+  }
+
+  // hush hides the traced picture, which is of another moment.
+  hush(on) {
+    this.image.style[hidden] = on ? "hidden" : "visible";
+  }
+
+  // furnish draws what can be taken hold of.
+  furnish(frame) {
+    const kids = [];
+    if (this.margins) kids.push(...this.safe());
+    if (this.path?.length > 1) kids.push(...this.ghost());
+    if (this.act.holds() === "light") for (const l of frame.lamps) kids.push(...this.mark(l));
+    this.overlay.replaceChildren(...kids);
+  }
+
+  // safe draws the margins within which screens show everything: nine tenths for what moves,
+  // eight tenths for words (SMPTE RP 218).
+  safe() {
+    return [0.05, 0.1].map((m) =>
+      el("rect", { class: "safe", x: m * this.w, y: m * this.h, width: (1 - 2 * m) * this.w, height: (1 - 2 * m) * this.h }),
+    );
+  }
+
+  ghost() {
+    const at = this.path.map((p) => this.live.project(new Vector3(...p)));
+    const points = at.filter((p) => p.ahead).map((p) => `${(p.x * this.w).toFixed(1)},${(p.y * this.h).toFixed(1)}`);
+    const now = Math.round(this.at) - this.data.from;
+    const dots = at.map((p, i) => {
+      const here = i === now;
+      return el("circle", { class: here ? "here" : "step", cx: p.x * this.w, cy: p.y * this.h, r: here ? 4 : 1.6 });
+    });
+    return [el("polyline", { class: "ghost", points: points.join(" ") }), ...dots];
+  }
+
+  // mark is a lamp in the picture, if it is seen.
+  mark(l) {
+    if (l.kind === "sun") return [];
+    const mid = this.live.middle;
+    const p = this.live.project(new Vector3(mid.x + l.at[0], mid.y + l.at[1], mid.z + l.at[2]));
+    if (!p.ahead || p.x < 0 || p.x > 1 || p.y < 0 || p.y > 1) return [];
+    const picked = l.name === this.act.chosen.lamp;
+    const g = el(
+      "g",
+      { class: `mark${picked ? " picked" : ""}`, transform: `translate(${p.x * this.w} ${p.y * this.h})`, "data-mark": l.name },
+      el("circle", { r: 13 }),
+      el("path", { d: "M-4 -4h8v8h-8zM0 -9v3M0 6v3M-9 0h3M6 0h3" }),
+      el("text", { x: 16, y: 4 }, l.name),
+    );
+    g.addEventListener("pointerdown", (e) => this.holdLamp(e, l, g));
+    return [g];
+  }
+
+  holdLamp(e, lamp, g) {
+    e.preventDefault();
+    e.stopPropagation();
+    this.act.picked(lamp.name);
+    const from = { x: e.clientX, y: e.clientY };
+    const c = this.live.camera;
+    const mid = this.live.middle;
+    const depth = -new Vector3(mid.x + lamp.at[0], mid.y + lamp.at[1], mid.z + lamp.at[2]).applyMatrix4(c.matrixWorldInverse).z;
+    const k = (2 * depth * 18) / this.now.camera.focal / this.w;
+    const [right, up] = [new Vector3().setFromMatrixColumn(c.matrixWorld, 0), new Vector3().setFromMatrixColumn(c.matrixWorld, 1)];
+    const moved = (ev) => {
+      const v = new Vector3(...lamp.at).addScaledVector(right, (ev.clientX - from.x) * k).addScaledVector(up, (from.y - ev.clientY) * k);
+      return { ...lamp, at: v.toArray().map((x) => Math.round(x * 10) / 10) };
+    };
+    this.overlay.setPointerCapture(e.pointerId);
+    let last = null;
+    const onMove = (ev) => {
+      last = ev;
+      this.tryLamp(moved(ev), false);
+    };
+    const end = () => {
+      this.overlay.removeEventListener("pointermove", onMove);
+      this.overlay.removeEventListener("pointerup", end);
+      this.overlay.removeEventListener("pointercancel", end);
+      if (last) this.tryLamp(moved(last), true);
+    };
+    this.overlay.addEventListener("pointermove", onMove);
+    this.overlay.addEventListener("pointerup", end);
+    this.overlay.addEventListener("pointercancel", end);
+    g.classList.add("picked");
+  }
+
+  // tryLamp shows a lamp elsewhere; done keeps it.
+  tryLamp(lamp, done) {
+    if (done) {
+      this.tried = null;
+      this.act.putLamp(lamp, `Place of ${lamp.name}`);
+      return;
+    }
+    const lamps = this.now.lamps.map((l) => (l.name === lamp.name ? lamp : l));
+    const on = lamps.filter((l) => !l.off);
+    const mid = this.live.middle;
+    const lights = this.now.lights.map((l, i) => (on[i]?.name === lamp.name ? lightOf(lamp, l, mid) : l));
+    this.tried = { ...this.tried, lamps, lights };
+    this.draw(true);
+  }
+
+  pointer() {
+    const c = this.canvas;
+    let last = null;
+    let moved = false;
+    c.addEventListener("pointerdown", (e) => {
+      c.setPointerCapture(e.pointerId);
+      last = e;
+      moved = false;
+    });
+    c.addEventListener("pointermove", (e) => {
+      if (!last || !this.data) return;
+      const [dx, dy] = [e.clientX - last.clientX, e.clientY - last.clientY];
+      if (!moved && Math.hypot(dx, dy) < 3) return;
+      last = e;
+      moved = true;
+      if (e.shiftKey || e.buttons & 4) this.shift(-dx / this.w, dy / this.w, false);
+      else this.turn(-dx * 0.35, dy * 0.35, false);
+    });
+    const up = () => {
+      if (last && moved) this.keep();
+      last = null;
+    };
+    c.addEventListener("pointerup", up);
+    c.addEventListener("pointercancel", up);
+    let settle = null;
+    c.addEventListener(
+      "wheel",
+      (e) => {
+        e.preventDefault();
+        this.near(Math.exp(e.deltaY * 0.0012));
+        clearTimeout(settle);
+        settle = setTimeout(() => this.keep(), 350);
+      },
+      { passive: false },
+    );
+    c.addEventListener("keydown", (e) => {
+      const by = { ArrowLeft: [-5, 0], ArrowRight: [5, 0], ArrowUp: [0, 5], ArrowDown: [0, -5] }[e.key];
+      if (by && plain(e)) {
+        e.preventDefault();
+        e.stopPropagation();
+        if (e.shiftKey) this.shift(by[0] / 250, by[1] / 250, true);
+        else this.turn(...by, true);
+      }
+      if ((e.key === "+" || e.key === "=" || e.key === "-") && plain(e)) {
+        this.near(e.key === "-" ? 1.1 : 0.9);
+        this.keep();
+      }
+    });
+  }
+
+  // start begins a change of the camera's figures.
+  start() {
+    this.figures ??= { ...placed(this.scene.camera ?? {}) };
+    return this.figures;
+  }
+
+  turn(turn, height, done) {
+    const f = this.start();
+    f.turn = wrap((f.turn ?? 0) + turn);
+    f.height = Math.max(-90, Math.min(90, (f.height ?? 0) + height));
+    this.tryView({ turn, height });
+    if (done) this.keep();
+  }
+
+  tryCamera(patch, done) {
+    const f = this.start();
+    const by = wrap(patch.turn - (f.turn ?? 0));
+    this.turn(by, 0, done);
+  }
+
+  shift(x, y, done) {
+    const f = this.start();
+    f.shift = [(f.shift?.[0] ?? 0) + x, (f.shift?.[1] ?? 0) + y];
+    const c = this.tried?.camera ?? this.now.camera;
+    this.tried = { ...this.tried, camera: { ...c, shift: [c.shift[0] + x, c.shift[1] + y] } };
+    this.draw(true);
+    if (done) this.keep();
+  }
+
+  near(k) {
+    const f = this.start();
+    const c = this.tried?.camera ?? this.now.camera;
+    const back = sub(c.eye, c.aim);
+    const far = Math.hypot(back.X, back.Y, back.Z) * k;
+    f.distance = Math.round(far * 10) / 10;
+    this.tried = { ...this.tried, camera: { ...c, eye: add(c.aim, back, k) } };
+    this.draw(true);
+  }
+
+  // tryView turns the eye about what it looks at.
+  tryView({ turn, height }) {
+    const c = this.tried?.camera ?? this.now.camera;
+    const back = sub(c.eye, c.aim);
+    const far = Math.hypot(back.X, back.Y, back.Z);
+    const t = Math.atan2(back.X, back.Z) + turn * degrees;
+    const h = Math.max(-89.99, Math.min(89.99, Math.asin(back.Y / far) / degrees + height)) * degrees;
+    const to = { X: far * Math.sin(t) * Math.cos(h), Y: far * Math.sin(h), Z: far * Math.cos(t) * Math.cos(h) };
+    this.tried = { ...this.tried, camera: { ...c, eye: add(c.aim, to, 1) } };
+    this.draw(true);
+  }
+
+  // keep makes the camera as it was tried the scene's.
+  keep() {
+    if (!this.figures) return;
+    const f = this.figures;
+    this.figures = null;
+    for (const k of ["turn", "height"]) f[k] = Math.round((f[k] ?? 0) * 10) / 10;
+    if (f.shift) f.shift = f.shift.map((v) => Math.round(v * 1000) / 1000);
+    this.act.scene({ camera: f }, "Camera");
+  }
+
+  // put shows a traced picture over the live view.
+  put(address) {
+    this.image.src = address;
+    this.image.hidden = false;
+  }
+}
+
+const sub = (a, b) => ({ X: a.X - b.X, Y: a.Y - b.Y, Z: a.Z - b.Z });
+const add = (a, b, k) => ({ X: a.X + b.X * k, Y: a.Y + b.Y * k, Z: a.Z + b.Z * k });
+const wrap = (a) => a - 360 * Math.round(a / 360);
+
+// lightOf is where a lamp shines from when it is moved; how strongly, the server tells.
+function lightOf(lamp, light, mid) {
+  const at = new Vector3(mid.x + lamp.at[0], mid.y + lamp.at[1], mid.z + lamp.at[2]);
+  const aim = new Vector3(...(lamp.aim ?? [0, 0, 0])).add(mid);
+  const way = aim.sub(at).normalize();
+  const out = { ...light };
+  const xyz = (v) => ({ X: v.x, Y: v.y, Z: v.z });
+  if (lamp.kind === "sun") return { ...out, at: xyz(way.negate()) };
+  out.at = xyz(at);
+  if (lamp.kind === "spot") return { ...out, aim: xyz(way) };
+  const right = new Vector3(0, 1, 0).cross(way.clone().negate());
+  if (right.length() < 1e-6) right.set(1, 0, 0);
+  right.normalize();
+  const up = way.clone().negate().cross(right);
+  out.across = xyz(right.multiplyScalar(-lamp.size[0] / 2));
+  out.up = xyz(up.multiplyScalar(lamp.size[1] / 2));
+  return out;
+}

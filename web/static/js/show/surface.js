@@ -1,0 +1,133 @@
+// What parts are made of: ready and own materials, and their figures.
+
+import { lengthField, select } from "../lib/field.js";
+import { el, say } from "../lib/page.js";
+
+const faceNames = { "": "all faces", front: "fronts", bevel: "bevels", side: "sides", back: "backs" };
+const usual = { rough: 0.45 };
+const share = { unit: "%", scale: 100, min: 0, max: 1, step: 0.01, arrow: 5, figure: "share" };
+
+// The figures of a material: name, label, range.
+const figures = [
+  ["rough", "Roughness", share],
+  ["metal", "Metal", share],
+  ["coat", "Lacquer", share],
+  ["coatRough", "Lacquer, rough", share],
+  ["glow", "Glow", { unit: "×", min: 0, max: 20, step: 0.1, arrow: 0.5, figure: "glow" }],
+  ["clear", "Lets light in", share],
+  ["grain", "Grain", { min: 0, max: 3, step: 0.05, arrow: 0.05, figure: "grain" }],
+  ["brushTurn", "Brushed along", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "swing" }],
+];
+
+// pictureOf is the address of a material's small picture.
+const pictureOf = (m) => `/material?m=${encodeURIComponent(JSON.stringify({ ...m, name: "" }))}`;
+
+// surface makes the panel. act is {piece, words, scene(patch, label), paint(faces, material,
+// label)}.
+export function surface(act) {
+  const { piece, words } = act;
+  const scene = () => piece.state.scene;
+  const faces = select(
+    "faces",
+    "On",
+    words.faces.map((f) => [f, faceNames[f]]),
+    () => show(),
+  );
+  // now returns what the first of the parts is made of: the last paint that fits.
+  const now = () => {
+    const id = piece.pickedSome() ? piece.picked()[0]?.id : "";
+    const fits = (p) => (!p.part || p.part === id) && (!p.faces || p.faces === faces.input.value);
+    return (scene().paints ?? []).filter(fits).at(-1)?.material ?? null;
+  };
+  const put = (patch, label) => act.paint(faces.input.value, { ...(now() ?? usual), name: "", ...patch }, label);
+  const chip = (m, own) => {
+    const image = el("img", { "data-src": pictureOf(m), alt: "", width: 44, height: 44 });
+    const press = () => act.paint(faces.input.value, m, m.name);
+    const b = el("button", { type: "button", "data-material": m.name, onclick: press }, image, el("span", {}, m.name));
+    if (!own) return b;
+    const drop = () => act.scene({ own: (scene().own ?? []).filter((o) => o.name !== m.name) }, `Forget ${m.name}`);
+    const text = `Forget ${m.name}`;
+    const cross = el("button", { type: "button", class: "dropkept", title: text, "aria-label": text, onclick: drop }, "✕");
+    return el("span", { class: "ownmaterial" }, b, cross);
+  };
+  const ready = el("div", { class: "materials", role: "group", "aria-label": "Ready materials" });
+  ready.append(...words.materials.map((m) => chip(m, false)));
+  const own = el("div", { class: "materials", role: "group", "aria-label": "Own materials" });
+  let ownKey = "";
+
+  const color = el("input", { type: "color", "data-scene": "color", "aria-label": "Colour" });
+  color.addEventListener("change", () => put({ color: color.value, drawn: false }, "Colour"));
+  const button = (name, text, title, onclick) =>
+    el("button", { class: "plainbutton", type: "button", "data-act": name, title, onclick }, text);
+  const artwork = button("artwork-colour", "as drawn", "The colour of the artwork", () => put({ color: "" }, "Colour"));
+  const bare = button("bare", "none", "No material of its own", () => act.paint(faces.input.value, null, "Material"));
+  const check = (name, text, label) => {
+    const input = el("input", { type: "checkbox", "data-scene": name });
+    input.addEventListener("change", () => put({ [name]: input.checked }, label));
+    return { input, row: el("label", { class: "checkline" }, input, ` ${text}`) };
+  };
+  const drawn = check("drawn", "fronts in the gradients of the artwork", "Gradients");
+  const brushed = check("brushed", "brushed", "Brushed");
+  const fields = figures.map(([key, label, range]) => [
+    key,
+    lengthField({ name: key, label, value: 0, ...range, done: (v) => put({ [key]: v }, label) }),
+  ]);
+  const name = el("input", {
+    class: "keepname",
+    "data-scene": "material-name",
+    placeholder: "name",
+    maxlength: 60,
+    "aria-label": "Name of the material",
+  });
+  const keep = () => {
+    const m = now();
+    const text = name.value.trim();
+    if (!m) return say("Give these faces a material first.", { bad: true });
+    if (!text) return name.focus();
+    const rest = (scene().own ?? []).filter((o) => o.name !== text);
+    name.value = "";
+    act.scene({ own: [...rest, { ...m, name: text }] }, `Keep ${text}`);
+  };
+  name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
+  const keeping = el("div", { class: "keepline" }, name, button("keep-material", "Keep this material", "By a name, for other parts", keep));
+
+  const show = () => {
+    const m = now() ?? usual;
+    for (const [key, f] of fields) f.set(m[key] ?? 0);
+    color.value = m.color || piece.picked()[0]?.color || "#808080";
+    drawn.input.checked = !!m.drawn;
+    brushed.input.checked = !!m.brushed;
+    fields.find(([k]) => k === "brushTurn")[1].row.hidden = !m.brushed;
+    brushed.row.hidden = !m.grain;
+    const key = JSON.stringify(scene().own ?? []);
+    if (key !== ownKey) own.replaceChildren(...(scene().own ?? []).map((o) => chip(o, true)));
+    ownKey = key;
+    own.hidden = !(scene().own ?? []).length;
+    for (const b of [...ready.children, ...own.querySelectorAll("[data-material]")])
+      b.setAttribute("aria-pressed", String(b.dataset.material === m.name));
+  };
+  // pictures loads the small pictures, when there is nothing more urgent to make.
+  const pictures = () => {
+    for (const i of element.querySelectorAll("img[data-src]")) {
+      i.src = i.dataset.src;
+      delete i.dataset.src;
+    }
+  };
+  const colours = el("div", { class: "dial" }, el("span", {}, "Colour"), color, artwork, bare);
+  const who = el("p", { class: "soft" }, "For the parts that are selected, or all.");
+  const element = el(
+    "div",
+    {},
+    who,
+    faces.row,
+    ready,
+    own,
+    colours,
+    ...fields.slice(0, 7).map(([, f]) => f.row),
+    brushed.row,
+    fields[7][1].row,
+    drawn.row,
+    keeping,
+  );
+  return { element, show, pictures };
+}
