@@ -17,7 +17,7 @@ race:
 
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
-	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/raise ./core/stages
+	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/print ./core/raise ./core/stages
 	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights|TestEveryFormIsSound|TestEveryDetailIsSound|TestEveryDomeIsSound|TestOutwardHeights' ./core/raise
 
 screenshots: chromium
@@ -32,6 +32,7 @@ fuzz:
 	go test -run xxx -fuzz FuzzFont -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/font
 	go test -run xxx -fuzz FuzzPDF -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
 	go test -run xxx -fuzz FuzzContent -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
+	go test -run xxx -fuzz FuzzPanorama -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/write
 	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
 	go test -run xxx -fuzz FuzzOpen -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/recipe
 	go test -run xxx -fuzz FuzzParseLength -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/units

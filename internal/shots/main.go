@@ -1,4 +1,5 @@
-// Command shots takes the pictures of docs/screenshots from the demo data.
+// Command shots takes the pictures of docs/screenshots from the demo data, and makes those of
+// docs/pictures, which show two demo pieces.
 //
 //	go run ./internal/shots [-o DIR] [-only NAME]
 package main
@@ -42,7 +43,6 @@ var shots = []shot{
 		"document.querySelectorAll('.treerow').length > 3",
 	},
 	{"raise-tag", "Pier key tag", "raise", "", "document.body.dataset.solids"},
-	{"raise-rope", "Rope mark", "raise", "", "document.body.dataset.solids"},
 	{"mend", "Gull crest", "mend", "", "document.body.dataset.mended !== undefined"},
 	{"mend-nodes", "Rope mark", "mend", nodesScript, "document.body.dataset.mended !== undefined"},
 	{"size", "Compass badge", "size", sizeScript, "document.querySelectorAll('.dimtext').length"},
@@ -76,15 +76,60 @@ var shots = []shot{
 		"document.querySelector('[data-part=c214a6b]').click(), document.querySelector('[data-group=front] [data-profile=custom]').click()",
 		"document.body.dataset.solids",
 	},
+	{"show", "Compass badge", "show", foldScript, traced},
 	{
+		"show-light",
+		"Compass badge",
 		"show",
+		"document.querySelector('[data-choice=light]').click()",
+		traced,
+	},
+	{"show-time", "Tide clock", "show", timeScript, traced},
+	{
+		"show-results",
 		"Tide clock",
 		"show",
-		"document.querySelector('[data-material=Enamel]').click()",
-		"document.body.dataset.shown === 'fine' && document.getElementById('busy').hidden",
+		resultsScript,
+		"(!document.body.dataset.wanted || document.body.dataset.orders.split('done').length > 2) && " + traced,
 	},
-	{"release", "Tide clock", "release", "", "document.body.dataset.checked"},
+	{
+		"release",
+		"Pier key tag",
+		"release",
+		"document.querySelector('.releaseview').scrollTop = 290",
+		"document.body.dataset.printed && document.body.dataset.layer",
+	},
 }
+
+// traced waits until the picture over the live view is as fine as it gets.
+const traced = "document.body.dataset.shown === 'fine' && document.getElementById('busy').hidden"
+
+// foldScript leaves more room for the picture.
+const foldScript = "document.querySelector('[data-show=time]').click()"
+
+// timeScript goes into the middle of the clip and selects keys.
+const timeScript = `(f => {
+	f.value = "58";
+	f.dispatchEvent(new Event("change"));
+	document.querySelector('.timename:nth-child(2) button').click();
+})(document.querySelector('[data-time=frame]'))`
+
+// resultsScript orders a picture and a short clip.
+const resultsScript = `(async () => {
+	document.body.dataset.wanted = "two";
+	const set = (q, v) => (e => { e.value = v; e.dispatchEvent(new Event("change")); })(document.querySelector(q));
+	document.querySelector('[data-choice=results]').click();
+	await new Promise(r => setTimeout(r, 300));
+	set("[data-field=side]", "480");
+	set("[data-scene=samples]", "8");
+	document.querySelector('[data-act=make-picture]').click();
+	set("[data-field=side]", "320");
+	set("[data-scene=samples]", "8");
+	set("[data-field=from]", "60");
+	set("[data-field=to]", "65");
+	document.querySelector('[data-act=make-frames]').click();
+	document.getElementById('panel').scrollTop = 330;
+})()`
 
 // treeScript opens the group of ropes and chooses the bollard.
 const treeScript = `(() => {
@@ -163,6 +208,9 @@ func run(out, only string) error {
 	for _, p := range list {
 		ids[p.Recipe.Name] = p.ID
 	}
+	if err := pictures(st, ids, only); err != nil {
+		return err
+	}
 	root, stop, err := browser.Start()
 	if err != nil {
 		return err
@@ -191,8 +239,36 @@ func run(out, only string) error {
 	return nil
 }
 
+// pictures makes those of docs/pictures.
+func pictures(st *studio.Studio, ids map[string]string, only string) error {
+	for file, c := range map[string]struct {
+		piece string
+		frame float64
+	}{"tide-clock": {"Tide clock", 124}, "compass-badge": {"Compass badge", 0}} {
+		if only != "" && only != file {
+			continue
+		}
+		p, err := st.Piece(context.Background(), ids[c.piece])
+		if err != nil {
+			return err
+		}
+		data, err := st.Picture(context.Background(), p, studio.Shot{Width: 560, Height: 420, Samples: 160, Frame: c.frame})
+		if err != nil {
+			return err
+		}
+		if err := os.MkdirAll("docs/pictures", 0o755); err != nil {
+			return err
+		}
+		if err := os.WriteFile(filepath.Join("docs/pictures", file+".png"), data, 0o644); err != nil {
+			return err
+		}
+		fmt.Println("picture of", c.piece)
+	}
+	return nil
+}
+
 func take(root context.Context, address string, s shot) ([]byte, error) {
-	ctx, stop, err := browser.Tab(root, time.Minute)
+	ctx, stop, err := browser.Tab(root, 2*time.Minute)
 	if err != nil {
 		return nil, err
 	}
