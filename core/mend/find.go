@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
@@ -166,8 +167,8 @@ func (l *look) stack() error {
 			l.parts = append(l.parts, seenPart{color: l.Color[i]})
 		}
 		l.parts[n].of = append(l.parts[n].of, k)
-		seen = append(seen, plane.Layer{Loops: loopsOf(l.region[k]), Label: int32(n + 1)})
-		one = append(one, plane.Layer{Loops: loopsOf(l.region[k]), Label: 1})
+		seen = append(seen, plane.Layer{Loops: gauge.LoopsOf(l.region[k]), Label: int32(n + 1)})
+		one = append(one, plane.Layer{Loops: gauge.LoopsOf(l.region[k]), Label: 1})
 	}
 	var regions, all map[int32]plane.Region
 	err := parallel.Do(
@@ -247,10 +248,10 @@ func (l *look) contours(k int) []geom.Contour {
 }
 
 // spotBox returns the box of a spot on the page.
-func (l *look) spotBox(spot []ball) geom.Box {
+func (l *look) spotBox(spot []gauge.Ball) geom.Box {
 	b := geom.EmptyBox()
 	for _, s := range spot {
-		b = b.Grow(l.fromGrid(s.at)).Grow(l.fromGrid(s.q))
+		b = b.Grow(l.fromGrid(s.At)).Grow(l.fromGrid(s.Across))
 	}
 	return b
 }

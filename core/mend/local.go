@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -20,8 +21,8 @@ const slantOfSpots = 30 * math.Pi / 180
 // spotsNear returns the narrow spots of a region at places, each the one that
 // has a ball nearest to it and within the width; places without one are passed
 // over.
-func (w *Work) spotsNear(r plane.Region, places [][2]float64, width float64, outside bool) [][]ball {
-	all := spots(newGauge(loopsOf(r)).narrow(width, outside, slantOfSpots), width*0.6)
+func (w *Work) spotsNear(r plane.Region, places [][2]float64, width float64, outside bool) [][]gauge.Ball {
+	all := gauge.Spots(gauge.New(gauge.LoopsOf(r)).Narrow(width, outside, slantOfSpots), width*0.6)
 	chosen := make([]bool, len(all))
 	for _, p := range places {
 		x, y := w.toGrid(vec(p))
@@ -35,7 +36,7 @@ func (w *Work) spotsNear(r plane.Region, places [][2]float64, width float64, out
 			chosen[best] = true
 		}
 	}
-	var out [][]ball
+	var out [][]gauge.Ball
 	for i, s := range all {
 		if chosen[i] {
 			out = append(out, s)
@@ -45,7 +46,7 @@ func (w *Work) spotsNear(r plane.Region, places [][2]float64, width float64, out
 }
 
 // patches returns the area within radius of the middles of several spots' balls.
-func patches(list [][]ball, radius float64) (plane.Region, error) {
+func patches(list [][]gauge.Ball, radius float64) (plane.Region, error) {
 	var all []plane.Region
 	for _, s := range list {
 		one, err := patch(s, radius)
@@ -59,7 +60,7 @@ func patches(list [][]ball, radius float64) (plane.Region, error) {
 
 // patch returns the area within radius of the middles of a spot's balls, but for
 // a hundredth of it.
-func patch(spot []ball, radius float64) (plane.Region, error) {
+func patch(spot []gauge.Ball, radius float64) (plane.Region, error) {
 	var loops []plane.Loop
 	var run []geom.Vec
 	end := func() {
@@ -75,10 +76,10 @@ func patch(spot []ball, radius float64) (plane.Region, error) {
 		run = run[:0]
 	}
 	for i, b := range spot {
-		if i > 0 && (spot[i-1].loop != b.loop || spot[i-1].c.Sub(b.c).Len() > radius) {
+		if i > 0 && (spot[i-1].Loop != b.Loop || spot[i-1].Middle.Sub(b.Middle).Len() > radius) {
 			end()
 		}
-		run = append(run, b.c)
+		run = append(run, b.Middle)
 	}
 	end()
 	return fill(loops)
@@ -146,7 +147,7 @@ func (w *Work) addTo(which []int, list []extra, src *sources) error {
 		if own[k], err = w.region(i, nil); err != nil {
 			return err
 		}
-		index[k] = plane.NewLoopIndex(loopsOf(own[k]))
+		index[k] = plane.NewLoopIndex(gauge.LoopsOf(own[k]))
 	}
 	more := make([][]plane.Region, len(which))
 	for _, e := range list {

@@ -3,6 +3,7 @@ package mend
 import (
 	"math"
 
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -49,11 +50,11 @@ func findLoose(l *look) []Finding {
 
 // loose words a piece of the whole.
 func (l *look) loose(i int, owners *owners) (Finding, bool) {
-	piece := loopsOf(l.all[i : i+1])
+	piece := gauge.LoopsOf(l.all[i : i+1])
 	var rest []plane.Loop
 	for j := range l.all {
 		if j != i {
-			rest = append(rest, loopsOf(l.all[j:j+1])...)
+			rest = append(rest, gauge.LoopsOf(l.all[j:j+1])...)
 		}
 	}
 	p, q := shortest(piece, rest)

@@ -3,6 +3,7 @@ package mend
 import (
 	"math"
 
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -23,7 +24,7 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 	if err != nil {
 		return err
 	}
-	s := &seam{a: newGauge(loopsOf(list[0])), b: newGauge(loopsOf(list[1]))}
+	s := &seam{a: gauge.New(gauge.LoopsOf(list[0])), b: gauge.New(gauge.LoopsOf(list[1]))}
 	both, err := union(list)
 	if err != nil {
 		return err
@@ -35,7 +36,7 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 	}
 	fresh := [2]plane.Region{list[0], list[1]}
 	done := false
-	for _, spot := range spots(s.between(both, width), width*0.6) {
+	for _, spot := range gauge.Spots(s.between(both, width), width*0.6) {
 		if len(m.At) > 0 {
 			x, y := w.toGrid(vec(m.At[0]))
 			if nearestBall(spot, geom.Vec{X: x, Y: y}) > width*2 {
@@ -86,23 +87,23 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 	return nil
 }
 
-func nearestBall(spot []ball, at geom.Vec) float64 {
+func nearestBall(spot []gauge.Ball, at geom.Vec) float64 {
 	far := math.Inf(1)
 	for _, b := range spot {
-		far = math.Min(far, b.c.Sub(at).Len())
+		far = math.Min(far, b.Middle.Sub(at).Len())
 	}
 	return far
 }
 
 // seam is the outlines on both sides of slits.
-type seam struct{ a, b *gauge }
+type seam struct{ a, b *gauge.Gauge }
 
 // side tells on whose outline a point lies: -1 on the first, 1 on the second, 0
 // on none, and which is nearer.
 func (s *seam) side(p geom.Vec) (on, nearer int) {
 	const close = 4 // grid units; crossings are rounded
-	a := s.a.index.Nearest(p.X, p.Y, math.Inf(1)).Dist
-	b := s.b.index.Nearest(p.X, p.Y, math.Inf(1)).Dist
+	a := s.a.Nearest(p)
+	b := s.b.Nearest(p)
 	nearer = 1
 	if a < b {
 		nearer = -1
@@ -114,11 +115,11 @@ func (s *seam) side(p geom.Vec) (on, nearer int) {
 }
 
 // between returns the balls of slits whose sides belong to different shapes.
-func (s *seam) between(both plane.Region, width float64) []ball {
-	var out []ball
-	for _, b := range newGauge(loopsOf(both)).narrow(width, true, slantOfSpots) {
-		p, _ := s.side(b.at)
-		q, _ := s.side(b.q)
+func (s *seam) between(both plane.Region, width float64) []gauge.Ball {
+	var out []gauge.Ball
+	for _, b := range gauge.New(gauge.LoopsOf(both)).Narrow(width, true, slantOfSpots) {
+		p, _ := s.side(b.At)
+		q, _ := s.side(b.Across)
 		if p*q < 0 {
 			out = append(out, b)
 		}

@@ -3,6 +3,7 @@ package mend
 import (
 	"slices"
 
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -26,13 +27,13 @@ func findSlits(l *look) []Finding {
 		}
 	}
 	for _, r := range regions {
-		for _, spot := range spots(newGauge(loopsOf(r)).narrow(width, true, slantOfSpots), width*0.6) {
-			b := narrowest(spot)
-			if !even(spot) || l.mm(2*b.r) < dustMM/5 {
+		for _, spot := range gauge.Spots(gauge.New(gauge.LoopsOf(r)).Narrow(width, true, slantOfSpots), width*0.6) {
+			b := gauge.Narrowest(spot)
+			if !gauge.Even(spot) || l.mm(2*b.Radius) < dustMM/5 {
 				continue
 			}
-			j, k := owners.of(b.at), owners.of(b.q)
-			at := l.fromGrid(b.c)
+			j, k := owners.of(b.At), owners.of(b.Across)
+			at := l.fromGrid(b.Middle)
 			if j < 0 || k < 0 || j == k || seen(at) {
 				continue
 			}
@@ -44,7 +45,7 @@ func findSlits(l *look) []Finding {
 				Do: "seam", Shapes: l.keys([]int{j, k}), MM: []float64{l.limits.Gap}, At: [][2]float64{pair(at)},
 			}
 			out = append(out, Finding{
-				Shapes: m.Shapes, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.r)) + " wide",
+				Shapes: m.Shapes, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.Radius)) + " wide",
 				Fixes: []Fix{fix(m, "Close the slit: both grow to the middle of it")},
 			})
 		}

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -18,7 +19,7 @@ func findSlots(l *look) []Finding {
 	}
 	owners := l.owners()
 	var out []Finding
-	loops := loopsOf(l.all)
+	loops := gauge.LoopsOf(l.all)
 	whole := pieceOfLoop(l.all)
 	done := map[int]bool{}
 	for n, lp := range loops {
@@ -34,18 +35,18 @@ func findSlots(l *look) []Finding {
 			out = append(out, l.slot(of, box.Center(), box, math.Min(box.W(), box.H())/l.PxPerMM, true))
 		}
 	}
-	g := newGauge(loops)
-	for _, spot := range spots(g.narrow(width*0.99, true, slantOfSpots), width*0.6) {
-		b := narrowest(spot)
-		if done[b.loop] || !even(spot) || l.dust(spot) {
+	g := gauge.New(loops)
+	for _, spot := range gauge.Spots(g.Narrow(width*0.99, true, slantOfSpots), width*0.6) {
+		b := gauge.Narrowest(spot)
+		if done[b.Loop] || !gauge.Even(spot) || l.dust(spot) {
 			continue
 		}
-		j, k := owners.of(b.at), owners.of(b.q)
-		if j < 0 || k < 0 || j != k && whole[b.loop] != whole[g.loopOfEdge(b.edge)] {
+		j, k := owners.of(b.At), owners.of(b.Across)
+		if j < 0 || k < 0 || j != k && whole[b.Loop] != whole[g.LoopOfEdge(b.Edge)] {
 			continue
 		}
 		of := []int{min(j, k), max(j, k)}
-		out = append(out, l.slot(slices.Compact(of), l.fromGrid(b.c), l.spotBox(spot), l.mm(2*b.r), false))
+		out = append(out, l.slot(slices.Compact(of), l.fromGrid(b.Middle), l.spotBox(spot), l.mm(2*b.Radius), false))
 	}
 	return out
 }
@@ -190,7 +191,7 @@ func plug(w *Work, m *recipe.Mend) error {
 			if err != nil {
 				return err
 			}
-			add = append(add, extra{area, w.fromGrid(narrowest(spot).c)})
+			add = append(add, extra{area, w.fromGrid(gauge.Narrowest(spot).Middle)})
 		}
 		return w.addTo(which, add, src)
 	}
@@ -211,7 +212,7 @@ func plug(w *Work, m *recipe.Mend) error {
 
 // closing returns what closes a slot: the area within its balls' reach that
 // growing and thinning again by half the width fills.
-func (w *Work) closing(r plane.Region, spot []ball, width float64) (plane.Region, error) {
+func (w *Work) closing(r plane.Region, spot []gauge.Ball, width float64) (plane.Region, error) {
 	near, err := patch(spot, width*1.2)
 	if err != nil {
 		return nil, err

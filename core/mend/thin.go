@@ -3,6 +3,7 @@ package mend
 import (
 	"math"
 
+	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -14,9 +15,9 @@ import (
 const dustMM = 0.05
 
 // dust reports whether a narrow spot is too small to matter.
-func (l *look) dust(spot []ball) bool {
+func (l *look) dust(spot []gauge.Ball) bool {
 	box := l.spotBox(spot)
-	return math.Max(box.W(), box.H()) < l.px(2*dustMM) || l.mm(2*narrowest(spot).r) < dustMM/5
+	return math.Max(box.W(), box.H()) < l.px(2*dustMM) || l.mm(2*gauge.Narrowest(spot).Radius) < dustMM/5
 }
 
 // scrappy reports whether a piece is found as a scrap.
@@ -41,12 +42,12 @@ func findThin(l *look) []Finding {
 			k := owners.of(p)
 			return k >= 0 && l.Color[l.taken[k]] == part.color
 		}
-		for _, spot := range spots(newGauge(loopsOf(part.region)).narrow(width*0.99, false, slantOfSpots), width*0.6) {
-			b := narrowest(spot)
-			if !even(spot) || l.dust(spot) || l.scrappy(part.region[piece[b.loop]]) || !mine(b.at) || !mine(b.q) {
+		for _, spot := range gauge.Spots(gauge.New(gauge.LoopsOf(part.region)).Narrow(width*0.99, false, slantOfSpots), width*0.6) {
+			b := gauge.Narrowest(spot)
+			if !gauge.Even(spot) || l.dust(spot) || l.scrappy(part.region[piece[b.Loop]]) || !mine(b.At) || !mine(b.Across) {
 				continue
 			}
-			at := l.fromGrid(b.c)
+			at := l.fromGrid(b.Middle)
 			of := l.near(part.of, at, l.px(l.limits.Thin))
 			if len(of) == 0 {
 				continue
@@ -54,11 +55,11 @@ func findThin(l *look) []Finding {
 			keys := l.keys(of)
 			m := recipe.Mend{Do: "thicken", Shapes: keys, MM: []float64{l.limits.Thin}, At: [][2]float64{pair(at)}}
 			f := Finding{
-				Shapes: keys, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.r)) + " wide",
+				Shapes: keys, At: at, Box: l.spotBox(spot), Measure: mmOf(l.mm(2*b.Radius)) + " wide",
 				Fixes: []Fix{fix(m, "Thicken it to %s here", mmOf(l.limits.Thin))},
 			}
-			own := owners.of(b.at)
-			more := units.Round((l.limits.Thin-l.mm(2*b.r))/2+0.005, 2)
+			own := owners.of(b.At)
+			more := units.Round((l.limits.Thin-l.mm(2*b.Radius))/2+0.005, 2)
 			whole := recipe.Mend{Do: "grow", Shapes: []string{l.key(own)}, MM: []float64{more}}
 			f.Fixes = append(f.Fixes, fix(whole, "Grow the whole shape by %s all round", mmOf(more)))
 			out = append(out, f)
@@ -84,7 +85,7 @@ func thicken(w *Work, m *recipe.Mend) error {
 		if err != nil {
 			return err
 		}
-		add = append(add, extra{area, w.fromGrid(narrowest(spot).c)})
+		add = append(add, extra{area, w.fromGrid(gauge.Narrowest(spot).Middle)})
 	}
 	return w.addTo(which, add, src)
 }

@@ -227,3 +227,5 @@ func (w *Work) area(r plane.Region) float64 {
 	side := w.Grid / w.PxPerMM
 	return float64(r.Area2()) / 2 * side * side
 }
+
+func vecOf(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X), Y: float64(p.Y)} }

@@ -1,4 +1,6 @@
-package mend
+// Package gauge measures how wide areas are, and what lies between them, along their
+// outlines. Lengths are in grid units.
+package gauge
 
 import (
 	"math"
@@ -7,19 +9,19 @@ import (
 	"bildhauer/core/plane"
 )
 
-// gauge measures how wide an area, or what lies between areas, is along its
+// Gauge measures how wide an area, or what lies between areas, is along its
 // outline: the largest ball that touches the outline at a place from within (or
 // from without) and crosses it nowhere, by shrinking balls (Ma, Bae, Choi, 3D
-// medial axis point approximation using nearest neighbors, 2012). Lengths are
-// in grid units.
-type gauge struct {
+// medial axis point approximation using nearest neighbors, 2012).
+type Gauge struct {
 	loops []plane.Loop
 	first []int32 // number of the first edge of each loop
 	index *plane.SegmentIndex
 }
 
-func newGauge(loops []plane.Loop) *gauge {
-	g := &gauge{loops: loops, index: plane.NewLoopIndex(loops)}
+// New returns the gauge of outlines.
+func New(loops []plane.Loop) *Gauge {
+	g := &Gauge{loops: loops, index: plane.NewLoopIndex(loops)}
 	n := int32(0)
 	for _, l := range loops {
 		g.first = append(g.first, n)
@@ -28,28 +30,29 @@ func newGauge(loops []plane.Loop) *gauge {
 	return g
 }
 
-func loopsOf(r plane.Region) (out []plane.Loop) {
+// LoopsOf lists the outlines of a region.
+func LoopsOf(r plane.Region) (out []plane.Loop) {
 	r.Loops(func(l plane.Loop) { out = append(out, l) })
 	return out
 }
 
-// ball is the answer at one place of the outline.
-type ball struct {
-	loop   int
-	along  float64  // from the loop's first point
-	at, q  geom.Vec // where it touches: here, and on the other side
-	c      geom.Vec // middle
-	r      float64
-	facing float64 // angle between both touching points as the middle sees them
-	edge   int32   // that q lies on, among all
+// Ball is the answer at one place of the outline.
+type Ball struct {
+	Loop       int
+	Along      float64  // from the loop's first point
+	At, Across geom.Vec // where it touches: here, and on the other side
+	Middle     geom.Vec
+	Radius     float64
+	facing     float64 // angle between both touching points as the middle sees them
+	Edge       int32   // that Across lies on, among all
 }
 
-// narrow returns the balls smaller than width across, inside or outside, at
+// Narrow returns the balls smaller than width across, inside or outside, at
 // places no farther apart than a quarter of that, in the order of the loops.
 // Where the other side does not face the place (facing under half a turn less
 // slant) the narrowness is that of a corner, and it is passed over.
-func (g *gauge) narrow(width float64, outside bool, slant float64) []ball {
-	var out []ball
+func (g *Gauge) Narrow(width float64, outside bool, slant float64) []Ball {
+	var out []Ball
 	for k, l := range g.loops {
 		along := 0.0
 		due := 0.0
@@ -74,7 +77,7 @@ func (g *gauge) narrow(width float64, outside bool, slant float64) []ball {
 					at := length * (float64(j) + 0.5) / float64(m)
 					f, ok := g.shrink(a.Add(d.Mul(at/length)), inward, width/2)
 					if ok && f.facing > math.Pi-slant {
-						f.loop, f.along = k, along+at
+						f.Loop, f.Along = k, along+at
 						out = append(out, f)
 					}
 				}
@@ -89,9 +92,9 @@ func (g *gauge) narrow(width float64, outside bool, slant float64) []ball {
 
 // shrink returns the largest ball that touches p in the direction n and is
 // smaller than most; ok is false if a larger one fits.
-func (g *gauge) shrink(p, n geom.Vec, most float64) (ball, bool) {
+func (g *Gauge) shrink(p, n geom.Vec, most float64) (Ball, bool) {
 	r := most
-	f := ball{at: p}
+	f := Ball{At: p}
 	for range 30 {
 		c := p.Add(n.Mul(r))
 		foot := g.index.Nearest(c.X, c.Y, r*(1-1e-4)-0.75)
@@ -108,19 +111,19 @@ func (g *gauge) shrink(p, n geom.Vec, most float64) (ball, bool) {
 		if next >= r {
 			break
 		}
-		f.q, f.edge, r = q, g.index.Number(foot.Edge), next
+		f.Across, f.Edge, r = q, g.index.Number(foot.Edge), next
 	}
 	if r == most {
 		return f, false
 	}
-	f.r, f.c = r, p.Add(n.Mul(r))
-	u, v := f.at.Sub(f.c), f.q.Sub(f.c)
+	f.Radius, f.Middle = r, p.Add(n.Mul(r))
+	u, v := f.At.Sub(f.Middle), f.Across.Sub(f.Middle)
 	f.facing = math.Abs(math.Atan2(u.Cross(v), u.Dot(v)))
 	return f, true
 }
 
-// loopOfEdge returns the loop that has an edge.
-func (g *gauge) loopOfEdge(e int32) int {
+// LoopOfEdge returns the loop that has an edge.
+func (g *Gauge) LoopOfEdge(e int32) int {
 	k := len(g.first) - 1
 	for k > 0 && g.first[k] > e {
 		k--
@@ -130,9 +133,9 @@ func (g *gauge) loopOfEdge(e int32) int {
 
 func vecOf(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X), Y: float64(p.Y)} }
 
-// spots puts balls that lie together into one spot each: those whose middles
+// Spots puts balls that lie together into one spot each: those whose middles
 // are nearer to each other than reach.
-func spots(balls []ball, reach float64) [][]ball {
+func Spots(balls []Ball, reach float64) [][]Ball {
 	type cell struct{ x, y int32 }
 	cellOf := func(v geom.Vec) cell {
 		return cell{int32(math.Floor(v.X / reach)), int32(math.Floor(v.Y / reach))}
@@ -140,11 +143,11 @@ func spots(balls []ball, reach float64) [][]ball {
 	grid := map[cell][]int32{}
 	sets := geom.NewSets(len(balls))
 	for i := range balls {
-		c := cellOf(balls[i].c)
+		c := cellOf(balls[i].Middle)
 		for x := c.x - 1; x <= c.x+1; x++ {
 			for y := c.y - 1; y <= c.y+1; y++ {
 				for _, j := range grid[cell{x, y}] {
-					if balls[i].c.Sub(balls[j].c).Len() < reach {
+					if balls[i].Middle.Sub(balls[j].Middle).Len() < reach {
 						sets.Join(int32(i), j)
 					}
 				}
@@ -153,7 +156,7 @@ func spots(balls []ball, reach float64) [][]ball {
 		grid[c] = append(grid[c], int32(i))
 	}
 	number := map[int32]int{}
-	var out [][]ball
+	var out [][]Ball
 	for i := range balls {
 		k := sets.Find(int32(i))
 		n, ok := number[k]
@@ -167,26 +170,29 @@ func spots(balls []ball, reach float64) [][]ball {
 	return out
 }
 
-// narrowest returns the smallest ball of a spot.
-func narrowest(spot []ball) ball {
+// Narrowest returns the smallest ball of a spot.
+func Narrowest(spot []Ball) Ball {
 	best := spot[0]
 	for _, b := range spot {
-		if b.r < best.r {
+		if b.Radius < best.Radius {
 			best = b
 		}
 	}
 	return best
 }
 
-// even reports whether a spot is narrow between two sides that run along each
+// Even reports whether a spot is narrow between two sides that run along each
 // other, and not only towards a point: near its narrowest place both sides
 // face each other within 6 degrees.
-func even(spot []ball) bool {
-	least := narrowest(spot).r
+func Even(spot []Ball) bool {
+	least := Narrowest(spot).Radius
 	for _, b := range spot {
-		if b.r < 1.2*least && b.facing > math.Pi-6*math.Pi/180 {
+		if b.Radius < 1.2*least && b.facing > math.Pi-6*math.Pi/180 {
 			return true
 		}
 	}
 	return false
 }
+
+// Nearest returns how far a place is from the outlines.
+func (g *Gauge) Nearest(p geom.Vec) float64 { return g.index.Nearest(p.X, p.Y, math.Inf(1)).Dist }
