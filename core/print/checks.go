@@ -3,7 +3,9 @@ package print
 import (
 	"context"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
@@ -15,8 +17,8 @@ type Report struct {
 	Size     [3]float64 `json:"size"` // mm
 	Layers   int        `json:"layers"`
 	Volume   float64    `json:"volume"`   // mm3
-	Mass     float64    `json:"mass"`     // g
-	Length   float64    `json:"length"`   // of filament, if all is filled, m
+	Mass     float64    `json:"mass"`     // g, if all is filled
+	Length   float64    `json:"length"`   // of filament then, m
 	Cost     float64    `json:"cost"`     // by Setup.Price
 	Contact  float64    `json:"contact"`  // of the first layer with the bed, mm2
 	Overhang float64    `json:"overhang"` // of faces that hang over, seen from below, mm2
@@ -26,22 +28,31 @@ type Report struct {
 
 // Finding is something that will trouble the printer.
 type Finding struct {
-	Kind string     `json:"kind"` // one of Kinds
-	Text string     `json:"text"` // a sentence with its measure
-	Way  string     `json:"way"`  // what to do about it
-	At   [3]float64 `json:"at"`   // a place of it, mm above the bed and from the middle of the mesh's grid
+	Kind    string     `json:"kind"`    // one of Kinds
+	Measure float64    `json:"measure"` // the figure of the text: mm, mm2 or degrees
+	Text    string     `json:"text"`    // a sentence with its measure
+	Way     string     `json:"way"`     // what to do about it
+	Layer   int        `json:"layer"`   // in which it is seen, from 1; 0 for the whole
+	At      [3]float64 `json:"at"`      // a place of it, mm above the bed and from the middle of the mesh's grid
+	Mend    string     `json:"mend"`    // what Mend calls it, where it can be mended there; and
+	Limit   float64    `json:"limit"`   // from which figure on it must look for it, mm or degrees
 }
 
 // The kinds of finding.
 const (
 	TooLarge = "too large"
 	Loose    = "loose"
+	Tips     = "falls over"
 	Hangs    = "overhang"
 	Island   = "island"
+	Wall     = "thin wall"
+	Gap      = "narrow gap"
+	Hole     = "small hole"
+	Curls    = "curls"
 )
 
 // Kinds lists all.
-var Kinds = []string{TooLarge, Loose, Hangs, Island}
+var Kinds = []string{TooLarge, Loose, Tips, Hangs, Island, Wall, Gap, Hole, Curls}
 
 // What is said about: a footing smaller than this lets go (mm2 for each mm of height), and an
 // overhang smaller than this closes by itself (mm2: a line as wide as a nozzle and 10 mm long).
@@ -58,39 +69,83 @@ func Look(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) (Report, 
 		r.Size[k] = hi[k] - lo[k]
 	}
 	r.Volume = mesh.Check(m, false).VolumeMM3
-	r.Mass = r.Volume / 1000 * s.Density
+	r.Mass = r.Volume / 1000 * s.Material.Density
 	r.Length = r.Volume / (math.Pi / 4 * s.Filament * s.Filament) / 1000
 	r.Cost = r.Mass / 1000 * s.Price
-	if over := [3]float64{r.Size[0] - s.Bed[0], r.Size[1] - s.Bed[1], r.Size[2] - s.Bed[2]}; max(over[0], over[1], over[2]) > 0 {
-		r.Findings = append(r.Findings, Finding{
-			TooLarge, fmt.Sprintf("It is %s by %s and %s high; the bed has %g by %g mm and room for %g.",
-				units.Figure(r.Size[0]), units.Figure(r.Size[1]), units.Figure(r.Size[2])+" mm", s.Bed[0], s.Bed[1], s.Bed[2]),
-			"Make it smaller in Size, lay it another way, or print it in parts.", [3]float64{},
-		})
+	r.room(s)
+	under := undersides(m, lo[2], s.Steep)
+	if err := under.ledges(m); err != nil {
+		return r, err
 	}
-	var hangsAt [3]float64
-	r.Contact, r.Overhang, hangsAt = undersides(m, lo[2], s.Steep)
-	if r.Contact < footing*r.Size[2] {
-		r.Findings = append(r.Findings, Finding{
-			Loose, fmt.Sprintf("Only %s mm² lie on the bed under a height of %s mm: it may let go.", units.Figure(r.Contact), units.Figure(r.Size[2])),
-			"Lay it on a flat side in Size, or give it a backing plate.", [3]float64{},
-		})
+	for _, f := range under.feet {
+		r.Contact += f.area
 	}
+	r.Overhang = under.over
+	bodies, starts, err := bodiesOf(ctx, m.Step, layers)
+	if err != nil {
+		return r, err
+	}
+	r.footing(m.Step, layers, bodies, under.feet, lo[2])
 	if r.Overhang >= smallest {
+		at := under.at
 		r.Findings = append(r.Findings, Finding{
-			Hangs, fmt.Sprintf("%s mm² hang over by more than %g° from upright, the largest at a height of %s mm.",
-				units.Figure(r.Overhang), s.Steep, units.Figure(hangsAt[2])),
-			"Lay it another way in Size, or make what is below a chamfer.", hangsAt,
+			Kind: Hangs, Measure: r.Overhang, At: at, Layer: layerAt(layers, at[2]),
+			Text: fmt.Sprintf("%s mm² hang over by more than %g° from upright, the largest at a height of %s mm.",
+				units.Figure(r.Overhang), s.Steep, units.Figure(at[2])),
+			Way: "Lay it another way, or make what is below a chamfer in Raise.",
 		})
 	}
-	return r, islands(ctx, m.Step, layers, &r)
+	r.islands(m.Step, layers, starts)
+	return r, r.narrow(ctx, m, layers, s)
 }
 
-// undersides adds up faces that look down: those on the bed, and those above it that hang
-// over, seen from below; and returns the middle of the largest of these.
-func undersides(m *mesh.Mesh, bed, steep float64) (contact, over float64, at [3]float64) {
+// room says where it does not fit the bed.
+func (r *Report) room(s *Setup) {
+	text := ""
+	if r.Size[0] > s.Bed[0] || r.Size[1] > s.Bed[1] || r.Size[2] > s.Bed[2] {
+		text = fmt.Sprintf("It is %s by %s and %s mm high; the bed has %g by %g mm and room for %g.",
+			units.Figure(r.Size[0]), units.Figure(r.Size[1]), units.Figure(r.Size[2]), s.Bed[0], s.Bed[1], s.Bed[2])
+	} else if _, err := Layout(r.Size[0], r.Size[1], s); err != nil {
+		text = fmt.Sprintf("%s.", units.Upper(err.Error()))
+	}
+	if text != "" {
+		r.Findings = append(r.Findings, Finding{
+			Kind: TooLarge, Measure: max(r.Size[0], r.Size[1], r.Size[2]), Text: text,
+			Way: "Make it smaller in Size, lay or turn it another way, or print it in parts.",
+		})
+	}
+}
+
+// layerAt returns the number of the layer at a height, from 1.
+func layerAt(layers []Layer, z float64) int {
+	for i, l := range layers {
+		if z < l.Z {
+			return i + 1
+		}
+	}
+	return len(layers)
+}
+
+// below is the faces of a solid that look down.
+type below struct {
+	feet    []foot // those on the bed
+	over    float64
+	at      [3]float64        // the middle of the largest of those that hang over, above the bed
+	largest float64           // its area
+	flat    map[int32]float64 // area of level ones above the bed, by their height on the grid
+}
+
+// foot is a triangle on the bed, mm.
+type foot struct {
+	at   [3][2]float64
+	area float64
+}
+
+// undersides looks for faces that look down: those on the bed, and those above it that hang
+// over, seen from below.
+func undersides(m *mesh.Mesh, bed, steep float64) (out below) {
+	out.flat = map[int32]float64{}
 	least := math.Sin(steep * math.Pi / 180)
-	largest := 0.0
 	for _, t := range m.Tris {
 		a, b, c := m.Pos(t[0]), m.Pos(t[1]), m.Pos(t[2])
 		var u, v, n [3]float64
@@ -101,71 +156,70 @@ func undersides(m *mesh.Mesh, bed, steep float64) (contact, over float64, at [3]
 			n[k] = u[(k+1)%3]*v[(k+2)%3] - u[(k+2)%3]*v[(k+1)%3]
 		}
 		long := math.Sqrt(n[0]*n[0] + n[1]*n[1] + n[2]*n[2])
-		below := -n[2] / 2
-		if below <= 0 || -n[2] <= least*long*(1+1e-9) {
+		area := -n[2] / 2
+		if area <= 0 || -n[2] <= least*long*(1+1e-9) {
 			continue
 		}
-		if float64(a[2]) == bed && a[2] == b[2] && b[2] == c[2] {
-			contact += below
+		level := a[2] == b[2] && b[2] == c[2]
+		if level && float64(a[2]) != bed {
+			out.flat[m.Verts[t[0]][2]] += area
 			continue
 		}
-		over += below
-		if below > largest {
-			largest = below
-			for k := range 3 {
-				at[k] = (float64(a[k]) + float64(b[k]) + float64(c[k])) / 3
+		if level {
+			f := foot{area: area}
+			for k, p := range [3][3]float32{a, b, c} {
+				f.at[k] = [2]float64{float64(p[0]), float64(p[1])}
 			}
-			at[2] -= bed
+			out.feet = append(out.feet, f)
+			continue
+		}
+		out.over += area
+		if area > out.largest {
+			out.largest = area
+			for k := range 3 {
+				out.at[k] = (float64(a[k]) + float64(b[k]) + float64(c[k])) / 3
+			}
+			out.at[2] -= bed
 		}
 	}
-	return contact, over, at
+	return out
 }
 
-// islands finds areas of layers that have nothing below them, those of one layer together.
-func islands(ctx context.Context, step float64, layers []Layer, r *Report) error {
-	for i := 1; i < len(layers); i++ {
-		if ctx.Err() != nil {
-			return ctx.Err()
-		}
-		var found plane.Region
-		for _, p := range layers[i].Area {
-			held, err := rests(p, layers[i-1].Area)
-			if err != nil {
-				return err
-			}
-			if !held {
-				found = append(found, p)
-			}
-		}
-		if len(found) == 0 {
+// ledges adds what hangs over among the level faces above the bed: what of the section above
+// them is not in the one below. A face that rests on another solid does not hang.
+func (b *below) ledges(m *mesh.Mesh) error {
+	heights := slices.Sorted(maps.Keys(b.flat))
+	var cuts []int64
+	for _, z := range heights {
+		cuts = append(cuts, 2*int64(z)-1, 2*int64(z)+1)
+	}
+	byCut := crossing(m, cuts)
+	lo, _ := m.Box()
+	for i, z := range heights {
+		if b.flat[z] < smallest/10 {
+			b.over += b.flat[z]
 			continue
 		}
-		what := "An area of %s mm² begins"
-		if len(found) > 1 {
-			what = fmt.Sprintf("%d areas of %%s mm² together begin", len(found))
+		under, err := section(m, byCut[2*i], cuts[2*i])
+		if err != nil {
+			return err
 		}
-		q, z := found[0].Outer[0], layers[i].Z-layers[i].Height
-		r.Findings = append(r.Findings, Finding{
-			Island, fmt.Sprintf(what+" in the air at a height of %s mm.", units.Figure(AreaOf(found, step)), units.Figure(z)),
-			"Rest the part on another one in Raise, or lay the piece another way.",
-			[3]float64{float64(q.X) * step, float64(q.Y) * step, z},
-		})
+		above, err := section(m, byCut[2*i+1], cuts[2*i+1])
+		if err != nil {
+			return err
+		}
+		free, err := plane.Combine(above, under, plane.Subtract)
+		if err != nil {
+			return err
+		}
+		b.over += AreaOf(free, m.Step)
+		for _, p := range free {
+			if area := AreaOf(plane.Region{p}, m.Step); area > b.largest {
+				q := p.Within()
+				b.largest = area
+				b.at = [3]float64{float64(q.X) * m.Step, float64(q.Y) * m.Step, float64(z)*m.Step - float64(lo[2])}
+			}
+		}
 	}
 	return nil
-}
-
-// rests reports whether an area lies on something of the layer below.
-func rests(p plane.Polygon, below plane.Region) (bool, error) {
-	for _, q := range p.Outer {
-		if below.Contains(q) {
-			return true, nil
-		}
-	}
-	for _, b := range below {
-		if (plane.Region{p}).Contains(b.Outer[0]) {
-			return true, nil
-		}
-	}
-	common, err := plane.Combine(plane.Region{p}, below, plane.Intersect)
-	return len(common) > 0, err
 }

@@ -153,7 +153,7 @@ func TestWhatTroublesThePrinter(t *testing.T) {
 		"a flat funnel":  {prism(disc, 0, 3, 2), Hangs, "mm² hang over"},
 		"far too wide":   {prism(circle(95, 64), 0, 5, 1), TooLarge, "the bed has 180 by 180"},
 		"too high":       {prism(disc, 0, 181, 1), TooLarge, "room for 180"},
-		"a needle":       {prism(circle(1, 32), 0, 60, 1), Loose, "lie on the bed"},
+		"a needle":       {prism(circle(1, 32), 0, 60, 1), Loose, "lies on the bed with only 3.12"},
 		"one in the air": {joined(prism(disc, 0, 2, 1), prism(circle(5, 32), 4, 6, 1)), Hangs + " " + Island, "begins in the air at a height of 4"},
 		"two at once": {
 			joined(prism(disc, 0, 2, 1), moved(prism(circle(5, 32), 3, 6, 1), 50, 0), moved(prism(circle(4, 32), 3, 6, 1), -50, 0)),
@@ -189,7 +189,7 @@ func TestWhatTroublesThePrinter(t *testing.T) {
 	}
 	for want, spoil := range map[string]func(s *Setup){
 		"between 0.02 and 2 mm": func(s *Setup) { s.Layer = 0 }, "up to 10 m wide": func(s *Setup) { s.Bed[1] = -3 },
-		"figures above 0": func(s *Setup) { s.Density = 0 },
+		"figures above 0": func(s *Setup) { s.Material.Density = 0 },
 	} {
 		s := Usual()
 		spoil(&s)

@@ -2,37 +2,93 @@ package print
 
 import "fmt"
 
-// Setup is the machine and the material.
+// Setup is the machine, the material and how it is laid.
 type Setup struct {
 	Bed      [3]float64 `json:"bed"`      // width, depth and height, mm
 	First    float64    `json:"first"`    // height of the first layer, mm
 	Layer    float64    `json:"layer"`    // of the others, mm
+	Nozzle   float64    `json:"nozzle"`   // diameter, mm
 	Filament float64    `json:"filament"` // diameter, mm
-	Density  float64    `json:"density"`  // g/cm3
-	Price    float64    `json:"price"`    // of a kilogram
-	Steep    float64    `json:"steep"`    // from which angle from upright on faces hang over, degrees
+	Material Material   `json:"material"`
+	Price    float64    `json:"price"` // of a kilogram
+	Steep    float64    `json:"steep"` // from which angle from upright on faces hang over, degrees
+
+	Copies int     `json:"copies"`
+	Gap    float64 `json:"gap"` // between copies, mm
+
+	Perimeters int     `json:"perimeters"`
+	Floors     int     `json:"floors"` // solid layers below and above
+	Infill     string  `json:"infill"` // Lines, Grid or NoInfill
+	Density    float64 `json:"density"`
+	Skirt      string  `json:"skirt"` // AroundIt, AsBrim or NoSkirt
+	Seam       string  `json:"seam"`  // AtCorner or AtBack
+
+	Speeds Speeds `json:"speeds"`
 }
 
-// Beds and Materials are those that one can choose.
+// Material is what is printed with.
+type Material struct {
+	Name        string  `json:"name"`
+	Density     float64 `json:"density"` // g/cm3
+	Nozzle, Bed float64 // temperatures, degrees Celsius
+}
+
+// Speeds in mm/s, by what is laid.
+type Speeds struct{ Outer, Inner, Fill, Travel, First float64 }
+
+// The choices.
+const (
+	Lines    = "lines"
+	Grid     = "grid"
+	NoInfill = "none"
+	AroundIt = "skirt"
+	AsBrim   = "brim"
+	NoSkirt  = "none"
+	AtCorner = "corner"
+	AtBack   = "back"
+)
+
+// Beds and Materials are those that one can choose. Densities and temperatures are those
+// that makers of filament print on their reels.
 var (
 	Beds      = map[string][3]float64{"180": {180, 180, 180}, "256": {256, 256, 256}}
-	Materials = map[string]float64{"PLA": 1.24, "PETG": 1.27, "ABS": 1.04, "ASA": 1.07}
+	Materials = map[string]Material{
+		"PLA": {"PLA", 1.24, 210, 60}, "PETG": {"PETG", 1.27, 240, 80},
+		"ABS": {"ABS", 1.04, 245, 100}, "ASA": {"ASA", 1.07, 250, 100},
+	}
 )
 
 // Usual is a setup that nobody has changed.
 func Usual() Setup {
-	return Setup{Bed: Beds["180"], First: 0.2, Layer: 0.2, Filament: 1.75, Density: Materials["PLA"], Price: 25, Steep: 45}
+	return Setup{
+		Bed: Beds["180"], First: 0.2, Layer: 0.2, Nozzle: 0.4, Filament: 1.75, Material: Materials["PLA"], Price: 25, Steep: 45,
+		Copies: 1, Gap: 5, Perimeters: 2, Floors: 4, Infill: Lines, Density: 0.2, Skirt: AroundIt, Seam: AtCorner,
+		Speeds: Speeds{60, 80, 100, 150, 25},
+	}
 }
+
+// beadShare is how much wider than the nozzle a line is laid: the melt is pressed out to both
+// sides, and an eighth is what layers half as high as the nozzle is wide make of it.
+const beadShare = 1.125
+
+// Bead returns the width of a line, mm.
+func (s *Setup) Bead() float64 { return s.Nozzle * beadShare }
 
 // Check returns a sentence for a figure that can't be.
 func (s *Setup) Check() error {
 	switch {
 	case !(s.First >= 0.02 && s.First <= 2) || !(s.Layer >= 0.02 && s.Layer <= 2):
 		return fmt.Errorf("a layer is between 0.02 and 2 mm thick")
+	case !(s.Nozzle >= 0.1 && s.Nozzle <= 2):
+		return fmt.Errorf("a nozzle is between 0.1 and 2 mm wide")
 	case !(s.Bed[0] > 0 && s.Bed[1] > 0 && s.Bed[2] > 0 && s.Bed[0] <= 10_000 && s.Bed[1] <= 10_000 && s.Bed[2] <= 10_000):
 		return fmt.Errorf("a bed is up to 10 m wide, deep and high")
-	case !(s.Density > 0 && s.Density < 30) || !(s.Filament > 0.1 && s.Filament < 10) || !(s.Price >= 0):
+	case !(s.Material.Density > 0 && s.Material.Density < 30) || !(s.Filament > 0.1 && s.Filament < 10) || !(s.Price >= 0):
 		return fmt.Errorf("density, diameter and price of the material are figures above 0")
+	case s.Copies < 1 || s.Perimeters < 1 || s.Floors < 0 || !(s.Density >= 0 && s.Density <= 1):
+		return fmt.Errorf("there is at least one copy and one perimeter, and what is filled is a share")
+	case !(min(s.Speeds.Outer, s.Speeds.Inner, s.Speeds.Fill, s.Speeds.Travel, s.Speeds.First) > 0):
+		return fmt.Errorf("a speed is above 0")
 	}
 	return nil
 }

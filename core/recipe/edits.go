@@ -65,6 +65,7 @@ var kinds = map[string]func() Edit{
 	"easeKeys":   func() Edit { return &EaseKeys{} },
 	"dropKeys":   func() Edit { return &DropKeys{} },
 	"retime":     func() Edit { return &Retime{} },
+	"print":      func() Edit { return &SetPrint{} },
 }
 
 // ParseEdits reads a list of edits as pages send them: objects with the field

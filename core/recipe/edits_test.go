@@ -209,6 +209,7 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{3, 2}}}}, &SetMendLimits{map[string]float64{"tip": 15}},
 		&KeepFrame{Frame: Frame{Name: "Bed"}, Drop: true}, &KeepFrame{Frame: Frame{"Bed", 100, 100, 5}},
 		&SetSize{Frame: &Frame{"Sign", 300, 80, 4}, Lying: ptr(Upright), Scale: 2}, &EditSheet{Slot: 3, Shift: &[2]float64{4, 5}},
+		&SetPrint{Copies: ptr(3)},
 		&ExchangeSheet{
 			Slot:     1,
 			Replaces: "aa01",
@@ -310,7 +311,7 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"scene","setting":"from above"},{"kind":"paint","parts":["c336699"],"material":{"rough":0.3}},
 		{"kind":"takeScene","scene":{"exposure":1}},
 		{"kind":"key","of":"piece","what":"turn","key":{"frame":3,"value":9}},{"kind":"moveKeys","by":3},{"kind":"easeKeys","ease":"even"},
-		{"kind":"dropKeys"},{"kind":"retime","rate":50},
+		{"kind":"dropKeys"},{"kind":"retime","rate":50},{"kind":"print","layer":0.1},
 		{"kind":"frame","frame":{"name":"Bed","width":220,"height":220,"margin":5}}]`,
 		),
 	)

@@ -75,6 +75,15 @@ var (
 	// Of printers: what nozzles can lay, and a price of a kilogram in any money.
 	LayerLimit  = Limit{"layer", "The layer", 0.02, 2, "mm", 0.04}
 	PriceLimit  = Limit{"price", "The price", 0, 100_000, "", 1}
+	NozzleLimit = Limit{"nozzle", "The nozzle", 0.1, 2, "mm", 0.1}
+	LeanLimit   = Limit{"lean", "The lean", -180, 180, "°", 5}
+	// More pieces than this are several prints.
+	CopiesLimit     = Limit{"copies", "The number of copies", 1, 200, "", 1}
+	ApartLimit      = Limit{"apart", "The gap between copies", 0, 1000, "mm", 1}
+	PerimetersLimit = Limit{"perimeters", "The number of perimeters", 1, 20, "", 1}
+	FloorsLimit     = Limit{"floors", "The number of solid layers", 0, 50, "", 1}
+	// Faster than this no nozzle melts anything.
+	SpeedLimit  = Limit{"speed", "The speed", 1, 1000, "mm/s", 5}
 	PaintsLimit = Limit{"paints", "The number of materials", 0, 400, "", 0}
 	// An hour at 60 frames a second.
 	ClipLimit   = Limit{"clip", "The frame", 0, 216_000, "", 1}
@@ -109,7 +118,8 @@ func Limits() []Limit {
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
-		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
+		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
+		SpeedLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

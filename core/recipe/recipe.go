@@ -35,13 +35,14 @@ type Recipe struct {
 	Size    Size   `json:"size"`           // how large the piece is and how it lies
 	Parts   Parts  `json:"parts"`          // the bodies
 	Scene   Scene  `json:"scene,omitzero"` // how it is shown
+	Print   Print  `json:"print,omitzero"` // how it is printed
 
 	rest map[string]any // what the document held beyond these fields
 }
 
 // New returns the recipe that a new piece starts with.
 func New() Recipe {
-	return Recipe{Version: Version, Size: newSize(), Parts: Parts{Default: newMeasures()}}
+	return Recipe{Version: Version, Size: newSize(), Parts: Parts{Default: newMeasures()}, Print: newPrint()}
 }
 
 // ErrNewer is returned for documents of a later version.
@@ -142,7 +143,7 @@ func (r *Recipe) Check() error {
 	if err := checkName("A piece's name", r.Name); err != nil {
 		return err
 	}
-	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Mends, &r.Size, &r.Parts, &r.Scene} {
+	for _, section := range []interface{ check() error }{&r.Sheets, &r.Intake, &r.Mends, &r.Size, &r.Parts, &r.Scene, &r.Print} {
 		if err := section.check(); err != nil {
 			return err
 		}

@@ -4,6 +4,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Figure writes a number without needless zeros: two decimals, or as many as a
@@ -55,4 +57,16 @@ func Round(v float64, decimals int) float64 {
 		return 0
 	}
 	return r
+}
+
+// Upper returns a sentence with its first letter as a capital.
+func Upper(s string) string {
+	r, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(r)) + s[n:]
+}
+
+// Lower returns a sentence with its first letter as a small one.
+func Lower(s string) string {
+	r, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToLower(r)) + s[n:]
 }

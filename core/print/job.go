@@ -1,0 +1,146 @@
+package print
+
+import (
+	"math"
+)
+
+// Job is a print as it leaves for a printer.
+type Job struct {
+	Name    string
+	Setup   Setup
+	Size    [3]float64   // of the piece, mm
+	Places  [][2]float64 // of the copies, mm from the middle of the bed
+	Around  []Path       // skirt or brim, mm from the middle of the bed
+	Laid    []Laid       // of one copy
+	Changes []Change     // of the filament
+
+	times []float64 // of each layer, s
+}
+
+// NewJob lays a piece that was cut into layers out on the bed. lo and hi are its box, mm.
+func NewJob(name string, layers []Layer, laid []Laid, step float64, lo, hi [3]float64, changes []Change, s Setup) (*Job, error) {
+	j := &Job{Name: name, Setup: s, Laid: laid, Changes: changes}
+	for k := range 3 {
+		j.Size[k] = hi[k] - lo[k]
+	}
+	var err error
+	if j.Places, err = Layout(j.Size[0], j.Size[1], &s); err != nil {
+		return nil, err
+	}
+	if len(layers) > 0 {
+		middle := [2]float64{(lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2}
+		if j.Around, err = skirt(layers[0].Area, step, middle, j.Places, &s); err != nil {
+			return nil, err
+		}
+	}
+	j.times = j.layerTimes()
+	return j, nil
+}
+
+// Move is one straight way of the nozzle.
+type Move struct {
+	To    [2]float64 // mm from the middle of the bed
+	Kind  Kind       // of what is laid
+	Empty bool       // nothing is laid
+	Speed float64    // mm/s
+	E     float64    // filament that is pushed in, mm
+}
+
+// Pull is by how much the filament is drawn back before a way on which it would drip, mm, how
+// fast, mm/s, and how long such a way is at least, mm.
+const (
+	Pull      = 0.8
+	PullSpeed = 35.0
+	DripsOver = 2.0
+)
+
+// Moves calls f for every way of a layer in turn. from is where the nozzle is before; where
+// it is afterwards is returned.
+func (j *Job) Moves(layer int, from [2]float64, f func(m Move)) [2]float64 {
+	if layer == 0 {
+		from = j.walk(j.Around, layer, [2]float64{}, from, f)
+	}
+	for _, at := range j.Places {
+		from = j.walk(j.Laid[layer].Paths, layer, at, from, f)
+	}
+	return from
+}
+
+func (j *Job) walk(paths []Path, layer int, at, from [2]float64, f func(m Move)) [2]float64 {
+	place := func(q [2]float32) [2]float64 { return [2]float64{float64(q[0]) + at[0], float64(q[1]) + at[1]} }
+	section := math.Pi / 4 * j.Setup.Filament * j.Setup.Filament
+	for i := range paths {
+		p := &paths[i]
+		if len(p.Points) < 2 {
+			continue
+		}
+		if begin := place(p.Points[0]); begin != from {
+			f(Move{To: begin, Empty: true, Speed: j.Setup.Speeds.Travel})
+			from = begin
+		}
+		speed := j.speed(p.Kind, layer)
+		for k := range p.stretches() {
+			to, long, wide := p.stretch(k)
+			from = place(to)
+			f(Move{To: from, Kind: p.Kind, Speed: speed, E: long * wide * j.Laid[layer].Height / section})
+		}
+	}
+	return from
+}
+
+func (j *Job) speed(k Kind, layer int) float64 {
+	v := &j.Setup.Speeds
+	switch {
+	case layer == 0:
+		return v.First
+	case k == Outer, k == Thin:
+		return v.Outer
+	case k == Inner:
+		return v.Inner
+	}
+	return v.Fill
+}
+
+// Filament returns how much is pushed in, mm.
+func (j *Job) Filament() (sum float64) {
+	section := math.Pi / 4 * j.Setup.Filament * j.Setup.Filament
+	for i := range j.Around {
+		sum += j.Around[i].Covers() * j.Laid[0].Height / section
+	}
+	covered := map[*Path]float64{}
+	for _, l := range j.Laid {
+		if len(l.Paths) == 0 {
+			continue
+		}
+		c, ok := covered[&l.Paths[0]]
+		if !ok {
+			for i := range l.Paths {
+				c += l.Paths[i].Covers()
+			}
+			covered[&l.Paths[0]] = c
+		}
+		sum += c * l.Height / section * float64(len(j.Places))
+	}
+	return sum
+}
+
+// Volume returns what one copy has without skirt or brim, mm3.
+func (j *Job) Volume() (sum float64) {
+	for _, l := range j.Laid {
+		for i := range l.Paths {
+			sum += l.Paths[i].Covers() * l.Height
+		}
+	}
+	return sum
+}
+
+// Times returns how long each layer takes, s.
+func (j *Job) Times() []float64 { return j.times }
+
+// Time returns how long the whole print takes, s, without heating.
+func (j *Job) Time() (sum float64) {
+	for _, t := range j.times {
+		sum += t
+	}
+	return sum
+}

@@ -1,0 +1,116 @@
+package print
+
+import "math"
+
+// Accel is how fast the nozzle gains speed, mm/s2, and Swerve by how much it may leave a
+// corner while it turns, mm: figures of machines with a moving bed.
+const (
+	Accel  = 1500.0
+	Swerve = 0.02
+)
+
+// Motion adds up how long ways take, one after the other, by a model with acceleration: on
+// each the nozzle gains speed, keeps it and loses it again. A corner is taken as fast as it
+// could be driven along the arc that touches both ways and stays within Swerve of the corner:
+// with an angle t between the ways the arc has the radius r = Swerve sin(t/2) / (1 - sin(t/2)),
+// and what turns it is no more than Accel: v^2 = Accel r. The zero value is at rest at 0, 0.
+type Motion struct {
+	at    [2]float64
+	queue []leg
+}
+
+type leg struct {
+	long, speed float64
+	enter       float64    // the most speed that the corner before it lets pass
+	way         [2]float64 // direction
+}
+
+// Go adds a way.
+func (m *Motion) Go(to [2]float64, speed float64) {
+	dx, dy := to[0]-m.at[0], to[1]-m.at[1]
+	long := math.Hypot(dx, dy)
+	m.at = to
+	if long < 1e-9 {
+		return
+	}
+	l := leg{long: long, speed: speed, way: [2]float64{dx / long, dy / long}}
+	if n := len(m.queue); n > 0 {
+		l.enter = math.Min(corner(m.queue[n-1].way, l.way), math.Min(m.queue[n-1].speed, speed))
+	}
+	m.queue = append(m.queue, l)
+}
+
+// corner returns how fast a corner can be taken.
+func corner(a, b [2]float64) float64 {
+	cos := -(a[0]*b[0] + a[1]*b[1]) // of the angle between the ways, seen from the corner
+	half := math.Sqrt(math.Max(0, (1-cos)/2))
+	if half > 1-1e-9 {
+		return math.Inf(1)
+	}
+	return math.Sqrt(Accel * Swerve * half / (1 - half))
+}
+
+// Stop brings the nozzle to rest and returns how long all ways took since the last stop, s.
+func (m *Motion) Stop() (t float64) {
+	q := m.queue
+	// No faster into a way than it can be slowed down on, from the end on.
+	next := 0.0
+	for i := len(q) - 1; i >= 0; i-- {
+		q[i].enter = math.Min(q[i].enter, math.Sqrt(next*next+2*Accel*q[i].long))
+		next = q[i].enter
+	}
+	v := 0.0
+	for i := range q {
+		out := 0.0
+		if i+1 < len(q) {
+			out = math.Min(q[i+1].enter, math.Sqrt(v*v+2*Accel*q[i].long))
+		}
+		t += q[i].time(v, out)
+		v = out
+	}
+	m.queue = q[:0]
+	return t
+}
+
+// time returns how long a way takes that is entered and left with given speeds.
+func (l *leg) time(in, out float64) float64 {
+	top := math.Min(l.speed, math.Sqrt((2*Accel*l.long+in*in+out*out)/2))
+	ramps := (2*top*top - in*in - out*out) / (2 * Accel)
+	return (2*top-in-out)/Accel + math.Max(0, l.long-ramps)/top
+}
+
+// layerTimes works out how long each layer takes. Layers that have the same paths and are not
+// the first take as long as each other.
+func (j *Job) layerTimes() []float64 {
+	out := make([]float64, len(j.Laid))
+	known := map[*Path]float64{}
+	for i, l := range j.Laid {
+		if len(l.Paths) == 0 {
+			continue
+		}
+		t, ok := known[&l.Paths[0]]
+		if !ok || i == 0 {
+			t = j.layerTime(i)
+			if i > 0 {
+				known[&l.Paths[0]] = t
+			}
+		}
+		out[i] = t
+	}
+	return out
+}
+
+func (j *Job) layerTime(layer int) (t float64) {
+	var m Motion
+	pulls := 0
+	from := [2]float64{}
+	j.Moves(layer, from, func(w Move) {
+		if w.Empty && math.Hypot(w.To[0]-from[0], w.To[1]-from[1]) > DripsOver {
+			pulls++
+			t += m.Stop()
+		}
+		m.Go(w.To, w.Speed)
+		from = w.To
+	})
+	return t + m.Stop() + float64(pulls)*2*Pull/PullSpeed
+}

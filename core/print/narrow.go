@@ -1,0 +1,249 @@
+package print
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"bildhauer/core/gauge"
+	"bildhauer/core/geom"
+	"bildhauer/core/mesh"
+	"bildhauer/core/parallel"
+	"bildhauer/core/plane"
+	"bildhauer/core/units"
+)
+
+// What is too narrow for a nozzle, by its diameter: a wall or a gap narrower than the nozzle is
+// lost or closes; a hole up to twice as wide closes, too, because a line laid around a bend is
+// drawn to its inside. A point on the bed is sharp below sharpest: what lies at its end is
+// narrower than a nozzle over more than its length, cools at once and curls.
+const (
+	holesUpTo = 2.0
+	sharpest  = 30 * math.Pi / 180
+)
+
+// slant is by how much less than half a turn both sides of a narrow place may face each other.
+const slant = 30 * math.Pi / 180
+
+// upright is by how much a wall may grow thinner or thicker from a quarter of a layer below
+// its middle to a quarter above it, as a share of that height: 10 degrees on both sides. What
+// tapers more is a ridge or a bevel that ends, as it should.
+const upright = 0.35
+
+// tight is a narrow place of one layer.
+type tight struct {
+	kind   string
+	layer  int
+	at     geom.Vec // grid units
+	wide   float64  // grid units, or degrees of a point
+	number int      // how many places it stands for
+}
+
+// narrow looks for walls, gaps and holes that are too narrow for the nozzle in any layer, and
+// for sharp points of the first one.
+func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) error {
+	_, first := numbered(layers)
+	width := s.Nozzle / m.Step
+	found := make([][]tight, len(first))
+	err := parallel.Each(len(first), func(k int) error {
+		i := first[k]
+		found[k] = tights(layers[i].Area, i, width)
+		return ctx.Err()
+	})
+	if err != nil {
+		return err
+	}
+	var all []tight
+	for _, list := range found {
+		all = append(all, list...)
+	}
+	if all, err = uprights(m, layers, all); err != nil {
+		return err
+	}
+	if len(layers) > 0 {
+		all = append(all, points(layers[0].Area, width)...)
+	}
+	for _, t := range merged(all, 3*width) {
+		r.Findings = append(r.Findings, t.finding(m.Step, layers, s))
+	}
+	return nil
+}
+
+// tights lists the narrow places of one layer.
+func tights(area plane.Region, layer int, width float64) (out []tight) {
+	var loops []plane.Loop
+	for _, p := range area {
+		loops = append(loops, p.Outer)
+		for _, h := range p.Holes {
+			if wide, at, ok := smallHole(h, width*holesUpTo); ok {
+				out = append(out, tight{Hole, layer, at, wide, 1})
+			} else {
+				loops = append(loops, h)
+			}
+		}
+	}
+	g := gauge.New(loops)
+	for _, outside := range []bool{false, true} {
+		kind := Wall
+		if outside {
+			kind = Gap
+		}
+		for _, spot := range gauge.Spots(g.Narrow(width*0.995, outside, slant), width*0.6) {
+			if b := gauge.Narrowest(spot); gauge.Even(spot) {
+				out = append(out, tight{kind, layer, b.Middle, 2 * b.Radius, 1})
+			}
+		}
+	}
+	return out
+}
+
+// smallHole reports whether no disc of a width fits into a hole that is about as long as wide,
+// with the hole's own width and its middle.
+func smallHole(h plane.Loop, width float64) (wide float64, at geom.Vec, ok bool) {
+	lo, hi, _ := plane.Region{{Outer: h}}.Bounds()
+	x, y := float64(hi.X-lo.X), float64(hi.Y-lo.Y)
+	at = geom.Vec{X: float64(lo.X) + x/2, Y: float64(lo.Y) + y/2}
+	return math.Min(x, y), at, math.Min(x, y) < width*0.995 && math.Max(x, y) < 2*width
+}
+
+// uprights leaves out what tapers: it measures each place a quarter of a layer lower and
+// higher again.
+func uprights(m *mesh.Mesh, layers []Layer, list []tight) ([]tight, error) {
+	var rows []int
+	for _, t := range list {
+		if len(rows) == 0 || rows[len(rows)-1] != t.layer {
+			rows = append(rows, t.layer)
+		}
+	}
+	slices.Sort(rows)
+	rows = slices.Compact(rows)
+	lo, _ := m.Box()
+	cuts := make([]int64, 0, 2*len(rows))
+	for _, i := range rows {
+		for _, share := range []float64{0.75, 0.25} {
+			z := lo[2] + layers[i].Z - layers[i].Height*share
+			cuts = append(cuts, 2*int64(math.Floor(z/m.Step))+1)
+		}
+	}
+	byCut := crossing(m, cuts)
+	index := make([]*gauge.Gauge, len(cuts))
+	err := parallel.Each(len(cuts), func(i int) error {
+		r, err := section(m, byCut[i], cuts[i])
+		index[i] = gauge.New(gauge.LoopsOf(r))
+		return err
+	})
+	return slices.DeleteFunc(list, func(t tight) bool {
+		k := slices.Index(rows, t.layer)
+		below, above := 2*index[2*k].Nearest(t.at), 2*index[2*k+1].Nearest(t.at)
+		return math.Abs(above-below) > upright*layers[t.layer].Height/2/m.Step
+	}), err
+}
+
+// points lists the sharp points of an area: seen over a reach of one and a half nozzles both
+// sides of the outline are so near to each other, and go on to part.
+func points(area plane.Region, width float64) (out []tight) {
+	reach := 1.5 * width
+	area.Loops(func(l plane.Loop) {
+		for i := range l {
+			p := vecOf(l[i])
+			a, b := walk(l, i, reach, 1), walk(l, i, reach, -1)
+			chord := a.Sub(b).Len()
+			angle := 2 * math.Asin(math.Min(1, chord/2/reach))
+			if angle >= sharpest || b.Sub(p).Cross(a.Sub(p)) >= 0 { // or it points into the area
+				continue
+			}
+			if far := walk(l, i, 3*reach, 1).Sub(walk(l, i, 3*reach, -1)).Len(); far < 1.6*chord {
+				continue // the end of a thin wall
+			}
+			out = append(out, tight{Curls, 0, p, angle * 180 / math.Pi, 1})
+		}
+	})
+	return out
+}
+
+func vecOf(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X), Y: float64(p.Y)} }
+
+// walk returns the place of a loop that is so far from its i-th point along it.
+func walk(l plane.Loop, i int, far float64, dir int) geom.Vec {
+	n := len(l)
+	at := vecOf(l[i])
+	for range n {
+		i = (i + n + dir) % n
+		next := vecOf(l[i])
+		if d := next.Sub(at).Len(); d >= far {
+			return at.Lerp(next, far/d)
+		} else {
+			far -= d
+		}
+		at = next
+	}
+	return at
+}
+
+// merged keeps of places of one kind that lie within reach of each other, seen from above, the
+// narrowest; and of all of one kind at most as many as a person would go through.
+func merged(list []tight, reach float64) (out []tight) {
+	const most = 12
+	slices.SortStableFunc(list, func(a, b tight) int {
+		switch {
+		case a.wide < b.wide:
+			return -1
+		case a.wide > b.wide:
+			return 1
+		}
+		return a.layer - b.layer
+	})
+	counts := map[string]int{}
+next:
+	for _, t := range list {
+		last := -1
+		for k := range out {
+			if out[k].kind != t.kind {
+				continue
+			}
+			if last = k; out[k].at.Sub(t.at).Len() < reach {
+				continue next
+			}
+		}
+		if counts[t.kind]++; counts[t.kind] > most {
+			out[last].number++
+			continue
+		}
+		out = append(out, t)
+	}
+	slices.SortStableFunc(out, func(a, b tight) int { return slices.Index(Kinds, a.kind) - slices.Index(Kinds, b.kind) })
+	return out
+}
+
+// finding words a place.
+func (t *tight) finding(step float64, layers []Layer, s *Setup) Finding {
+	wide, nozzle := units.Figure(t.wide*step), units.Figure(s.Nozzle)
+	l := layers[t.layer]
+	f := Finding{
+		Kind: t.kind, Measure: t.wide * step, Layer: t.layer + 1, Limit: s.Nozzle,
+		At: [3]float64{t.at.X * step, t.at.Y * step, l.Z - l.Height/2},
+	}
+	switch t.kind {
+	case Wall:
+		f.Mend = "thin"
+		f.Text = fmt.Sprintf("A wall is %s mm wide; a nozzle of %s mm can't lay it, or lays it in drops.", wide, nozzle)
+		f.Way = "Thicken it in Mend, make the piece larger, or take a finer nozzle."
+	case Gap:
+		f.Mend = "slot"
+		f.Text = fmt.Sprintf("A gap is %s mm wide: what is laid on both sides of it by a nozzle of %s mm will meet.", wide, nozzle)
+		f.Way = "Widen or fill it in Mend, or take a finer nozzle."
+	case Hole:
+		f.Mend, f.Limit = "slot", holesUpTo*s.Nozzle
+		f.Text = fmt.Sprintf("A hole is %s mm wide; below %s mm it closes.", wide, units.Figure(holesUpTo*s.Nozzle))
+		f.Way = "Widen or fill it in Mend."
+	case Curls:
+		f.Mend, f.Limit, f.Measure = "tip", sharpest*180/math.Pi, t.wide
+		f.Text = fmt.Sprintf("A point of %s° lies on the bed: it cools at once and curls up.", units.Figure(t.wide))
+		f.Way = "Blunt it in Mend, or print with a brim."
+	}
+	if t.number > 1 {
+		f.Text += fmt.Sprintf(" There are %d more like it.", t.number-1)
+	}
+	return f
+}
