@@ -3,13 +3,17 @@ package studio
 import (
 	"bufio"
 	"context"
+	"fmt"
 	"io"
 	"os"
+	"strings"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/print"
 	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
+	"bildhauer/core/units"
 	"bildhauer/core/write"
 )
 
@@ -17,6 +21,7 @@ import (
 var kinds = map[string]string{
 	"stl": "model/stl", "glb": "model/gltf-binary", "obj": "model/obj", "mtl": "model/mtl", "svg": "image/svg+xml",
 	"3mf": "model/3mf", "ply": "application/octet-stream", "usda": "model/vnd.usda", "usdz": "model/vnd.usdz+zip", "dxf": "image/vnd.dxf",
+	"gcode": "text/x-gcode",
 }
 
 // Export is a file that was written for a piece.
@@ -35,6 +40,7 @@ type fileInput struct {
 	Pose   recipe.Size // how it lies; no more of it
 	Parts  []filePart
 	Scene  recipe.Scene // of a GLB
+	Note   string       // of a 3MF
 }
 
 type filePart struct {
@@ -67,9 +73,12 @@ func (s *Studio) Export(ctx context.Context, p Piece, format, name string) (*Exp
 	}
 	var made stages.Made[*result]
 	var err error
-	if format == "svg" || format == "dxf" {
+	switch format {
+	case "svg", "dxf":
 		made, err = s.exportOutlines(ctx, p, format)
-	} else {
+	case "gcode":
+		made, err = s.exportGCode(ctx, p)
+	default:
 		made, err = s.exportMeshes(ctx, p, format, name)
 	}
 	if err != nil {
@@ -120,6 +129,9 @@ func (s *Studio) exportMeshes(
 	if write.Standing(format) {
 		in.Scene = p.Recipe.Scene
 	}
+	if format == "3mf" && len(checked) > 0 {
+		in.Note = s.changesNote(ctx, p)
+	}
 	if format != "stl" {
 		solids, err := s.unrolled(ctx, p, together)
 		if err != nil {
@@ -148,6 +160,8 @@ func (s *Studio) fileStage() stages.Stage[fileInput, *result] {
 			parts = stages.Place(parts, &in.Pose, write.Standing(in.Format))
 			return s.toFile(func(w io.Writer) error {
 				switch in.Format {
+				case "3mf":
+					return write.ThreeMF(w, parts, in.Note)
 				case "obj":
 					return write.OBJ(w, io.Discard, in.Name+".mtl", parts)
 				case "mtl":
@@ -157,6 +171,44 @@ func (s *Studio) fileStage() stages.Stage[fileInput, *result] {
 			})
 		},
 	}
+}
+
+// gcodeInput is what a print file depends on.
+type gcodeInput struct{ Job stages.Made[*print.Job] }
+
+func (s *Studio) exportGCode(ctx context.Context, p Piece) (stages.Made[*result], error) {
+	job, err := s.PrintJob(ctx, p)
+	if err != nil {
+		return stages.Made[*result]{}, err
+	}
+	stage := stages.Stage[gcodeInput, *result]{
+		Name: "gcode", Size: fileSize,
+		Run: func(_ context.Context, in gcodeInput) (*result, error) { return s.toFile(in.Job.Value.GCode) },
+	}
+	return stage.Make(ctx, s.files, gcodeInput{job})
+}
+
+// changesNote tells in which layers the filament is changed, where parts have several colours
+// and the piece can be printed; else it is empty.
+func (s *Studio) changesNote(ctx context.Context, p Piece) string {
+	layered, err := s.Layers(ctx, p)
+	if err != nil {
+		return ""
+	}
+	changes := print.Changes(layered.Value.Layers, layered.Value.Inks)
+	if len(changes) < 2 {
+		return ""
+	}
+	var lines []string
+	for i, c := range changes {
+		line := fmt.Sprintf("%s (%s) from layer %d on, %s mm up", c.Name, c.Color, c.Layer, units.Figure(c.Z))
+		if i == 0 {
+			line = fmt.Sprintf("%s (%s) to begin with", c.Name, c.Color)
+		}
+		lines = append(lines, line)
+	}
+	how := &p.Recipe.Print
+	return fmt.Sprintf("Colours by height, in layers of %g mm, the first %g mm: %s.", how.Layer, how.First, strings.Join(lines, "; "))
 }
 
 func (s *Studio) exportOutlines(ctx context.Context, p Piece, format string) (stages.Made[*result], error) {

@@ -8,14 +8,13 @@ import (
 	"bildhauer/core/stages"
 )
 
-// Layers cuts a piece into layers: as it would leave as STL, lying as Size says.
-func (s *Studio) Layers(ctx context.Context, p Piece, setup print.Setup) (stages.Made[*stages.Layered], error) {
+// Layers cuts a piece into layers: as it would leave as STL, lying as Size and the print say.
+func (s *Studio) Layers(ctx context.Context, p Piece) (stages.Made[*stages.Layered], error) {
 	var none stages.Made[*stages.Layered]
-	if err := setup.Check(); err != nil {
-		return none, input("%v", err)
+	size, how := p.Recipe.Size, &p.Recipe.Print
+	in := stages.LayersInput{
+		Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying}, Tilt: how.Tilt, Turn: how.Turn, First: how.First, Height: how.Layer,
 	}
-	size := p.Recipe.Size
-	in := stages.LayersInput{Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying}, First: setup.First, Height: setup.Layer}
 	var checked []Checked
 	if p.Recipe.Parts.Together("stl") {
 		one, err := s.Fused(ctx, p)
@@ -47,12 +46,47 @@ func (s *Studio) Layers(ctx context.Context, p Piece, setup print.Setup) (stages
 	return made, err
 }
 
-// PrintReport tells what is to be known before a piece is printed.
-func (s *Studio) PrintReport(ctx context.Context, p Piece, setup print.Setup) (print.Report, error) {
-	layered, err := s.Layers(ctx, p, setup)
+// PrintReport is what is to be known before a piece is printed, and where in the drawing each
+// of its findings is.
+type PrintReport struct {
+	print.Report
+	Page [][2]float64 `json:"page"` // of each finding, px of the page
+}
+
+// PrintReport looks at a piece as its printer would.
+func (s *Studio) PrintReport(ctx context.Context, p Piece) (PrintReport, error) {
+	layered, err := s.Layers(ctx, p)
 	if err != nil {
-		return print.Report{}, err
+		return PrintReport{}, err
 	}
-	made, err := stages.Print.Make(ctx, s.flights, stages.PrintInput{Layered: layered, Setup: setup})
-	return made.Value, err
+	made, err := stages.Print.Make(ctx, s.flights, stages.PrintInput{Layered: layered, Setup: stages.SetupOf(&p.Recipe.Print)})
+	if err != nil {
+		return PrintReport{}, err
+	}
+	regions, err := s.line(ctx, p).Regions(ctx)
+	if err != nil {
+		return PrintReport{}, err
+	}
+	out := PrintReport{Report: made.Value, Page: [][2]float64{}}
+	r := regions.Value
+	for _, f := range out.Findings {
+		mm := layered.Value.Flat(f.At)
+		out.Page = append(out.Page, [2]float64{r.Center.X + mm[0]*r.PxPerMM, r.Center.Y - mm[1]*r.PxPerMM/r.Stretch})
+	}
+	return out, nil
+}
+
+// PrintJob lays a piece out for its printer.
+func (s *Studio) PrintJob(ctx context.Context, p Piece) (stages.Made[*print.Job], error) {
+	layered, err := s.Layers(ctx, p)
+	if err != nil {
+		return stages.Made[*print.Job]{}, err
+	}
+	setup := stages.SetupOf(&p.Recipe.Print)
+	setup.Price, setup.Steep = 0, 0 // which paths do not depend on
+	made, err := stages.Rehearsal.Make(ctx, s.flights, stages.RehearsalInput{Layered: layered, Name: p.Recipe.Name, Setup: setup})
+	if err != nil && ctx.Err() == nil {
+		err = input("it can't be laid out for the printer: %v", err)
+	}
+	return made, err
 }

@@ -26,6 +26,7 @@ type Studio struct {
 	dir     string // of the results in files
 	queue   *queue
 	orders  *worker
+	prints  *prints
 	ctx     context.Context
 	stop    context.CancelFunc
 }
@@ -47,7 +48,7 @@ func New(dir string) (*Studio, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), orders: newWorker(), home: dir, dir: filepath.Join(dir, "cache")}
+	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), orders: newWorker(), prints: newPrints(), home: dir, dir: filepath.Join(dir, "cache")}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	if err := st.Purge(s.ctx, ForgetAfter); err != nil {
 		st.Close()
@@ -74,6 +75,9 @@ func (s *Studio) Close() error {
 	s.stop()
 	s.bus.close()
 	<-s.orders.done
+	s.prints.mu.Lock() // nobody begins to follow a print any more
+	s.prints.mu.Unlock()
+	s.prints.wg.Wait()
 	s.flights.wait()
 	s.files.wait()
 	return s.store.Close()

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"bildhauer/core/geom"
+	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
 	"bildhauer/core/units"
 )
@@ -134,21 +135,39 @@ func overlap(p, q plane.Polygon) (bool, error) {
 	return len(common) > 0, err
 }
 
-// footing says which bodies may let go of the bed or fall over.
-func (r *Report) footing(step float64, layers []Layer, bodies []standing, feet []foot, bed float64) {
-	own := make([][]foot, len(bodies))
+// feetOf tells the triangles on the bed apart by the body that stands on them. Those that hang
+// together are looked up once.
+func feetOf(m *mesh.Mesh, layers []Layer, bodies []standing, feet []foot) [][]foot {
+	sets := geom.NewSets(len(m.Verts))
 	for _, f := range feet {
-		mid := plane.Point{
-			X: int32(math.Round((f.at[0][0] + f.at[1][0] + f.at[2][0]) / 3 / step)),
-			Y: int32(math.Round((f.at[0][1] + f.at[1][1] + f.at[2][1]) / 3 / step)),
-		}
-		for i, b := range bodies {
-			if slices.ContainsFunc(b.first, func(k int) bool { return (plane.Region{layers[0].Area[k]}).Contains(mid) }) {
-				own[i] = append(own[i], f)
-				break
+		sets.Join(f.corners[0], f.corners[1])
+		sets.Join(f.corners[0], f.corners[2])
+	}
+	body := map[int32]int{}
+	out := make([][]foot, len(bodies))
+	for _, f := range feet {
+		root := sets.Find(f.corners[0])
+		i, ok := body[root]
+		if !ok {
+			mid := plane.Point{
+				X: int32(math.Round((f.at[0][0] + f.at[1][0] + f.at[2][0]) / 3 / m.Step)),
+				Y: int32(math.Round((f.at[0][1] + f.at[1][1] + f.at[2][1]) / 3 / m.Step)),
 			}
+			i = slices.IndexFunc(bodies, func(b standing) bool {
+				return slices.ContainsFunc(b.first, func(k int) bool { return (plane.Region{layers[0].Area[k]}).Contains(mid) })
+			})
+			body[root] = i
+		}
+		if i >= 0 {
+			out[i] = append(out[i], f)
 		}
 	}
+	return out
+}
+
+// footing says which bodies may let go of the bed or fall over.
+func (r *Report) footing(m *mesh.Mesh, layers []Layer, bodies []standing, feet []foot) {
+	own := feetOf(m, layers, bodies, feet)
 	for i, b := range bodies {
 		if len(b.first) == 0 {
 			continue // it begins in the air

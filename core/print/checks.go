@@ -85,7 +85,7 @@ func Look(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) (Report, 
 	if err != nil {
 		return r, err
 	}
-	r.footing(m.Step, layers, bodies, under.feet, lo[2])
+	r.footing(m, layers, bodies, under.feet)
 	if r.Overhang >= smallest {
 		at := under.at
 		r.Findings = append(r.Findings, Finding{
@@ -137,8 +137,9 @@ type below struct {
 
 // foot is a triangle on the bed, mm.
 type foot struct {
-	at   [3][2]float64
-	area float64
+	at      [3][2]float64
+	corners [3]int32 // of the mesh
+	area    float64
 }
 
 // undersides looks for faces that look down: those on the bed, and those above it that hang
@@ -166,7 +167,7 @@ func undersides(m *mesh.Mesh, bed, steep float64) (out below) {
 			continue
 		}
 		if level {
-			f := foot{area: area}
+			f := foot{area: area, corners: t}
 			for k, p := range [3][3]float32{a, b, c} {
 				f.at[k] = [2]float64{float64(p[0]), float64(p[1])}
 			}

@@ -1,8 +1,6 @@
 package print
 
-import (
-	"math"
-)
+import "math"
 
 // Job is a print as it leaves for a printer.
 type Job struct {
@@ -143,4 +141,21 @@ func (j *Job) Time() (sum float64) {
 		sum += t
 	}
 	return sum
+}
+
+// Bytes returns about how much memory the job holds.
+func (j *Job) Bytes() int64 {
+	n := int64(256)
+	counted := map[*Path]bool{}
+	for _, l := range j.Laid {
+		n += 64
+		if len(l.Paths) == 0 || counted[&l.Paths[0]] {
+			continue
+		}
+		counted[&l.Paths[0]] = true
+		for i := range l.Paths {
+			n += 96 + 8*int64(len(l.Paths[i].Points)) + 4*int64(len(l.Paths[i].Widths))
+		}
+	}
+	return n
 }

@@ -43,7 +43,7 @@ func Lay(ctx context.Context, layers []Layer, step float64, middle [2]float64, s
 	paths := make([][]Path, len(begin))
 	err = parallel.Each(len(begin), func(k int) (err error) {
 		i := begin[k]
-		paths[k], err = b.layer(layers, around[kinds[i]], i, window(kinds, i, s.Floors))
+		paths[k], err = b.layer(around, kinds, i)
 		if err == nil {
 			err = ctx.Err()
 		}
@@ -93,8 +93,13 @@ func window(kinds []int, i, floors int) []int {
 
 // shell is the lines along the outlines of a layer, island by island.
 type shell struct {
+	area    plane.Region // roughly
 	islands []island
 }
+
+// rough is how far areas may be off that only decide what is filled solidly, mm: a twentieth
+// of a line.
+const rough = 0.02
 
 type island struct {
 	paths []Path
@@ -102,7 +107,14 @@ type island struct {
 }
 
 func (b *bench) shell(area plane.Region) (*shell, error) {
-	out := &shell{}
+	rough, err := thinned(area, math.Max(1, rough/b.step))
+	if err != nil {
+		return nil, err
+	}
+	if area, err = thinned(area, b.style.Simplify); err != nil {
+		return nil, err
+	}
+	out := &shell{area: rough}
 	for _, p := range inTurn(area) {
 		paths, inner, err := b.perimeters(p)
 		if err != nil {
@@ -111,6 +123,17 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 		out.islands = append(out.islands, island{paths, inner})
 	}
 	return out, nil
+}
+
+// thinned leaves out points that change an area by less than paths may depart: slices of
+// fine meshes have far more than a nozzle could follow.
+func thinned(area plane.Region, tol float64) (plane.Region, error) {
+	var loops []plane.Loop
+	area.Simplify(tol).Loops(func(l plane.Loop) { loops = append(loops, l) })
+	if r, ok := plane.FillSimple(loops, plane.NonZero); ok {
+		return r, nil
+	}
+	return plane.Fill(loops, plane.NonZero)
 }
 
 // inTurn puts islands into an order in which each is the nearest to the one before.
@@ -134,25 +157,26 @@ func inTurn(area plane.Region) plane.Region {
 }
 
 // layer puts the paths of the i-th layer together.
-func (b *bench) layer(layers []Layer, around *shell, i int, window []int) ([]Path, error) {
+func (b *bench) layer(around []*shell, kinds []int, i int) ([]Path, error) {
 	s := b.setup
+	window := window(kinds, i, s.Floors)
 	var cover plane.Region // where there is something as many layers below and above
 	some := !slices.Contains(window, -1) && s.Density < 1
 	if some {
-		cover = layers[i].Area
-		for k := i - s.Floors; k <= i+s.Floors && len(cover) > 0; k++ {
-			if k == i || k > i-s.Floors && sameRegion(layers[k].Area, layers[k-1].Area) {
+		cover = around[kinds[i]].area
+		for _, k := range window {
+			if k == kinds[i] || len(cover) == 0 {
 				continue
 			}
 			var err error
-			if cover, err = plane.Combine(cover, layers[k].Area, plane.Intersect); err != nil {
+			if cover, err = plane.Combine(cover, around[k].area, plane.Intersect); err != nil {
 				return nil, err
 			}
 		}
 	}
 	turn := math.Pi/4 + math.Pi/2*float64(i%2)
 	var out []Path
-	for _, land := range around.islands {
+	for _, land := range around[kinds[i]].islands {
 		out = append(out, land.paths...)
 		solid, sparse := land.inner, plane.Region(nil)
 		if some && len(window) == 1 { // nothing changes near this layer

@@ -4,10 +4,16 @@ import (
 	"bufio"
 	"bytes"
 	"fmt"
+	"io"
 	"math"
+	"runtime"
+	"runtime/debug"
 	"strconv"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
@@ -447,6 +453,51 @@ func TestSeams(t *testing.T) {
 			}
 		}
 	}
+}
+
+// BenchmarkLook examines a solid of 300,000 triangles.
+func BenchmarkLook(b *testing.B) {
+	m := flower(b, 62_500)
+	s := Usual()
+	layers := sliced(b, m, s.First, s.Layer)
+	for b.Loop() {
+		if _, err := Look(b.Context(), m, layers, &s); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// TestAThousandLayers slices and lays a tall solid whose layers all differ, within the memory
+// that was promised for it.
+func TestAThousandLayers(t *testing.T) {
+	debug.FreeOSMemory()
+	var most atomic.Uint64
+	stop := make(chan struct{})
+	var wg sync.WaitGroup
+	wg.Go(func() {
+		for {
+			var now runtime.MemStats
+			runtime.ReadMemStats(&now)
+			most.Store(max(most.Load(), now.HeapInuse))
+			select {
+			case <-stop:
+				return
+			case <-time.After(20 * time.Millisecond):
+			}
+		}
+	})
+	s := Usual()
+	s.Bed = Beds["256"]
+	j := jobOf(t, prism(star(40, 60, 50), 0, 200, 0.5), s)
+	if err := j.GCode(io.Discard); err != nil {
+		t.Fatal(err)
+	}
+	close(stop)
+	wg.Wait()
+	if len(j.Laid) != 1000 || most.Load() > 600<<20 {
+		t.Errorf("%d layers in %d MB", len(j.Laid), most.Load()>>20)
+	}
+	t.Logf("%d MB, %.1f h", most.Load()>>20, j.Time()/3600)
 }
 
 // BenchmarkLay lays a solid of 300,000 triangles: layers of 0.2 mm, two perimeters, infill.

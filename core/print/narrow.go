@@ -48,7 +48,11 @@ func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Se
 	found := make([][]tight, len(first))
 	err := parallel.Each(len(first), func(k int) error {
 		i := first[k]
-		found[k] = tights(layers[i].Area, i, width)
+		area, err := thinned(layers[i].Area, math.Max(1, fine/2/m.Step))
+		if err != nil {
+			return err
+		}
+		found[k] = tights(area, i, width)
 		return ctx.Err()
 	})
 	if err != nil {

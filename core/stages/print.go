@@ -16,6 +16,7 @@ type LayersInput struct {
 	Solids        []Made[*Solid]
 	Owners        [][]LayersOwner // of each solid, by Mesh.Part
 	Pose          recipe.Size     // how they lie; no more of it
+	Tilt, Turn    float64         // by which it leans back from that and is turned, degrees
 	First, Height float64         // of layers, mm
 }
 
@@ -27,6 +28,26 @@ type Layered struct {
 	Mesh   *mesh.Mesh // all solids as they lie
 	Layers []print.Layer
 	Inks   []print.Ink // of its parts
+
+	pose       mesh.Pose // how it lies
+	tilt, turn float64
+}
+
+// Flat returns where a place of the layers (mm above the bed and from the middle of the
+// grid) is in the drawing, mm from the middle of the artwork, y up.
+func (l *Layered) Flat(at [3]float64) [2]float64 {
+	lo, _ := l.Mesh.Box()
+	at[2] += lo[2]
+	at = mesh.RotateBack(at, l.tilt, l.turn)
+	var out [3]float64
+	for k := range 3 {
+		c := at[k] - float64(l.pose.Move[k])*l.Mesh.Step
+		if l.pose.Minus[k] {
+			c = -c
+		}
+		out[l.pose.From[k]] = c
+	}
+	return [2]float64{out[0], out[1]}
 }
 
 // Layers cuts solids into layers.
@@ -58,7 +79,11 @@ func cutIntoLayers(ctx context.Context, in LayersInput) (*Layered, error) {
 	whole := &mesh.Mesh{}
 	var inks []print.Ink
 	for i, p := range Place(parts, &in.Pose, false) {
-		inks = append(inks, inksOf(p.Mesh, in.Owners[i])...)
+		if in.Tilt != 0 {
+			inks = nil // steps in height are none any more
+		} else {
+			inks = append(inks, inksOf(p.Mesh, in.Owners[i])...)
+		}
 		n := int32(len(whole.Verts))
 		whole.Step = p.Mesh.Step
 		whole.Verts = append(whole.Verts, p.Mesh.Verts...)
@@ -66,13 +91,17 @@ func cutIntoLayers(ctx context.Context, in LayersInput) (*Layered, error) {
 			whole.Tris = append(whole.Tris, [3]int32{t[0] + n, t[1] + n, t[2] + n})
 		}
 	}
+	if in.Tilt != 0 || in.Turn != 0 {
+		whole = mesh.Rotated(whole, in.Tilt, in.Turn)
+	}
 	whole.Group = make([]mesh.Group, len(whole.Tris))
 	layers, err := print.Slice(ctx, whole, in.First, in.Height)
 	lo, _ := whole.Box()
 	for i := range inks {
 		inks[i].Lo, inks[i].Hi = inks[i].Lo-lo[2], inks[i].Hi-lo[2]
 	}
-	return &Layered{whole, layers, inks}, err
+	pose, _ := placing(parts, &in.Pose, false)
+	return &Layered{whole, layers, inks, pose, in.Tilt, in.Turn}, err
 }
 
 // inksOf returns the parts of a solid with the heights of their faces.
@@ -110,4 +139,41 @@ var Print = Stage[PrintInput, print.Report]{
 		return r, err
 	},
 	Size: func(r print.Report) int64 { return 256 + 256*int64(len(r.Findings)) },
+}
+
+// RehearsalInput is a piece in layers, what it is called, and how it is laid.
+type RehearsalInput struct {
+	Layered Made[*Layered]
+	Name    string
+	Setup   print.Setup
+}
+
+// Rehearsal lays a piece out as a printer would: paths, times, the whole job.
+var Rehearsal = Stage[RehearsalInput, *print.Job]{
+	Name: "rehearsal",
+	Run: func(ctx context.Context, in RehearsalInput) (*print.Job, error) {
+		progress.Set(ctx, "Laying out the print", 0)
+		l := in.Layered.Value
+		lo, hi := l.Mesh.Box()
+		middle := [2]float64{(lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2}
+		laid, err := print.Lay(ctx, l.Layers, l.Mesh.Step, middle, &in.Setup)
+		if err != nil {
+			return nil, err
+		}
+		return print.NewJob(in.Name, l.Layers, laid, l.Mesh.Step, lo, hi, print.Changes(l.Layers, l.Inks), in.Setup)
+	},
+	Size: func(j *print.Job) int64 { return j.Bytes() },
+	Need: func(in RehearsalInput) int64 { return 64 * in.Layered.Value.Mesh.Bytes() / 10 },
+}
+
+// SetupOf is the machine and the material that a recipe names.
+func SetupOf(p *recipe.Print) print.Setup {
+	s := print.Usual()
+	s.Bed, s.Material, s.Price = print.Beds[p.Bed], print.Materials[p.Material], p.Price
+	s.Nozzle, s.Layer, s.First = p.Nozzle, p.Layer, p.First
+	s.Copies, s.Gap = p.Copies, p.Gap
+	s.Perimeters, s.Floors, s.Infill, s.Density = p.Perimeters, p.Floors, p.Infill, p.Density
+	s.Skirt, s.Seam = p.Skirt, p.Seam
+	s.Speeds = print.Speeds{Outer: p.OuterSpeed, Inner: p.InnerSpeed, Fill: p.FillSpeed, Travel: p.TravelSpeed, First: p.FirstSpeed}
+	return s
 }

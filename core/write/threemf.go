@@ -11,10 +11,13 @@ import (
 
 // ThreeMF writes all parts as a 3MF file in mm (3MF Core Specification 1.3): an object a part
 // with its name, a base material for each paint, and one assembly of all, so that what
-// belongs together stays together on the bed.
-func ThreeMF(w io.Writer, parts []Part) error {
+// belongs together stays together on the bed. A note becomes the standard's description.
+func ThreeMF(w io.Writer, parts []Part, note string) error {
 	model := &go3mf.Model{Units: go3mf.UnitMillimeter, Language: "en-US"}
 	model.Metadata = append(model.Metadata, go3mf.Metadata{Name: xml.Name{Local: "Application"}, Value: "Bildhauer"})
+	if note != "" {
+		model.Metadata = append(model.Metadata, go3mf.Metadata{Name: xml.Name{Local: "Description"}, Value: note})
+	}
 	const paintsID = 1
 	// The library leaves out an index of 0, which the standard asks for beside the group: so
 	// no paint has that number.

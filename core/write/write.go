@@ -67,7 +67,7 @@ func Solids(w io.Writer, format string, parts []Part, film *Film) error {
 	case "usdz":
 		return USDZ(w, parts, film)
 	case "3mf":
-		return ThreeMF(w, parts)
+		return ThreeMF(w, parts, "")
 	case "ply":
 		return PLY(w, parts)
 	}
