@@ -50,7 +50,8 @@ func (s *Studio) Layers(ctx context.Context, p Piece) (stages.Made[*stages.Layer
 // of its findings is.
 type PrintReport struct {
 	print.Report
-	Page [][2]float64 `json:"page"` // of each finding, px of the page
+	Page  [][2]float64 `json:"page"`  // of each finding, px of the page
+	Spots [][2]float64 `json:"spots"` // of each finding, mm from the middle of the piece, y up
 }
 
 // PrintReport looks at a piece as its printer would.
@@ -67,11 +68,13 @@ func (s *Studio) PrintReport(ctx context.Context, p Piece) (PrintReport, error) 
 	if err != nil {
 		return PrintReport{}, err
 	}
-	out := PrintReport{Report: made.Value, Page: [][2]float64{}}
+	out := PrintReport{Report: made.Value, Page: [][2]float64{}, Spots: [][2]float64{}}
 	r := regions.Value
+	lo, hi := layered.Value.Mesh.Box()
 	for _, f := range out.Findings {
 		mm := layered.Value.Flat(f.At)
 		out.Page = append(out.Page, [2]float64{r.Center.X + mm[0]*r.PxPerMM, r.Center.Y - mm[1]*r.PxPerMM/r.Stretch})
+		out.Spots = append(out.Spots, [2]float64{f.At[0] - (lo[0]+hi[0])/2, f.At[1] - (lo[1]+hi[1])/2})
 	}
 	return out, nil
 }

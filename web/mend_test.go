@@ -38,6 +38,8 @@ const (
 	arrowRight        = "\u0303"
 	arrowUp           = "\u0304"
 	deleteKey         = "\u007f"
+	pageDown          = "\u0307"
+	enterKey          = "\r"
 )
 
 func (w *tab) key(k string, modifiers ...chromedp.Modifier) {

@@ -72,6 +72,7 @@ type pieceState struct {
 	Parts   []partState   `json:"parts"`
 	All     togetherState `json:"all"`
 	Scene   recipe.Scene  `json:"scene"`
+	Print   recipe.Print  `json:"print"`
 	Problem string        `json:"problem,omitempty"` // why there are no parts
 
 	Sheets  []sheetState  `json:"sheets"`
@@ -131,7 +132,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		all.By, all.Relief, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
 		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing, all.Mesh.Simplify, all.Mesh.Triangles,
 	}
-	out.Scene = p.Recipe.Scene
+	out.Scene, out.Print = p.Recipe.Scene, p.Recipe.Print
 	if view.Problem != nil {
 		out.Problem = view.Problem.Error()
 		return c.JSON(out)

@@ -2,36 +2,29 @@ package web
 
 import (
 	"context"
-	"maps"
-	"slices"
+	"math"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
-	"bildhauer/core/geom"
-	"bildhauer/core/plane"
 	"bildhauer/core/print"
-	"bildhauer/core/write"
+	"bildhauer/core/recipe"
+	"bildhauer/store"
 	"bildhauer/studio"
 )
 
 // printWords is what the page chooses a printer from.
 func printWords() fiber.Map {
 	return fiber.Map{
-		"beds": print.Beds, "materials": print.Materials, "usual": print.Usual(), "names": slices.Sorted(maps.Keys(print.Materials)),
+		"beds": print.Beds, "bedNames": recipe.Beds, "materials": recipe.Filaments, "infills": recipe.Infills,
+		"skirts": recipe.Skirts, "seams": recipe.Seams, "kinds": print.KindNames,
 	}
-}
-
-// printRequest is a setup, and a layer where one is asked for.
-type printRequest struct {
-	print.Setup
-	N int `json:"n"` // of a layer, from 0
 }
 
 // printReport tells what is to be known before the piece is printed.
 func (h *server) printReport(c fiber.Ctx) error {
-	r := printRequest{Setup: print.Usual()}
-	return h.onPiece(c, &r, func(ctx context.Context, p studio.Piece) error {
-		report, err := h.studio.PrintReport(ctx, p, r.Setup)
+	return h.onPiece(c, nil, func(ctx context.Context, p studio.Piece) error {
+		report, err := h.studio.PrintReport(ctx, p)
 		if err != nil {
 			return err
 		}
@@ -39,27 +32,127 @@ func (h *server) printReport(c fiber.Ctx) error {
 	})
 }
 
-// layer sends the section of one layer as a path in mm, y down, the middle of the piece at
-// the origin, with its height above the bed and its area.
-func (h *server) layer(c fiber.Ctx) error {
-	r := printRequest{Setup: print.Usual()}
-	return h.onPiece(c, &r, func(ctx context.Context, p studio.Piece) error {
-		made, err := h.studio.Layers(ctx, p, r.Setup)
+// laidLayer is one layer of a rehearsal as the page lists it.
+type laidLayer struct {
+	Z      float64 `json:"z"` // of its upper side, mm
+	Height float64 `json:"h"` // mm
+	Time   float64 `json:"t"` // s
+}
+
+// laidPath is a path for the page: places in mm from the middle of the piece, y up.
+type laidPath struct {
+	Kind   print.Kind `json:"k"`
+	Closed bool       `json:"c,omitempty"`
+	Width  float64    `json:"w"`
+	Places []float64  `json:"p"`           // x, y, x, y ...
+	Widths []float64  `json:"v,omitempty"` // of its stretches, where they vary
+}
+
+// micro rounds a length to the micrometre.
+func micro(v float32) float64 { return math.Round(float64(v)*1000) / 1000 }
+
+func laidPaths(list []print.Path) []laidPath {
+	out := make([]laidPath, len(list))
+	for i, p := range list {
+		o := laidPath{Kind: p.Kind, Closed: p.Closed, Width: micro(p.Width), Places: make([]float64, 0, 2*len(p.Points))}
+		for _, q := range p.Points {
+			o.Places = append(o.Places, micro(q[0]), micro(q[1]))
+		}
+		for _, v := range p.Widths {
+			o.Widths = append(o.Widths, micro(v))
+		}
+		out[i] = o
+	}
+	return out
+}
+
+// rehearsal sends what is to be known of the whole print.
+func (h *server) rehearsal(c fiber.Ctx) error {
+	return h.onPiece(c, nil, func(ctx context.Context, p studio.Piece) error {
+		made, err := h.studio.PrintJob(ctx, p)
 		if err != nil {
 			return err
 		}
-		list, m := made.Value.Layers, made.Value.Mesh
-		if r.N < 0 || r.N >= len(list) {
-			return &studio.ErrInput{Text: "There is no such layer any more."}
-		}
-		lo, hi := m.Box()
-		l := &list[r.N]
-		place := func(q plane.Point) geom.Vec {
-			return geom.Vec{X: float64(q.X)*m.Step - (lo[0]+hi[0])/2, Y: (lo[1]+hi[1])/2 - float64(q.Y)*m.Step}
+		j := made.Value
+		layers := make([]laidLayer, len(j.Laid))
+		times := j.Times()
+		for i, l := range j.Laid {
+			layers[i] = laidLayer{l.Z, l.Height, times[i]}
 		}
 		return c.JSON(fiber.Map{
-			"path": string(write.RegionPath(nil, l.Area, place, write.Short)), "z": l.Z, "height": l.Height,
-			"area": print.AreaOf(l.Area, m.Step), "layers": len(list),
+			"key": made.Key, "time": j.Time(), "filament": j.Filament() / 1000, "mass": j.Mass(),
+			"cost": j.Mass() / 1000 * p.Recipe.Print.Price, "places": j.Places, "around": laidPaths(j.Around), "layers": layers,
+			"bed": j.Setup.Bed, "size": j.Size, "speeds": j.Setup.Speeds,
 		})
 	})
+}
+
+// layer sends the paths of one layer, from 0.
+func (h *server) layer(c fiber.Ctx) error {
+	n, err := strconv.Atoi(c.Query("n"))
+	if err != nil {
+		return &studio.ErrInput{Text: "A layer is named by its number."}
+	}
+	return h.onPiece(c, nil, func(ctx context.Context, p studio.Piece) error {
+		made, err := h.studio.PrintJob(ctx, p)
+		if err != nil {
+			return err
+		}
+		if n < 0 || n >= len(made.Value.Laid) {
+			return &studio.ErrInput{Text: "There is no such layer any more."}
+		}
+		return c.JSON(fiber.Map{"key": made.Key, "paths": laidPaths(made.Value.Laid[n].Paths)})
+	})
+}
+
+// printState is a print as the page lists it.
+type printState struct {
+	ID      string  `json:"id"`
+	Name    string  `json:"name"`
+	State   string  `json:"state"`
+	Wish    string  `json:"wish"`
+	Note    string  `json:"note"`
+	Layer   int     `json:"layer"`
+	Layers  int     `json:"layers"`
+	Share   float64 `json:"share"`
+	Left    float64 `json:"left"` // s
+	Created int64   `json:"created"`
+}
+
+func printStateOf(p store.Print) printState {
+	return printState{p.ID, p.Name, p.State, p.Wish, p.Note, p.Layer, p.Layers, p.Share, p.Remaining, p.CreatedAt}
+}
+
+// printer tells how the printer is and how the piece's prints are.
+func (h *server) printer(c fiber.Ctx) error {
+	list, err := h.studio.Prints(c.Context(), c.Params("id"))
+	if err != nil {
+		return err
+	}
+	prints := make([]printState, len(list))
+	for i, p := range list {
+		prints[i] = printStateOf(p)
+	}
+	status, found := h.studio.PrinterStatus(c.Context())
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(fiber.Map{"found": found, "status": status, "prints": prints})
+}
+
+// sendPrint sends the piece as it is now to the printer.
+func (h *server) sendPrint(c fiber.Ctx) error {
+	return h.onPiece(c, nil, func(ctx context.Context, p studio.Piece) error {
+		made, err := h.studio.SendPrint(ctx, p)
+		if err != nil {
+			return err
+		}
+		return c.JSON(printStateOf(made))
+	})
+}
+
+// printAct pauses, resumes, cancels or forgets a print.
+func (h *server) printAct(c fiber.Ctx) error {
+	if err := h.studio.ActOnPrint(c.Context(), c.Params("id"), c.Params("print"), c.Params("act")); err != nil {
+		return err
+	}
+	return h.printer(c)
 }

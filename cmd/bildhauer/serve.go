@@ -10,7 +10,9 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"bildhauer/core/print"
 	"bildhauer/demo"
+	"bildhauer/printer"
 	"bildhauer/studio"
 	"bildhauer/web"
 )
@@ -28,29 +30,54 @@ func demoCommand(ctx context.Context, args []string, stdout, stderr io.Writer) e
 		return err
 	}
 	defer os.RemoveAll(dir)
-	return serve(ctx, dir, *listen, stdout, demo.Fill)
+	return serve(ctx, dir, *listen, demoPrinter(ctx, stdout), stdout, demo.Fill)
 }
+
+// demoPrinter starts a printer stand-in and returns its address: the usual one, or another if
+// that is taken.
+func demoPrinter(ctx context.Context, stdout io.Writer) string {
+	ln, err := net.Listen("tcp", printer.DefaultListen)
+	if err != nil {
+		ln, err = net.Listen("tcp", "127.0.0.1:0")
+	}
+	if err != nil {
+		return printer.DefaultListen // none answers there, and the page says so
+	}
+	fmt.Fprintf(stdout, "A printer stand-in is at http://%s, %d times faster than real\n", ln.Addr(), demoSpeed)
+	go printer.Serve(ctx, ln, printer.New("Quay workshop", print.Beds["180"], demoSpeed))
+	return ln.Addr().String()
+}
+
+// demoSpeed makes half a minute of half an hour.
+const demoSpeed = 60
 
 func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
 	fs := newFlags("serve", stderr)
 	listen := fs.String("listen", defaultListen, "")
 	data := fs.String("data", "", "")
+	device := fs.String("printer", printer.DefaultListen, "")
 	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
 	if *data == "" {
 		return wrong(stderr, "serve needs --data DIR, the folder where pieces are kept")
 	}
-	return serve(ctx, *data, *listen, stdout, nil)
+	if err := web.LoopbackAddress(*device); err != nil {
+		return fmt.Errorf("--printer: %w", err)
+	}
+	return serve(ctx, *data, *listen, *device, stdout, nil)
 }
 
 // shutdownTime is how long requests may go on when the program ends.
 const shutdownTime = 5 * time.Second
 
+// printerPace is how often the printer is asked how far it is.
+const printerPace = 500 * time.Millisecond
+
 // serve runs the application until ctx ends.
 func serve(
 	ctx context.Context,
-	dir, listen string,
+	dir, listen, device string,
 	stdout io.Writer,
 	fill func(context.Context, *studio.Studio) error,
 ) error {
@@ -62,6 +89,10 @@ func serve(
 		return err
 	}
 	defer st.Close()
+	st.UsePrinter(device, printerPace)
+	if err := st.FollowPrints(); err != nil {
+		return err
+	}
 	if fill != nil {
 		if err := fill(ctx, st); err != nil {
 			return err

@@ -27,7 +27,7 @@ const alike = 0.001
 // first, and among those that end together, of the one that began last. What one nozzle
 // can't do, several colours in one layer, is not in it.
 func Changes(layers []Layer, inks []Ink) []Change {
-	var out []Change
+	out := []Change{}
 	for i, l := range layers {
 		z := l.Z - l.Height/2
 		best := -1

@@ -62,3 +62,7 @@ export const exact = (v) => String(Number(v.toFixed(4)));
 
 export const mm = (v) => `${figure(v)} mm`;
 export const count = (n) => n.toString().replace(/\B(?=(\d{3})+$)/g, "\u00a0");
+
+// duration writes seconds to be read.
+export const duration = (s) =>
+  s < 1 ? "a moment" : s < 90 ? `${Math.round(s)} s` : s < 5400 ? `${Math.round(s / 60)} min` : `${(s / 3600).toFixed(1)} h`;

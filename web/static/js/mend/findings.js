@@ -1,7 +1,7 @@
 // The list of findings, grouped by kind, each with a picture of the spot.
 
 import { post } from "../lib/api.js";
-import { el } from "../lib/page.js";
+import { el, say } from "../lib/page.js";
 
 export class Findings {
   constructor(desk, box) {
@@ -169,6 +169,14 @@ export class Findings {
       kids.push(pick);
     }
     return el("div", { class: "findacts" }, ...kids);
+  }
+
+  // seek picks the finding of a kind that is nearest to a place, px of the page.
+  seek(kind, [x, y]) {
+    const far = (f) => Math.hypot(f.at[0] - x, f.at[1] - y);
+    const near = this.all().filter((f) => f.kind === kind).sort((a, b) => far(a) - far(b))[0];
+    if (near) this.pick(near);
+    else say("Mend finds nothing there: the place comes about by how parts are raised. Change it in Raise.");
   }
 
   pick(f) {

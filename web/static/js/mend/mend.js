@@ -100,6 +100,20 @@ export function mount(ctx) {
   ctx.on(window, "keyup", (e) => e.key.toLowerCase() === "b" && outline.before(false));
   ctx.on(window, "blur", () => outline.before(false));
 
+  // sought opens the finding that another step sent here; what counts as one is widened for it.
+  const sought = () => {
+    const text = sessionStorage.getItem("bildhauer:finding");
+    if (!text) return;
+    const f = JSON.parse(text);
+    const l = desk.data.limits.find((x) => x.name === f.kind);
+    if (l && l.value < f.limit) {
+      piece.change(`Findings: ${l.what.toLowerCase()}`, { kind: "mendLimits", limits: { [l.name]: f.limit } });
+      return; // the findings come again
+    }
+    sessionStorage.removeItem("bildhauer:finding");
+    findings.seek(f.kind, f.at);
+  };
+
   let wanted = null;
   return {
     async update(state) {
@@ -114,6 +128,7 @@ export function mount(ctx) {
         outline.load();
         await tools.nodes.refresh();
         show();
+        sought();
       } catch (e) {
         wanted = null;
         complain(e);

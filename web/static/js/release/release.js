@@ -1,117 +1,154 @@
-// Release: the checks, and the files.
+// Release: the checks, the layers, the printer; the files, and how the piece is printed.
 
-import { get, getFile } from "../lib/api.js";
-import { complain, el, hand, say, swatch } from "../lib/page.js";
-import { select } from "../lib/field.js";
-import { count, figure, mm } from "../lib/length.js";
+import { get } from "../lib/api.js";
+import { choice } from "../lib/field.js";
+import { known } from "../lib/known.js";
+import { complain, el, plain } from "../lib/page.js";
 
-import { printer } from "./printer.js";
+import { facts, inks, table, troubles, verdict } from "./checks.js";
+import { files } from "./files.js";
+import { Layers } from "./layers.js";
+import { Machine } from "./machine.js";
+import { settings } from "./settings.js";
 
-export const keys = [];
-
-const files = [
-  ["stl", "STL", "all parts in one mesh, for printing; no colours"],
-  ["3mf", "3MF", "parts with names and colours, for printing"],
-  ["glb", "GLB", "materials, lights, camera and motion, for rendering"],
-  ["usdz", "USDZ", "the same by another open standard, one file"],
-  ["usda", "USDA", "the same as text"],
-  ["obj", "OBJ", "objects and face groups; comes with its MTL"],
-  ["ply", "PLY", "one mesh with the colours of its parts"],
-  ["svg", "SVG", "the cleaned outlines of the parts, in mm"],
-  ["zip", "All parts", "each as a file of its own, with a sheet of contents"],
-  ["dxf", "DXF", "the same for cutters: a layer a part and depth"],
+export const keys = [
+  ["C L P", "Checks, layers, the printer"],
+  ["D", "Lay it on its face, or back again"],
+  ["PgUp PgDn", "A layer up, down"],
+  ["Space", "Play the layers, or stop"],
+  ["+ − F", "Near the bed, leave it, all of it or what lies on it"],
+  ["Ctrl Enter", "Send it to the printer"],
 ];
 
-// together lists what comes along with a kind of file.
-const together = { obj: ["obj", "mtl"] };
+const views = [
+  ["checks", "Checks"],
+  ["layers", "Layers"],
+  ["printer", "Printer"],
+];
+const panels = [
+  ["files", "Files"],
+  ["print", "Print"],
+];
 
 export function mount(ctx) {
-  const { piece, panel, view } = ctx;
-  const box = el("div", { class: "checks" });
-  const onPrinter = printer({ piece });
-  view.append(el("div", { class: "releaseview scroll" }, box, onPrinter.section));
-  const heading = () => el("h1", {}, "Checks");
-  const buttons = files.map(([kind, name, what]) => {
-    const act = () => download(kind);
-    return el(
-      "button",
-      { class: "download", type: "button", "data-format": kind, onclick: act },
-      el("b", {}, name),
-      el("span", {}, what),
-    );
-  });
-  panel.append(
-    el("h2", {}, "Download"),
-    ...buttons,
-    el(
-      "p",
-      { class: "soft mt-3" },
-      "Lengths are millimetres; GLB is in metres as its standard asks. A solid that fails a check is not handed out.",
-    ),
-  );
-  // How parts by themselves are called and written.
-  const pattern = el("input", { class: "keepname", "data-scene": "pattern", value: "{piece}-{n}-{part}", maxlength: 100, "aria-label": "Names of the parts' files" });
-  const kindOf = select("parts-format", "All parts as", [["stl", "STL"], ["3mf", "3MF"], ["ply", "PLY"], ["glb", "GLB"]], () => {});
-  panel.append(kindOf.row, el("label", { class: "dial" }, el("span", {}, "Named"), pattern), onPrinter.fields);
-  const query = (kind) => (kind === "zip" ? `?parts=${kindOf.input.value}&pattern=${encodeURIComponent(pattern.value)}` : "");
-  const enable = (on) =>
-    buttons.forEach((b) => {
-      b.disabled = !on;
-    });
+  return new Release(ctx);
+}
 
-  const download = async (kind) => {
-    enable(false);
-    try {
-      for (const k of together[kind] ?? [kind]) {
-        const fetch = (job) => getFile(`${piece.base}/file/${k}${query(k)}`, job);
-        hand(
-          await piece.run("Writing the file", fetch, { onCancel: () => say("Nothing was downloaded.") }),
-        );
-      }
-    } catch (e) {
-      complain(e);
+// memory keeps what is shown over a visit to another step.
+const memory = { view: "checks", panel: "files" };
+
+class Release {
+  constructor(ctx) {
+    this.ctx = ctx;
+    this.piece = ctx.piece;
+    this.round = 0;
+    this.box = el("div", { class: "checks" });
+    this.section = el("section", { class: "printing" });
+    this.checksView = el("div", { class: "checksview scroll" }, this.box, this.section);
+    this.layers = new Layers({ piece: this.piece, words: known.print });
+    this.machine = new Machine({ piece: this.piece, layer: (n) => this.follow(n) });
+    this.files = files({ piece: this.piece });
+    this.settings = settings({ piece: this.piece });
+    this.views = choice("What is shown", views, memory.view, (v) => this.view(v));
+    this.panels = choice("What is shown beside", panels, memory.panel, (p) => this.panel(p));
+    this.views.row.lastChild.classList.add("releasetabs");
+    this.stage = el("div", { class: "releasestage" });
+    ctx.view.append(el("div", { class: "releaseview" }, this.views.row.lastChild, this.stage));
+    this.beside = el("div", {});
+    ctx.panel.append(el("div", { class: "showtabs" }, this.panels.row.lastChild), this.beside);
+    this.view(memory.view);
+    this.panel(memory.panel);
+    ctx.on(window, "keydown", (e) => this.key(e));
+  }
+
+  // ---- what is shown
+
+  view(name) {
+    memory.view = name;
+    this.views.set(name);
+    document.body.dataset.releaseview = name;
+    this.stage.className = `releasestage ${name}`;
+    if (name !== "layers") this.layers.stop();
+    if (name === "printer") this.machine.watch();
+    else this.machine.stop();
+    const shown = { checks: [this.checksView], layers: [this.layers.element], printer: [this.machine.element, this.layers.element] };
+    this.stage.replaceChildren(...shown[name]);
+  }
+
+  panel(name) {
+    memory.panel = name;
+    this.panels.set(name);
+    this.beside.replaceChildren((name === "files" ? this.files : this.settings).element);
+  }
+
+  key(e) {
+    if (document.querySelector("dialog[open]")) return;
+    if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
+      this.view("printer");
+      this.machine.sendPiece();
+      return;
     }
-    enable(!piece.state.problem);
-  };
+    if (!plain(e)) return;
+    const on = e.target.closest?.("button, a, summary, select, input");
+    const acts = {
+      c: () => this.view("checks"),
+      l: () => this.view("layers"),
+      p: () => this.view("printer"),
+      d: () => this.settings.facedown(),
+      PageUp: () => this.layers.go(this.layers.layer + 1),
+      PageDown: () => this.layers.go(this.layers.layer - 1),
+      f: () => this.layers.bed.other(),
+      "+": () => this.layers.bed.zoom(1.25),
+      "-": () => this.layers.bed.zoom(0.8),
+      " ": () => !on && memory.view === "layers" && this.layers.toggle(),
+    };
+    const act = acts[e.key.length === 1 ? e.key.toLowerCase() : e.key];
+    if (!act || act() === false) return;
+    e.preventDefault();
+  }
 
-  let round = 0;
-  let abort = null;
-  const check = async () => {
-    const mine = ++round;
-    abort?.();
-    onPrinter.stop();
+  // follow shows the layer at which the printer is.
+  follow(n) {
+    if (memory.view === "printer" && n && n !== this.layers.layer) this.layers.go(n);
+  }
+
+  // ---- the checks
+
+  heading() {
+    return el("h1", {}, "Checks");
+  }
+
+  async check() {
+    const mine = ++this.round;
+    this.abort?.();
+    this.forget();
     const begin = performance.now();
-    box.replaceChildren(
-      heading(),
+    this.box.replaceChildren(
+      this.heading(),
       el("p", { class: "soft" }, "Going over every edge and every pair of triangles…"),
     );
     const fetch = (job) => {
-      abort = job.abort;
-      return get(`${piece.base}/data/checks`, job);
+      this.abort = job.abort;
+      return get(`${this.piece.base}/data/checks`, job);
     };
-    const again = el(
-      "button",
-      { class: "button is-small mt-3", type: "button", onclick: check },
-      "Check again",
-    );
-    const stopped = () =>
-      box.replaceChildren(heading(), el("p", { class: "soft" }, "The check was cancelled."), again);
+    const again = el("button", { class: "button is-small mt-3", type: "button", onclick: () => this.check() }, "Check again");
+    const stopped = () => this.box.replaceChildren(this.heading(), el("p", { class: "soft" }, "The check was cancelled."), again);
     try {
-      const list = (await piece.run("Checking the solids", fetch, { onCancel: stopped })).parts;
-      if (mine !== round) return;
-      show(list, performance.now() - begin);
-      onPrinter.look(); // one after the other: both look at all solids
+      const list = (await this.piece.run("Checking the solids", fetch, { onCancel: stopped })).parts;
+      if (mine !== this.round) return;
+      this.sound(list, performance.now() - begin);
+      this.look(); // one after the other: both look at all solids
     } catch (e) {
-      if (mine !== round || e.name === "AbortError" || e.kind === "cancelled") return;
-      box.replaceChildren(heading(), el("p", { class: "verdict bad" }, e.message));
+      if (mine !== this.round || e.name === "AbortError" || e.kind === "cancelled") return;
+      this.box.replaceChildren(this.heading(), el("p", { class: "verdict bad" }, e.message));
     }
-  };
+  }
 
-  const show = (list, ms) => {
+  sound(list, ms) {
     const bad = list.filter((p) => !p.sound);
-    box.replaceChildren(heading(), verdict(list, bad), table(list));
+    this.box.replaceChildren(this.heading(), verdict(list, bad), table(list));
     const triangles = list.reduce((n, p) => n + p.triangles, 0);
-    piece.measure({
+    this.piece.measure({
       depth: Math.max(...list.map((p) => p.depth)),
       triangles,
       watertight: bad.length === 0,
@@ -119,68 +156,90 @@ export function mount(ctx) {
     });
     document.querySelector('.rail a[data-step="release"] i').className = bad.length ? "bad" : "good";
     document.body.dataset.checked = "1";
-  };
+  }
 
-  let shown = null;
-  let laid = null;
-  return {
-    update(s) {
-      enable(!s.problem);
-      if (s.problem) {
-        box.replaceChildren(heading(), el("p", { class: "verdict bad" }, s.problem));
-        return;
-      }
-      onPrinter.update(s);
-      const keys = s.parts.map((p) => `${p.name} ${p.out} ${p.key}`).join();
-      const lies = `${s.size.lying ?? ""} ${JSON.stringify(s.all)}`;
-      if (keys !== shown) check();
-      else if (lies !== laid) onPrinter.look();
-      [shown, laid] = [keys, lies];
-    },
-    unmount() {
-      round++;
-      abort?.();
-      onPrinter.stop();
-    },
-  };
-}
+  // look asks what is to be known of the print, then lays it out.
+  async look() {
+    const mine = ++this.round;
+    this.abort?.();
+    this.forget();
+    const ask = (what) => (job) => {
+      this.abort = job.abort;
+      return get(`${this.piece.base}/data/${what}`, job);
+    };
+    const gone = (e) => mine !== this.round || e.name === "AbortError" || e.kind === "cancelled";
+    try {
+      const r = await this.piece.run("Cutting it into layers", ask("print"));
+      if (mine !== this.round) return;
+      this.report(r);
+    } catch (e) {
+      if (gone(e)) return;
+      this.section.replaceChildren(el("h1", {}, "On the printer"), el("p", { class: "verdict bad" }, e.message));
+      this.layers.fail(e.message);
+      if (!e.status) complain(e);
+      document.body.dataset.printed = document.body.dataset.rehearsed = "failed";
+      return;
+    }
+    try {
+      const job = await this.piece.run("Laying out the print", ask("rehearsal"));
+      if (mine !== this.round) return;
+      this.layers.load(job);
+      document.body.dataset.rehearsed = job.key;
+    } catch (e) {
+      if (gone(e)) return;
+      this.layers.fail(e.message);
+      document.body.dataset.rehearsed = "failed";
+    }
+  }
 
-function verdict(list, bad) {
-  const volume = list.reduce((n, p) => n + p.volumeMm3, 0);
-  const who = list.length === 1 ? "The part is" : `All ${list.length} parts are`;
-  const good =
-    `${who} sound: closed, no edge with a third face, no triangle without area, nothing crosses. ` +
-    `${figure(volume / 1000)}\u00a0cm³ in all.`;
-  const fails =
-    `${bad.length} of ${list.length} parts would fail: ${bad.map((p) => p.part).join(", ")}. ` +
-    "Narrow the bevel or raise the tolerance.";
-  return el("p", { class: `verdict${bad.length ? " bad" : ""}` }, bad.length ? fails : good);
-}
+  report(r) {
+    this.layers.bed.mark = null;
+    const act = {
+      show: (i) => {
+        this.view("layers");
+        this.layers.show(r.findings[i].layer, r.spots[i]);
+      },
+      mend: (i) => this.mend(r.findings[i], r.page[i]),
+    };
+    this.section.replaceChildren(el("h1", {}, "On the printer"), troubles(r, act), facts(r), ...inks(r.changes));
+    document.body.dataset.printed = String(r.findings.length);
+  }
 
-const columns = [
-  ["Part"],
-  ["Surface"],
-  ["Pieces", "n"],
-  ["Triangles", "n"],
-  ["Depth", "n"],
-  ["Volume", "n"],
-  ["Area", "n"],
-];
+  // mend leads to Mend with a finding open there.
+  mend(f, at) {
+    sessionStorage.setItem("bildhauer:finding", JSON.stringify({ kind: f.mend, limit: f.limit, at }));
+    document.querySelector('.rail a[data-step="mend"]').click();
+  }
 
-function table(list) {
-  const number = (text) => el("td", { class: "n" }, text);
-  const row = (p) =>
-    el(
-      "tr",
-      {},
-      el("td", {}, swatch(p.color), p.part),
-      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, p.sound ? (p.open ? "open on purpose" : "sound") : p.problems)),
-      number(count(p.shells)),
-      number(count(p.triangles)),
-      number(mm(p.depth)),
-      number(`${figure(p.volumeMm3 / 1000)} cm³`),
-      number(`${figure(p.areaMm2 / 100)} cm²`),
-    );
-  const head = columns.map(([text, kind]) => el("th", { class: kind ?? null, scope: "col" }, text));
-  return el("table", {}, el("thead", {}, el("tr", {}, ...head)), el("tbody", {}, ...list.map(row)));
+  forget() {
+    delete document.body.dataset.printed;
+    delete document.body.dataset.rehearsed;
+    delete document.body.dataset.layer;
+  }
+
+  update(s) {
+    this.files.enable(!s.problem);
+    this.settings.update(s);
+    if (s.problem) {
+      this.box.replaceChildren(this.heading(), el("p", { class: "verdict bad" }, s.problem));
+      this.section.replaceChildren();
+      this.layers.fail(s.problem);
+      return;
+    }
+    const solids = s.parts.map((p) => `${p.name} ${p.out} ${p.key}`).join();
+    const lies = JSON.stringify([s.size.lying ?? "", s.all, s.print]);
+    if (solids !== this.shown) this.check();
+    else if (lies !== this.laid) this.look();
+    [this.shown, this.laid] = [solids, lies];
+  }
+
+  unmount() {
+    this.round++;
+    this.abort?.();
+    this.machine.stop();
+    this.layers.stop();
+    this.layers.bed.dispose();
+    this.forget();
+    delete document.body.dataset.releaseview;
+  }
 }

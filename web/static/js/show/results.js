@@ -2,7 +2,7 @@
 
 import { get, post } from "../lib/api.js";
 import { lengthField, select } from "../lib/field.js";
-import { count } from "../lib/length.js";
+import { count, duration } from "../lib/length.js";
 import { complain, el, hand, say } from "../lib/page.js";
 import { ratioOf } from "./cameras.js";
 import { even, kindFor, record } from "./clip.js";
@@ -22,8 +22,6 @@ export function sizeOf(ratio, side) {
     ? { width: side, height: Math.max(1, Math.round(side / ratio)) }
     : { width: Math.max(1, Math.round(side * ratio)), height: side };
 }
-
-const duration = (s) => (s < 1 ? "a moment" : s < 90 ? `${Math.round(s)} s` : s < 5400 ? `${Math.round(s / 60)} min` : `${(s / 3600).toFixed(1)} h`);
 
 // results makes the panel. act is {piece, words, stage, frame(), timeline}.
 export function results(act) {
