@@ -62,6 +62,7 @@ type piece struct {
 	by     string
 	mm     float64
 	relief float64
+	lying  string
 	parts  []part
 	scene  *recipe.Scene
 	ident  bool // letters, hand and light move
@@ -75,8 +76,10 @@ var pieces = []piece{
 		round("#d2ae70", "Hemp strands", 5, 2), round("#3b2e21", "Tar lines", 3, 0.3),
 		round("#909090", "Bollard", 5, 2), round("#efe5cf", "Light", 5, 0.8),
 	}},
-	{file: "pier-key-tag.ai", by: recipe.Width, mm: 68, parts: []part{
-		round("#156ca0", "Tag", 2.4, 0.5), round("#efe4b2", "Lettering", 3.6, 0.4), round("#0e4669", "Outline", 3, 0.2),
+	// Printed on its face: the tag first, then the outline and the lettering, which lie deeper.
+	{file: "pier-key-tag.ai", by: recipe.Width, mm: 68, lying: recipe.FaceDown, parts: []part{
+		moulded("#156ca0", "Tag", 2.4, 0.3, recipe.Chamfer), moulded("#efe4b2", "Lettering", 1.6, 0, recipe.Chamfer),
+		moulded("#0e4669", "Outline", 2, 0, recipe.Chamfer),
 	}},
 	{file: "gull-crest.eps", by: recipe.Height, mm: 120, parts: []part{
 		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
@@ -133,7 +136,7 @@ func (p piece) change() recipe.Change {
 		parts[PartID(q.color)] = patch
 	}
 	return recipe.Change{Label: "Demo measures", Edits: []recipe.Edit{
-		&recipe.SetSize{By: &p.by, MM: &p.mm}, &recipe.EditParts{Parts: parts}, &recipe.SetParts{Relief: &p.relief},
+		&recipe.SetSize{By: &p.by, MM: &p.mm, Lying: &p.lying}, &recipe.EditParts{Parts: parts}, &recipe.SetParts{Relief: &p.relief},
 	}}
 }
 

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"bildhauer/core/mesh"
+	"bildhauer/core/print"
 	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
@@ -21,17 +22,20 @@ type Contents struct {
 	Piece string        `json:"piece"`
 	Unit  string        `json:"unit"` // of all lengths
 	Size  [3]float64    `json:"size"` // of the whole
+	Mass  float64       `json:"mass"` // g, if all is filled
+	Of    string        `json:"of"`   // the material that this mass is of
 	Parts []ContentPart `json:"parts"`
 }
 
 // ContentPart is one part of the sheet.
 type ContentPart struct {
 	Name      string     `json:"name"`
-	File      string     `json:"file"`
+	File      string     `json:"file,omitempty"`
 	Color     string     `json:"color"`
 	Material  string     `json:"material,omitempty"` // that Show gives it
 	Size      [3]float64 `json:"size"`
 	VolumeMM3 float64    `json:"volumeMm3"`
+	Mass      float64    `json:"mass"` // g
 	Triangles int        `json:"triangles"`
 	Sound     bool       `json:"sound"`
 }
@@ -47,6 +51,7 @@ type archiveInput struct {
 	Pose    recipe.Size
 	Parts   []filePart
 	Looks   []string // name of each part's material
+	Of      string   // what it is printed with
 }
 
 // Archive writes all parts, each as a file of its own under a name by a pattern, in one ZIP
@@ -61,19 +66,11 @@ func (s *Studio) Archive(ctx context.Context, p Piece, name, pattern, format str
 	if format != "stl" && format != "3mf" && format != "ply" && format != "glb" {
 		return nil, input("parts by themselves are written as stl, 3mf, ply or glb")
 	}
-	list, err := s.Checks(ctx, p)
+	in, err := s.archiveInput(ctx, p)
 	if err != nil {
 		return nil, err
 	}
-	size := p.Recipe.Size
-	in := archiveInput{Name: name, Pattern: pattern, Format: format, Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}}
-	for _, c := range list {
-		if !c.Report.Sound() {
-			return nil, input("%s is not sound, see the checks", c.Name)
-		}
-		in.Parts = append(in.Parts, filePart{Solid: c.Made, Name: c.Name, Color: c.Part.Color})
-		in.Looks = append(in.Looks, stages.MaterialName(&p.Recipe.Scene, c.Part.ID))
-	}
+	in.Name, in.Pattern, in.Format = name, pattern, format
 	progress.Set(ctx, "Writing all parts", 0)
 	stage := stages.Stage[archiveInput, *result]{
 		Name: "archive", Size: fileSize,
@@ -88,18 +85,72 @@ func (s *Studio) Archive(ctx context.Context, p Piece, name, pattern, format str
 	return &Export{made.Value.path, "application/zip"}, nil
 }
 
-func (in *archiveInput) write(ctx context.Context, w io.Writer) error {
+// archiveInput collects the parts of a piece.
+func (s *Studio) archiveInput(ctx context.Context, p Piece) (in archiveInput, err error) {
+	list, err := s.Checks(ctx, p)
+	if err != nil {
+		return in, err
+	}
+	size := p.Recipe.Size
+	in.Of = p.Recipe.Print.Material
+	in.Pose = recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}
+	for _, c := range list {
+		if !c.Report.Sound() {
+			return in, input("%s is not sound, see the checks", c.Name)
+		}
+		in.Parts = append(in.Parts, filePart{Solid: c.Made, Name: c.Name, Color: c.Part.Color})
+		in.Looks = append(in.Looks, stages.MaterialName(&p.Recipe.Scene, c.Part.ID))
+	}
+	return in, nil
+}
+
+// Sheet tells what there is of a piece, as the sheet of an archive does.
+func (s *Studio) Sheet(ctx context.Context, p Piece) (Contents, error) {
+	in, err := s.archiveInput(ctx, p)
+	if err != nil {
+		return Contents{}, err
+	}
+	in.Name = p.Recipe.Name
+	return in.sheet(in.parts("stl"), nil), nil
+}
+
+// parts places the parts as a format has them.
+func (in *archiveInput) parts(format string) []write.Part {
 	var parts []write.Part
 	for _, p := range in.Parts {
 		parts = append(parts, write.Part{Name: p.Name, Color: p.Color, Mesh: p.Solid.Value.Mesh})
 	}
-	parts = stages.Place(parts, &in.Pose, write.Standing(in.Format))
+	return stages.Place(parts, &in.Pose, write.Standing(format))
+}
+
+// sheet lists parts, with the names of their files if there are.
+func (in *archiveInput) sheet(parts []write.Part, files []string) Contents {
+	out := Contents{Piece: in.Name, Unit: "mm", Size: span(parts...), Of: in.Of}
+	density := print.Materials[in.Of].Density
+	for i, p := range parts {
+		r := mesh.Check(p.Mesh, false)
+		c := ContentPart{
+			Name: p.Name, Color: p.Color.Hex(), Material: in.Looks[i], Size: span(p), VolumeMM3: units.Round(r.VolumeMM3, 3),
+			Mass: units.Round(r.VolumeMM3/1000*density, 3), Triangles: r.Triangles, Sound: r.Sound(),
+		}
+		if files != nil {
+			c.File = files[i]
+		}
+		out.Mass += c.Mass
+		out.Parts = append(out.Parts, c)
+	}
+	return out
+}
+
+func (in *archiveInput) write(ctx context.Context, w io.Writer) error {
+	parts := in.parts(in.Format)
 	z := zip.NewWriter(w)
-	sheet := Contents{Piece: in.Name, Unit: "mm", Size: span(parts...)}
 	used := map[string]bool{"contents.json": true}
+	var files []string
 	for i, p := range parts {
 		progress.Set(ctx, "Writing "+p.Name, float64(i)/float64(len(parts)))
 		file := in.file(p.Name, i, used)
+		files = append(files, file)
 		out, err := z.Create(file)
 		if err != nil {
 			return err
@@ -107,11 +158,8 @@ func (in *archiveInput) write(ctx context.Context, w io.Writer) error {
 		if err := write.Solids(out, in.Format, parts[i:i+1], nil); err != nil {
 			return err
 		}
-		r := mesh.Check(p.Mesh, false)
-		sheet.Parts = append(sheet.Parts, ContentPart{
-			p.Name, file, p.Color.Hex(), in.Looks[i], span(p), units.Round(r.VolumeMM3, 3), r.Triangles, r.Sound(),
-		})
 	}
+	sheet := in.sheet(parts, files)
 	out, err := z.Create("contents.json")
 	if err != nil {
 		return err

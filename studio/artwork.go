@@ -17,6 +17,9 @@ func (s *Studio) line(ctx context.Context, p Piece) *stages.Line {
 	load := context.WithoutCancel(ctx) // a flight may outlive who began it
 	return &stages.Line{Keep: s.flights, Recipe: &p.Recipe, Open: func(file string) stages.Source {
 		return stages.Source{ID: p.ID + "/" + file, Load: func() ([]byte, error) {
+			if p.loose != nil {
+				return p.loose(file)
+			}
 			f, err := s.store.File(load, p.ID, file)
 			return f.Data, err
 		}}

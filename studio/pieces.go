@@ -23,6 +23,8 @@ type Piece struct {
 	Undo    string // what undo would take back, empty for nothing
 	Redo    string
 	Updated time.Time
+
+	loose func(file string) ([]byte, error) // opens the files of one that is not kept
 }
 
 // Listed is an entry of the list of pieces.

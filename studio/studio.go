@@ -27,6 +27,7 @@ type Studio struct {
 	queue   *queue
 	orders  *worker
 	prints  *prints
+	series  series
 	ctx     context.Context
 	stop    context.CancelFunc
 }
@@ -78,6 +79,9 @@ func (s *Studio) Close() error {
 	s.prints.mu.Lock() // nobody begins to follow a print any more
 	s.prints.mu.Unlock()
 	s.prints.wg.Wait()
+	s.series.mu.Lock()
+	s.series.mu.Unlock()
+	s.series.wg.Wait()
 	s.flights.wait()
 	s.files.wait()
 	return s.store.Close()

@@ -217,14 +217,14 @@ func TestColoursByHeightAreListed(t *testing.T) {
 	if text := w.text("document.querySelector('.inks').textContent"); strings.Contains(text, "missed") {
 		t.Errorf("layers of 0.2 mm fit: %s", text)
 	}
-	if got := list(); got != "1 Tag,13 Outline,16 Lettering" {
-		t.Errorf("face up: %s", got)
+	if got := list(); got != "1 Tag,3 Outline,5 Lettering" {
+		t.Errorf("face down: %s", got)
 	}
 	w.key("d")
-	w.undone("Face down")
+	w.undone("Lying")
 	w.wait(ready + " && document.querySelector('[data-ink]').textContent.includes('Lettering')")
-	if got := list(); got != "1 Lettering,4 Outline,7 Tag" {
-		t.Errorf("face down: %s", got)
+	if got := list(); got != "1 Lettering,9 Outline,11 Tag" {
+		t.Errorf("face up: %s", got)
 	}
 	// The archive of all parts is handed out under the names that were asked for.
 	data := s.get("/pieces/" + id + "/file/zip?parts=3mf&pattern=%7Bpart%7D")
@@ -290,7 +290,7 @@ func TestPrintReports(t *testing.T) {
 			note = m.Value
 		}
 	}
-	if !strings.Contains(note, "to begin with") || !strings.Contains(note, "from layer 13 on, 2.4 mm up") {
+	if !strings.Contains(note, "to begin with") || !strings.Contains(note, "from layer 5 on, 0.8 mm up") {
 		t.Errorf("the 3MF says %q", note)
 	}
 }

@@ -113,9 +113,14 @@ func slotOf(c fiber.Ctx) int {
 	return n
 }
 
-// uploads returns the files that came along. Each may be as large as the
+// uploads returns the files of a piece that came along. Each may be as large as the
 // readers take; all together are bounded, too.
 func uploads(c fiber.Ctx) ([]studio.File, error) {
+	return uploadsOf(c, int(recipe.SheetsLimit.Max), "a piece is made of")
+}
+
+// uploadsOf returns up to so many files; what says what takes no more.
+func uploadsOf(c fiber.Ctx, most int, what string) ([]studio.File, error) {
 	length := c.Request().Header.ContentLength()
 	if length > maxUpload {
 		drain(c)
@@ -141,14 +146,8 @@ func uploads(c fiber.Ctx) ([]studio.File, error) {
 		return nil, &studio.ErrInput{
 			Text: "No file came along. Drop an SVG, EPS, AI or PDF file, or pick one.",
 		}
-	case float64(len(list)) > recipe.SheetsLimit.Max:
-		return nil, &studio.ErrInput{
-			Text: fmt.Sprintf(
-				"These are %d files; a piece is made of %g at most.",
-				len(list),
-				recipe.SheetsLimit.Max,
-			),
-		}
+	case len(list) > most:
+		return nil, &studio.ErrInput{Text: fmt.Sprintf("These are %d files; %s %d at most.", len(list), what, most)}
 	}
 	out := make([]studio.File, len(list))
 	for i, f := range list {

@@ -116,6 +116,10 @@ func (r *Report) room(s *Setup) {
 	}
 }
 
+// slack is by how much a face may lean beyond what hangs over, degrees: facets around bends
+// of a bevel lean a little more than the bevel.
+const slack = 1.0
+
 // layerAt returns the number of the layer at a height, from 1.
 func layerAt(layers []Layer, z float64) int {
 	for i, l := range layers {
@@ -146,7 +150,7 @@ type foot struct {
 // over, seen from below.
 func undersides(m *mesh.Mesh, bed, steep float64) (out below) {
 	out.flat = map[int32]float64{}
-	least := math.Sin(steep * math.Pi / 180)
+	least := math.Sin((steep + slack) * math.Pi / 180)
 	for _, t := range m.Tris {
 		a, b, c := m.Pos(t[0]), m.Pos(t[1]), m.Pos(t[2])
 		var u, v, n [3]float64
@@ -197,8 +201,7 @@ func (b *below) ledges(m *mesh.Mesh) error {
 	byCut := crossing(m, cuts)
 	lo, _ := m.Box()
 	for i, z := range heights {
-		if b.flat[z] < smallest/10 {
-			b.over += b.flat[z]
+		if b.flat[z] < smallest {
 			continue
 		}
 		under, err := section(m, byCut[2*i], cuts[2*i])
@@ -209,13 +212,20 @@ func (b *below) ledges(m *mesh.Mesh) error {
 		if err != nil {
 			return err
 		}
+		if under, err = bridged(under, m.Step); err != nil {
+			return err
+		}
 		free, err := plane.Combine(above, under, plane.Subtract)
 		if err != nil {
 			return err
 		}
-		b.over += AreaOf(free, m.Step)
 		for _, p := range free {
-			if area := AreaOf(plane.Region{p}, m.Step); area > b.largest {
+			area := AreaOf(plane.Region{p}, m.Step)
+			if area < smallest { // as the open ends of bridges are
+				continue
+			}
+			b.over += area
+			if area > b.largest {
 				q := p.Within()
 				b.largest = area
 				b.at = [3]float64{float64(q.X) * m.Step, float64(q.Y) * m.Step, float64(z)*m.Step - float64(lo[2])}
@@ -223,4 +233,27 @@ func (b *below) ledges(m *mesh.Mesh) error {
 		}
 	}
 	return nil
+}
+
+// bridge is how far lines are laid through the air from one side to the other without sagging
+// much, mm.
+const bridge = 5.0
+
+// bridged returns an area with what lies between its sides nearer to each other than a bridge:
+// what growing and shrinking it again by half of that fills.
+func bridged(under plane.Region, step float64) (plane.Region, error) {
+	under, err := thinned(under, math.Max(1, rough/step))
+	if err != nil {
+		return nil, err
+	}
+	st := plane.OffsetStyle{Join: plane.RoundJoin, ArcTol: math.Max(1, rough/step)}
+	wide, err := under.Offset(bridge/2/step, st)
+	if err != nil {
+		return nil, err
+	}
+	closed, err := wide.Offset(-bridge/2/step, st)
+	if err != nil {
+		return nil, err
+	}
+	return plane.Combine(under, closed, plane.Union)
 }

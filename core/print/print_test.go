@@ -118,8 +118,13 @@ func TestLayersAreSections(t *testing.T) {
 			}
 		}
 	}
+	// What a grid leaves makes no layer of its own.
+	m := prism(disc, 0, 2.4000015, 1)
+	if layers := sliced(t, m, 0.2, 0.2); len(layers) != 12 || math.Abs(layers[11].Height-0.2000015) > 1e-4 {
+		t.Errorf("2.4000015 mm are %d layers", len(layers))
+	}
 	// The same whatever the order of its triangles.
-	m := prism(disc, 0, 3, 0.5)
+	m = prism(disc, 0, 3, 0.5)
 	a := sliced(t, m, 0.2, 0.2)
 	for i, j := 0, len(m.Tris)-1; i < j; i, j = i+1, j-1 {
 		m.Tris[i], m.Tris[j] = m.Tris[j], m.Tris[i]

@@ -33,7 +33,7 @@ func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, e
 	tall := hi[2] - lo[2]
 	n := 1
 	if tall > first {
-		n += int(math.Ceil((tall-first)/height - 1e-9))
+		n += max(0, int(math.Ceil((tall-first-alike)/height)))
 	}
 	if n > MostLayers {
 		return nil, fmt.Errorf("these are %d layers; there are %d at the most: make them thicker", n, MostLayers)
@@ -47,7 +47,9 @@ func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, e
 		if i == 0 {
 			l.Height = first
 		}
-		l.Height = math.Min(l.Height, tall-z)
+		if i == n-1 {
+			l.Height = tall - z // it fills what is left
+		}
 		z += l.Height
 		l.Z = z
 		cuts[i] = 2*int64(math.Floor((lo[2]+z-l.Height/2)/m.Step)) + 1

@@ -85,6 +85,11 @@ var troubles = map[string]struct {
 		side := area / 20
 		return joined(raised(t, 3, raise.Bevel{}, rect(0, 0, 30, 20)), lifted(raised(t, 2, raise.Bevel{}, rect(-side, 0, 30+side, 20)), 3))
 	}},
+	"a wide bridge": {150, 300, func(t testing.TB, area, turn float64) *mesh.Mesh {
+		wide := area / 20
+		return joined(raised(t, 2, raise.Bevel{}, rect(-10-wide/2, -10, 10, 20), rect(wide/2, -10, 10, 20)),
+			lifted(raised(t, 2, raise.Bevel{}, rect(-10-wide/2, -10, 20+wide, 20)), 2))
+	}},
 	Island: {4, 100, func(t testing.TB, area, turn float64) *mesh.Mesh {
 		side := math.Sqrt(area)
 		return joined(raised(t, 3, raise.Bevel{}, rect(0, 0, 30, 20)), lifted(raised(t, 2, raise.Bevel{}, rect(40, 0, side, side)), 2))
@@ -119,7 +124,7 @@ func TestPreparedTroublesAreFound(t *testing.T) {
 	count := 0
 	for _, name := range slices.Sorted(maps.Keys(troubles)) {
 		c := troubles[name]
-		kind := map[string]string{"a thin ring": Wall, "thin lettering on a plate": Wall, "a slot": Gap}[name]
+		kind := map[string]string{"a thin ring": Wall, "thin lettering on a plate": Wall, "a slot": Gap, "a wide bridge": Hangs}[name]
 		if kind == "" {
 			kind = name
 		}
@@ -170,17 +175,19 @@ func TestCleanFormsTroubleNobody(t *testing.T) {
 	round := raise.Bevel{Profile: raise.Round, Width: 1, Height: 1, Segments: 8}
 	chamfer := raise.Bevel{Profile: raise.Chamfer, Width: 0.8, Height: 0.8, Segments: 1}
 	for name, m := range map[string]*mesh.Mesh{
-		"strokes of 0.5 mm":           raised(t, 1, raise.Bevel{}, rect(-10, 0, 20, 0.5), rect(-10, 5, 20, 0.5)),
-		"a stroke that is all ridge":  raised(t, 3, round, rect(-10, 0, 20, 1.5)),
-		"a chamfered star":            raised(t, 3, chamfer, star(8, 20, 12)),
-		"a cone":                      prism(circle(12, 90), 0, 10, 0.02),
-		"a gap of 0.5 mm":             raised(t, 3, raise.Bevel{}, rect(-15, 0.25, 30, 8), rect(-15, -8.25, 30, 8)),
-		"a hole of 1 mm":              raised(t, 3, raise.Bevel{}, rect(-10, -10, 20, 20), circle(0.5, 60)),
-		"a point of 36 degrees":       raised(t, 3, raise.Bevel{}, wedge(36, 8)),
-		"a letter":                    raised(t, 3, round, letterS()),
-		"a flower":                    flower(t, 400),
-		"a thin plate":                raised(t, 0.4, raise.Bevel{}, rect(-30, -20, 60, 40)),
-		"a ring":                      raised(t, 2, raise.Bevel{}, circle(10, 120), circle(8, 120)),
+		"strokes of 0.5 mm":          raised(t, 1, raise.Bevel{}, rect(-10, 0, 20, 0.5), rect(-10, 5, 20, 0.5)),
+		"a stroke that is all ridge": raised(t, 3, round, rect(-10, 0, 20, 1.5)),
+		"a chamfered star":           raised(t, 3, chamfer, star(8, 20, 12)),
+		"a cone":                     prism(circle(12, 90), 0, 10, 0.02),
+		"a gap of 0.5 mm":            raised(t, 3, raise.Bevel{}, rect(-15, 0.25, 30, 8), rect(-15, -8.25, 30, 8)),
+		"a hole of 1 mm":             raised(t, 3, raise.Bevel{}, rect(-10, -10, 20, 20), circle(0.5, 60)),
+		"a point of 36 degrees":      raised(t, 3, raise.Bevel{}, wedge(36, 8)),
+		"a letter":                   raised(t, 3, round, letterS()),
+		"a flower":                   flower(t, 400),
+		"a thin plate":               raised(t, 0.4, raise.Bevel{}, rect(-30, -20, 60, 40)),
+		"a ring":                     raised(t, 2, raise.Bevel{}, circle(10, 120), circle(8, 120)),
+		"a bridge of 4 mm": joined(raised(t, 2, raise.Bevel{}, rect(-10, -10, 8, 20), rect(2, -10, 8, 20)),
+			lifted(raised(t, 2, raise.Bevel{}, rect(-10, -10, 20, 20)), 2)),
 		"steps":                       joined(raised(t, 2, raise.Bevel{}, rect(-20, -20, 40, 40)), lifted(raised(t, 2, chamfer, star(5, 15, 9)), 2)),
 		"a groove that gets narrower": raised(t, 3, round, rect(-15, -15, 30, 30), rect(-10, -0.3, 20, 0.6)),
 	} {

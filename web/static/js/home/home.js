@@ -3,6 +3,8 @@
 import { post, uploadTo } from "../lib/api.js";
 import { $, ask, bigChoice, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
 
+import { goOn, series } from "./series.js";
+
 const drop = $("drop");
 const input = $("file");
 const bar = $("reading");
@@ -16,6 +18,11 @@ function small(f) {
 }
 
 async function take(files) {
+  if (files.some((f) => /\.json$/i.test(f.name))) {
+    // A recipe came along: it is for all of the others.
+    if (files.length > 1) return series(files.filter(small)).catch(complain);
+    return say("This is a recipe. Drop it together with the artwork that it is for.", { bad: true });
+  }
   files = files.filter(small);
   const groups = files.length > 1 ? await together(files) : files.map((f) => [f]);
   let last = null;
@@ -53,6 +60,10 @@ function together(files) {
       "",
       bigChoice("One piece", `with ${files.length} sheets`, choose([files])),
       bigChoice(`${files.length} pieces`, "one for each file", choose(files.map((f) => [f]))),
+      bigChoice("Many at once", "each raised by one recipe, one archive of all", () => {
+        d.close();
+        series(files).catch(complain);
+      }),
       el("button", { class: "plainbutton", type: "button", onclick: choose([]) }, "Cancel"),
     );
     d.addEventListener("close", () => resolve(answer));
@@ -141,9 +152,11 @@ $("pieces").addEventListener("click", async (e) => {
 
 keysDialog(() => [
   ["N", "New piece: pick a file"],
+  ["N", "Several files: one piece, several, or many at once by one recipe"],
   ["Ctrl V", "New piece of SVG code in the clipboard"],
   ["Tab", "To the next piece or button"],
   ["Enter", "Open the piece"],
   ["?", "This list"],
 ]);
+goOn();
 document.body.dataset.ready = "1";

@@ -1,0 +1,95 @@
+package web
+
+import (
+	"bufio"
+	"mime"
+	"path/filepath"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"bildhauer/core/recipe"
+	"bildhauer/core/units"
+	"bildhauer/studio"
+)
+
+// startSeries begins to raise many files by one recipe: one that is kept, named in the
+// address, or one that came along as a JSON file.
+func (h *server) startSeries(c fiber.Ctx) error {
+	files, err := uploadsOf(c, studio.SeriesMost+1, "a series has")
+	if err != nil {
+		return err
+	}
+	var artwork []studio.File
+	var doc []byte
+	for _, f := range files {
+		if strings.EqualFold(filepath.Ext(f.Name), ".json") {
+			doc = f.Data
+		} else {
+			artwork = append(artwork, f)
+		}
+	}
+	if doc == nil && c.Query("recipe") != "" {
+		named, err := h.studio.Recipe(c.Context(), c.Query("recipe"))
+		if err != nil {
+			return err
+		}
+		if doc, err = named.Document(); err != nil {
+			return err
+		}
+	}
+	base := recipe.New()
+	if doc != nil {
+		if base, err = recipe.Open(doc); err != nil {
+			return &studio.ErrInput{Text: sentence(err)}
+		}
+	}
+	if w := c.Query("width"); w != "" {
+		mm, err := units.ParseLength(w, "mm")
+		if err != nil {
+			return &studio.ErrInput{Text: sentence(err)}
+		}
+		base.Size.By, base.Size.MM = recipe.Width, mm
+	}
+	x, err := h.studio.StartSeries(artwork, base, c.Query("format", "stl"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"id": x.ID})
+}
+
+func (h *server) seriesState(c fiber.Ctx) error {
+	x, err := h.studio.SeriesOf(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	lines, over := x.Lines()
+	c.Set("Cache-Control", "no-store")
+	return c.JSON(fiber.Map{"id": x.ID, "recipe": x.Recipe, "format": x.Format, "lines": lines, "over": over})
+}
+
+func (h *server) cancelSeries(c fiber.Ctx) error {
+	x, err := h.studio.SeriesOf(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	x.Cancel()
+	return h.seriesState(c)
+}
+
+// seriesZip sends all that is done as one archive, as it is written.
+func (h *server) seriesZip(c fiber.Ctx) error {
+	x, err := h.studio.SeriesOf(c.Params("id"))
+	if err != nil {
+		return err
+	}
+	name := "series-" + x.Format + ".zip"
+	c.Set("Content-Type", "application/zip")
+	c.Set("Cache-Control", "no-store")
+	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	return c.SendStreamWriter(func(w *bufio.Writer) {
+		if x.Zip(w) == nil {
+			w.Flush()
+		}
+	})
+}

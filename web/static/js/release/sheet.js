@@ -1,0 +1,3 @@
+// The page to print of a piece.
+
+document.getElementById("printit").addEventListener("click", () => window.print());
