@@ -5,7 +5,7 @@ demo:
 	go run ./cmd/bildhauer demo
 
 test: chromium parallel
-	@test -z "$$(gofmt -l cmd core demo internal store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal store studio web; exit 1; }
+	@test -z "$$(gofmt -l cmd core demo internal printer store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal printer store studio web; exit 1; }
 	go vet ./...
 	go test -timeout 20m ./...
 
@@ -13,7 +13,7 @@ test: chromium parallel
 # race detector, which needs a C compiler.
 race:
 	@command -v gcc >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends gcc libc6-dev; }
-	CGO_ENABLED=1 go test -race -timeout 20m ./core/parallel ./core/progress ./core/recipe ./core/stages ./core/write ./store ./studio
+	CGO_ENABLED=1 go test -race -timeout 20m ./core/parallel ./core/progress ./core/recipe ./core/stages ./core/write ./printer ./store ./studio
 
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
@@ -35,6 +35,7 @@ fuzz:
 	go test -run xxx -fuzz FuzzPanorama -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/write
 	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
 	go test -run xxx -fuzz FuzzOpen -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/recipe
+	go test -run xxx -fuzz FuzzParse -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./printer
 	go test -run xxx -fuzz FuzzParseLength -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/units
 
 # Rebuilds the vendored styles, scripts and fonts (needs Node.js, npm and the

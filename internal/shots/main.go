@@ -17,8 +17,10 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/gofiber/fiber/v3"
 
+	"bildhauer/core/print"
 	"bildhauer/demo"
 	"bildhauer/internal/browser"
+	"bildhauer/printer"
 	"bildhauer/studio"
 	"bildhauer/web"
 )
@@ -28,13 +30,6 @@ type shot struct{ name, piece, step, script, ready string }
 var shots = []shot{
 	{"home", "", "", "", "document.images.length > 2 && [...document.images].every(i => i.complete)"},
 	{"intake", "Tide clock", "intake", "", "document.querySelectorAll('.shaperow').length"},
-	{
-		"intake-old",
-		"Rope mark",
-		"intake",
-		treeScript,
-		"document.querySelectorAll('.treerow').length > 5",
-	},
 	{
 		"exchange",
 		"Pier key tag",
@@ -60,13 +55,6 @@ var shots = []shot{
 		"Tide clock",
 		"raise",
 		"document.querySelector('.standtools [data-choice=zebra]').click(), document.querySelector('[data-stand=cut]').click()",
-		"document.body.dataset.solids",
-	},
-	{
-		"wire",
-		"Compass badge",
-		"raise",
-		"document.querySelector('.standtools [data-choice=wire]').click()",
 		"document.body.dataset.solids",
 	},
 	{
@@ -96,10 +84,43 @@ var shots = []shot{
 		"release",
 		"Pier key tag",
 		"release",
-		"document.querySelector('.releaseview').scrollTop = 290",
-		"document.body.dataset.printed && document.body.dataset.layer",
+		"document.querySelector('.checksview').scrollTop = 290",
+		laid,
+	},
+	{
+		"release-layers",
+		"Pier key tag",
+		"release",
+		layersScript,
+		laid + " && document.body.dataset.layer === '3'",
+	},
+	{
+		"release-printer",
+		"Compass badge",
+		"release",
+		printerScript,
+		"document.querySelector('.print.printing') && document.body.dataset.layer > 5",
 	},
 }
+
+// laid waits until the print is laid out.
+const laid = "document.body.dataset.rehearsed && document.getElementById('busy').hidden"
+
+// layersScript shows a layer in which the lettering is left open.
+const layersScript = `(async () => {
+	document.querySelector('[data-choice=print]').click();
+	document.querySelector('[data-choice=layers]').click();
+	const set = (f) => { f.value = "3"; f.dispatchEvent(new Event("input")); };
+	while (!document.body.dataset.layer) await new Promise(r => setTimeout(r, 100));
+	set(document.querySelector('[data-scene=layer]'));
+})()`
+
+// printerScript sends the piece to the printer.
+const printerScript = `(async () => {
+	document.querySelector('[data-choice=print]').click();
+	document.querySelector('[data-choice=printer]').click();
+	document.querySelector('[data-act=send-print]').click();
+})()`
 
 // traced waits until the picture over the live view is as fine as it gets.
 const traced = "document.body.dataset.shown === 'fine' && document.getElementById('busy').hidden"
@@ -129,13 +150,6 @@ const resultsScript = `(async () => {
 	set("[data-field=to]", "65");
 	document.querySelector('[data-act=make-frames]').click();
 	document.getElementById('panel').scrollTop = 330;
-})()`
-
-// treeScript opens the group of ropes and chooses the bollard.
-const treeScript = `(() => {
-	const row = (name) => [...document.querySelectorAll('.grouprow')].find(r => r.textContent.includes(name));
-	row('Rope').querySelector('.twist').click();
-	setTimeout(() => row('Bollard').click(), 200);
 })()`
 
 // nodesScript shows the nodes of a shape, some of them chosen.
@@ -190,6 +204,14 @@ func run(out, only string) error {
 	if err := demo.Fill(context.Background(), st); err != nil {
 		return err
 	}
+	device, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return err
+	}
+	ctx, end := context.WithCancel(context.Background())
+	defer end()
+	go printer.Serve(ctx, device, printer.New("Quay workshop", print.Beds["180"], 400))
+	st.UsePrinter(device.Addr().String(), 300*time.Millisecond)
 	app, err := web.New(st)
 	if err != nil {
 		return err
