@@ -1,0 +1,108 @@
+package stages
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
+	"bildhauer/core/print"
+	"bildhauer/core/raise"
+	"bildhauer/core/recipe"
+)
+
+// lyingBlock is a block of 30 by 20 by 5 mm, off the middle, in layers.
+func lyingBlock(t *testing.T, in LayersInput) *Layered {
+	t.Helper()
+	const step = 1.0 / (1 << 16)
+	at := func(x, y float64) plane.Point { return plane.Point{X: int32(x / step), Y: int32(y / step)} }
+	region := plane.Region{{Outer: plane.Loop{at(5, 2), at(35, 2), at(35, 22), at(5, 22)}}}
+	form := raise.Form{Depth: 5}
+	plans, err := raise.NewPlans(t.Context(), region, form, step)
+	if err != nil {
+		t.Fatal(err)
+	}
+	body := raise.Body{Plans: plans, Form: form}
+	m, err := body.Solid(t.Context(), step, raise.Plain)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in.Solids = []Made[*Solid]{{Value: &Solid{Mesh: m}}}
+	in.Owners = [][]LayersOwner{{{Name: "Block", Color: "#336699"}}}
+	in.First, in.Height = 0.2, 0.2
+	made, err := Layers.Make(t.Context(), Direct{}, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return made.Value
+}
+
+// TestPlacesLeadBackToTheDrawing lies a block in all ways: its layers have its volume, its
+// height is what it should be, and corners of the layers are corners of the drawing.
+func TestPlacesLeadBackToTheDrawing(t *testing.T) {
+	for name, c := range map[string]struct {
+		in   LayersInput
+		tall float64
+	}{
+		"as it is":      {LayersInput{}, 5},
+		"face down":     {LayersInput{Pose: recipe.Size{Lying: recipe.FaceDown}}, 5},
+		"upright":       {LayersInput{Pose: recipe.Size{Lying: recipe.Upright}}, 20},
+		"from a corner": {LayersInput{Pose: recipe.Size{Origin: recipe.OriginCorner}}, 5},
+		"turned":        {LayersInput{Turn: 33}, 5},
+		"leaning":       {LayersInput{Tilt: 90}, 20},
+		"leaning by 30, face down": {LayersInput{Tilt: 30, Turn: 10, Pose: recipe.Size{Lying: recipe.FaceDown}},
+			20*math.Sin(math.Pi/6) + 5*math.Cos(math.Pi/6)},
+	} {
+		l := lyingBlock(t, c.in)
+		lo, hi := l.Mesh.Box()
+		if math.Abs(hi[2]-lo[2]-c.tall) > 1e-3 {
+			t.Errorf("%s: %g mm high, want %g", name, hi[2]-lo[2], c.tall)
+		}
+		sum := 0.0
+		for _, x := range l.Layers {
+			sum += print.AreaOf(x.Area, l.Mesh.Step) * x.Height
+		}
+		if math.Abs(sum-3000) > 3 {
+			t.Errorf("%s: the layers have %g mm3", name, sum)
+		}
+		for v := range l.Mesh.Verts {
+			p := l.Mesh.Pos(int32(v))
+			flat := l.Flat([3]float64{float64(p[0]), float64(p[1]), float64(p[2]) - lo[2]})
+			near := math.Min(math.Abs(flat[0]-5), math.Abs(flat[0]-35)) + math.Min(math.Abs(flat[1]-2), math.Abs(flat[1]-22))
+			if near > 1e-3 {
+				t.Errorf("%s: a corner is at %v of the drawing", name, flat)
+			}
+		}
+	}
+	rnd := rand.New(rand.NewPCG(3, 3))
+	for range 100 {
+		p := [3]float64{rnd.Float64(), rnd.Float64(), rnd.Float64()}
+		tilt, turn := 360*rnd.Float64(), 360*rnd.Float64()
+		back := mesh.RotateBack(mesh.Rotate(p, tilt, turn), tilt, turn)
+		if math.Abs(back[0]-p[0])+math.Abs(back[1]-p[1])+math.Abs(back[2]-p[2]) > 1e-12 {
+			t.Fatalf("%v came back as %v", p, back)
+		}
+	}
+}
+
+// TestSetupsFollowTheRecipe changes each decision of a print: the setup is another one, but
+// for what only says how the piece lies.
+func TestSetupsFollowTheRecipe(t *testing.T) {
+	usual := recipe.New().Print
+	if got := SetupOf(&usual); got != print.Usual() {
+		t.Errorf("a print that nobody has changed: %+v", got)
+	}
+	bed, nozzle, infill, copies := "256", 0.6, "grid", 4
+	r := with(t, onSheets(), &recipe.SetPrint{Bed: &bed, Nozzle: &nozzle, Infill: &infill, Copies: &copies})
+	got := SetupOf(&r.Print)
+	if got.Bed[0] != 256 || got.Nozzle != 0.6 || got.Infill != print.Grid || got.Copies != 4 || got.Check() != nil {
+		t.Errorf("%+v", got)
+	}
+	// The whole way: a job of copies that knows its name.
+	l := lyingBlock(t, LayersInput{})
+	made, err := Rehearsal.Make(t.Context(), Direct{}, RehearsalInput{Layered: Made[*Layered]{Value: l}, Name: "Block", Setup: got})
+	if err != nil || made.Value.Name != "Block" || len(made.Value.Places) != 4 || len(made.Value.Laid) != 25 || made.Value.Time() < 60 {
+		t.Errorf("%v, %v", made.Value, err)
+	}
+}
