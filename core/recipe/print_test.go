@@ -9,22 +9,22 @@ import (
 // TestPrintsAreChecked sets one figure or word of a print wrong at a time.
 func TestPrintsAreChecked(t *testing.T) {
 	for want, spoil := range map[string]func(p *Print){
-		"the bed of a print can't be \"round\"":  func(p *Print) { p.Bed = "round" },
-		"the material of a print can't be":       func(p *Print) { p.Material = "butter" },
+		"the bed of a print can't be \"round\"":   func(p *Print) { p.Bed = "round" },
+		"the material of a print can't be":        func(p *Print) { p.Material = "butter" },
 		"there are \"lines\", \"grid\", \"none\"": func(p *Print) { p.Infill = "foam" },
-		"the seam of a print":                    func(p *Print) { p.Seam = "front" },
-		"the skirt of a print":                   func(p *Print) { p.Skirt = "long" },
-		"The price":                              func(p *Print) { p.Price = -1 },
-		"The nozzle":                             func(p *Print) { p.Nozzle = 9 },
-		"The layer":                              func(p *Print) { p.Layer = 0 },
-		"The lean":                               func(p *Print) { p.Tilt = 200 },
-		"The number of copies":                   func(p *Print) { p.Copies = 0 },
-		"The gap between copies":                 func(p *Print) { p.Gap = -2 },
-		"The number of perimeters":               func(p *Print) { p.Perimeters = 0 },
-		"The number of solid layers":             func(p *Print) { p.Floors = 51 },
-		"The share":                              func(p *Print) { p.Density = 1.1 },
-		"The speed":                              func(p *Print) { p.FirstSpeed = 0 },
-		"it would not hold":                      func(p *Print) { p.First = 0.5 },
+		"the seam of a print":                     func(p *Print) { p.Seam = "front" },
+		"the skirt of a print":                    func(p *Print) { p.Skirt = "long" },
+		"The price":                               func(p *Print) { p.Price = -1 },
+		"The nozzle":                              func(p *Print) { p.Nozzle = 9 },
+		"The layer":                               func(p *Print) { p.Layer = 0 },
+		"The lean":                                func(p *Print) { p.Tilt = 200 },
+		"The number of copies":                    func(p *Print) { p.Copies = 0 },
+		"The gap between copies":                  func(p *Print) { p.Gap = -2 },
+		"The number of perimeters":                func(p *Print) { p.Perimeters = 0 },
+		"The number of solid layers":              func(p *Print) { p.Floors = 51 },
+		"The share":                               func(p *Print) { p.Density = 1.1 },
+		"The speed":                               func(p *Print) { p.FirstSpeed = 0 },
+		"it would not hold":                       func(p *Print) { p.First = 0.5 },
 	} {
 		r := New()
 		spoil(&r.Print)
