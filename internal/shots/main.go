@@ -92,14 +92,14 @@ var shots = []shot{
 		"Pier key tag",
 		"release",
 		layersScript,
-		laid + " && document.body.dataset.layer === '3'",
+		laid + " && (!document.body.dataset.wanted || document.body.dataset.layer === '3')",
 	},
 	{
 		"release-printer",
 		"Compass badge",
 		"release",
 		printerScript,
-		"document.querySelector('.print.printing') && document.body.dataset.layer > 5",
+		laid + " && (!document.body.dataset.wanted || document.querySelector('.print.printing') && document.body.dataset.layer > 5)",
 	},
 }
 
@@ -108,6 +108,7 @@ const laid = "document.body.dataset.rehearsed && document.getElementById('busy')
 
 // layersScript shows a layer in which the lettering is left open.
 const layersScript = `(async () => {
+	document.body.dataset.wanted = "3";
 	document.querySelector('[data-choice=print]').click();
 	document.querySelector('[data-choice=layers]').click();
 	const set = (f) => { f.value = "3"; f.dispatchEvent(new Event("input")); };
@@ -117,6 +118,7 @@ const layersScript = `(async () => {
 
 // printerScript sends the piece to the printer.
 const printerScript = `(async () => {
+	document.body.dataset.wanted = "print";
 	document.querySelector('[data-choice=print]').click();
 	document.querySelector('[data-choice=printer]').click();
 	document.querySelector('[data-act=send-print]').click();
