@@ -745,7 +745,7 @@ func TestAttributes(t *testing.T) {
 		},
 		{
 			"a selector that is not understood",
-			`<style>rect:nth-child(2){fill:red}</style><rect width="2" height="2"/>`,
+			`<style>rect:has(a){fill:red}</style><rect width="2" height="2"/>`,
 			"fill #000000 0,0 2,2; left out: style rule that is not understood",
 		},
 		{

@@ -19,20 +19,12 @@ type rule struct {
 	decls  []decl
 }
 
-// compound is a type, classes and an id that one element must have.
-type compound struct {
-	child   bool // the element must be a child of the part before
-	typ, id string
-	classes []string
-}
-
 type decl struct {
 	name, value string
 	important   bool
 }
 
-// styleSheet reads the rules of style elements: type, class and id selectors,
-// joined by descendant and child combinators. It counts what it skips.
+// styleSheet reads the rules of style elements, see selector.go. It counts what it skips.
 // Rules inside @media for screens or everything count, those for print not;
 // the fonts of @font-face are returned.
 func styleSheet(text string) (rules []rule, fonts []fontFace, skipped int) {
@@ -75,9 +67,9 @@ func styleSheet(text string) (rules []rule, fonts []fontFace, skipped int) {
 				within = within[:n-1]
 			}
 		case css.QualifiedRuleGrammar, css.BeginRulesetGrammar:
-			for _, sel := range strings.Split(tokens(p.Values()), ",") {
-				if r, ok := selector(sel); ok && nested == 0 {
-					open = append(open, r)
+			for _, r := range selectors(tokens(p.Values()), 0) {
+				if r != nil && nested == 0 {
+					open = append(open, *r)
 				} else if nested == 0 {
 					skipped++
 				}
@@ -109,89 +101,6 @@ func tokens(ts []css.Token) string {
 	return b.String()
 }
 
-func selector(s string) (rule, bool) {
-	var r rule
-	s = trim(strings.ReplaceAll(s, ">", " > "))
-	if s == "" {
-		return r, false
-	}
-	child := false
-	for _, f := range strings.Fields(s) {
-		if f == ">" {
-			child = true
-			continue
-		}
-		c := compound{child: child}
-		child = false
-		for f != "" {
-			end := strings.IndexAny(f[1:], ".#") + 1
-			if end == 0 {
-				end = len(f)
-			}
-			word := f[:end]
-			f = f[end:]
-			if strings.ContainsAny(word, ":[+~()") {
-				return r, false
-			}
-			switch word[0] {
-			case '.':
-				c.classes = append(c.classes, word[1:])
-				r.weight += 100
-			case '#':
-				c.id = word[1:]
-				r.weight += 10_000
-			default:
-				if word != "*" {
-					c.typ = word
-					r.weight++
-				}
-			}
-		}
-		r.parts = append(r.parts, c)
-	}
-	return r, len(r.parts) > 0
-}
-
-func (c compound) fits(n *node) bool {
-	if c.typ != "" && c.typ != n.name || c.id != "" && c.id != n.attr("id") {
-		return false
-	}
-	for _, want := range c.classes {
-		found := false
-		for _, have := range strings.Fields(n.attr("class")) {
-			found = found || have == want
-		}
-		if !found {
-			return false
-		}
-	}
-	return true
-}
-
-func (r rule) fits(n *node) bool {
-	last := len(r.parts) - 1
-	if !r.parts[last].fits(n) {
-		return false
-	}
-	return fitsAbove(r.parts[:last], r.parts[last].child, n.parent)
-}
-
-func fitsAbove(parts []compound, child bool, n *node) bool {
-	if len(parts) == 0 {
-		return true
-	}
-	last := len(parts) - 1
-	for ; n != nil; n = n.parent {
-		if parts[last].fits(n) && fitsAbove(parts[:last], parts[last].child, n.parent) {
-			return true
-		}
-		if child {
-			return false
-		}
-	}
-	return false
-}
-
 // cascade returns the declarations that hold for an element: presentation
 // attributes, then rules by weight, then the style attribute, then what is
 // marked important.
@@ -205,8 +114,9 @@ func (r *reader) cascade(n *node) map[string]string {
 		}
 	}
 	var match []rule
+	h := holding{r.budget}
 	for _, r := range rules {
-		if r.fits(n) {
+		if h.fits(r.parts, n) {
 			match = append(match, r)
 		}
 	}

@@ -28,8 +28,23 @@ type node struct {
 	text   string
 	parent *node
 	kids   []*node
+	prev   *node // the element beside it in the document, and
+	next   *node
+	order  int    // its number among its siblings, from 1
 	label  string // from an editor's namespace
 	layer  bool
+}
+
+// beside gives a new element its place behind the last of its siblings.
+func (n *node) beside(parent *node) {
+	n.order = 1
+	for i := len(parent.kids) - 1; i >= 0; i-- {
+		if last := parent.kids[i]; last.name != "#text" {
+			n.prev, n.order = last, last.order+1
+			last.next = n
+			return
+		}
+	}
 }
 
 func (n *node) attr(name string) string { return n.attrs[name] }
@@ -82,9 +97,11 @@ func parseDocument(data []byte, b *budget.Budget) (*node, error) {
 					return nil, fault.New("is not an SVG drawing: its outermost element is <%s>. Save the artwork as SVG", t.Name.Local)
 				}
 				root = n
+				n.order = 1
 			} else if at == nil {
 				return nil, fault.New("has something after its end: <%s>. Save the artwork again", t.Name.Local)
 			} else {
+				n.beside(at)
 				at.kids = append(at.kids, n)
 			}
 			at = n
