@@ -223,7 +223,7 @@ func TestFilesAndPages(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	w := open(t, s.address+"/")
 	w.drop("rim.svg", frame, "rim-back.svg", frame)
-	w.wait("document.querySelectorAll('.bigchoice').length === 2")
+	w.wait("document.querySelectorAll('.bigchoice').length === 3")
 	w.js(
 		"[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('One piece')).click()",
 	)

@@ -215,6 +215,11 @@ func flower(t testing.TB, edges int) *mesh.Mesh {
 	}
 	region := plane.Region{{Outer: outline}}
 	form := raise.Form{Depth: 12, Front: raise.Bevel{Profile: raise.Round, Width: 3, Height: 3, Segments: 16}}
+	return solidOf(t, region, form)
+}
+
+func solidOf(t testing.TB, region plane.Region, form raise.Form) *mesh.Mesh {
+	t.Helper()
 	plans, err := raise.NewPlans(context.Background(), region, form, step)
 	if err != nil {
 		t.Fatal(err)

@@ -1,7 +1,6 @@
 package print
 
 import (
-	"context"
 	"fmt"
 	"maps"
 	"math"
@@ -18,17 +17,7 @@ import (
 // raised is a solid over outlines (even-odd), raised by the program itself.
 func raised(t testing.TB, depth float64, front raise.Bevel, outlines ...[][2]float64) *mesh.Mesh {
 	t.Helper()
-	form := raise.Form{Depth: depth, Front: front}
-	plans, err := raise.NewPlans(context.Background(), regionOf(t, outlines...), form, step)
-	if err != nil {
-		t.Fatal(err)
-	}
-	body := raise.Body{Plans: plans, Form: form}
-	m, err := body.Solid(context.Background(), step, raise.Plain)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return m
+	return solidOf(t, regionOf(t, outlines...), raise.Form{Depth: depth, Front: front})
 }
 
 func lifted(m *mesh.Mesh, z float64) *mesh.Mesh {

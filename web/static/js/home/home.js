@@ -3,7 +3,9 @@
 import { post, uploadTo } from "../lib/api.js";
 import { $, ask, bigChoice, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
 
-import { goOn, series } from "./series.js";
+// Many at once comes along when it is asked for, so that the page is ready at once.
+const many = () => import("./series.js");
+const series = async (files) => (await many()).series(files);
 
 const drop = $("drop");
 const input = $("file");
@@ -158,5 +160,5 @@ keysDialog(() => [
   ["Enter", "Open the piece"],
   ["?", "This list"],
 ]);
-goOn();
+if (sessionStorage.getItem("bildhauer:series")) many().then((m) => m.goOn());
 document.body.dataset.ready = "1";
