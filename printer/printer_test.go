@@ -144,6 +144,12 @@ func TestTroubles(t *testing.T) {
 	if code, j, _ := c.ask("PUT", "/jobs/a", file(5, "")); code != http.StatusOK || j.State != Cancelled {
 		t.Errorf("late: %d %+v", code, j)
 	}
+	// One that was switched off since it was asked takes nothing.
+	r, _ := http.NewRequest("PUT", c.url+"/jobs/b", strings.NewReader(file(2, "")))
+	r.Header.Set("If-Match", "yesterday")
+	if resp, err := http.DefaultClient.Do(r); err != nil || resp.StatusCode != http.StatusPreconditionFailed {
+		t.Errorf("switched off in between: %v %v", resp, err)
+	}
 	if code, _, _ := c.ask("POST", "/jobs/none/pause", ""); code != http.StatusNotFound {
 		t.Errorf("an unknown one: %d", code)
 	}

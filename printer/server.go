@@ -58,6 +58,10 @@ func (d *Device) Handler() http.Handler {
 // put takes a job: the body is its print file.
 func (d *Device) put(w http.ResponseWriter, r *http.Request) {
 	key := r.PathValue("key")
+	if boot := r.Header.Get("If-Match"); boot != "" && boot != d.Status().Boot {
+		refuse(w, http.StatusPreconditionFailed, "the printer was switched off in between")
+		return
+	}
 	if j, ok := d.Job(key); ok { // sent again
 		tell(w, http.StatusOK, j)
 		return

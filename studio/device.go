@@ -35,10 +35,13 @@ func (e *errRefused) isBusy() bool { return e.code == http.StatusConflict }
 
 // ask sends a request and reads the answer. An error that is no errRefused means that nothing
 // was heard.
-func (d *device) ask(ctx context.Context, method, path string, body io.Reader, into any) error {
+func (d *device) ask(ctx context.Context, method, path string, body io.Reader, into any, header ...string) error {
 	r, err := http.NewRequestWithContext(ctx, method, d.base+path, body)
 	if err != nil {
 		return err
+	}
+	for i := 0; i+1 < len(header); i += 2 {
+		r.Header.Set(header[i], header[i+1])
 	}
 	resp, err := d.http.Do(r)
 	if err != nil {
@@ -62,9 +65,10 @@ func (d *device) ask(ctx context.Context, method, path string, body io.Reader, i
 	return nil
 }
 
-// send gives the printer a job; sent again it is not begun again.
-func (d *device) send(ctx context.Context, key string, file io.Reader) (j printer.Job, err error) {
-	err = d.ask(ctx, http.MethodPut, "/jobs/"+key, file, &j)
+// send gives the printer a job; sent again it is not begun again. One that was switched off
+// since it told its boot does not take it.
+func (d *device) send(ctx context.Context, key, boot string, file io.Reader) (j printer.Job, err error) {
+	err = d.ask(ctx, http.MethodPut, "/jobs/"+key, file, &j, "If-Match", boot)
 	return j, err
 }
 

@@ -228,18 +228,17 @@ func (s *Studio) exportOutlines(ctx context.Context, p Piece, format string) (st
 		Size: fileSize,
 		Run: func(_ context.Context, in outlinesInput) (*result, error) {
 			r := in.Regions.Value
-			var list []write.Outline
 			var cuts []write.Cut
 			for _, p := range in.Parts {
 				o := &r.Parts[p.Index]
-				list = append(list, write.Outline{Name: p.Name, Color: o.Color, Region: o.Region.Value})
-				cuts = append(cuts, write.Cut{Outline: list[len(list)-1], Depth: p.Depth})
+				out := write.Outline{Name: p.Name, Color: o.Color, Region: o.Region.Value}
+				cuts = append(cuts, write.Cut{Outline: out, Depth: p.Depth})
 			}
 			if in.Format == "dxf" {
 				return s.toFile(func(w io.Writer) error { return write.DXF(w, cuts, r.Step) })
 			}
 			return s.toFile(
-				func(w io.Writer) error { return write.PartsSVG(w, list, r.Step, r.Width, r.Height) },
+				func(w io.Writer) error { return write.PartsSVG(w, cuts, r.Step, r.Width, r.Height) },
 			)
 		},
 	}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"log"
+	"net/http"
 	"os"
 	"path/filepath"
 	"sync"
@@ -19,6 +20,8 @@ const (
 	Sending = "sending" // the printer has not taken it yet
 	Lost    = "lost"    // the printer does not answer; it goes on when it does
 )
+
+const switchedOff = "the printer was switched off while this was sent; look whether it was printed, and send it again if not"
 
 // prints follows each print that has not ended: sends it, asks how far it is, tells the printer
 // what people wish. All that is known is in the data folder, and a printer does not begin a
@@ -48,12 +51,21 @@ func (s *Studio) FollowPrints() error {
 	if err != nil {
 		return err
 	}
+	open := map[string]bool{}
 	for _, p := range list {
 		if !ended(p.State) {
+			open[s.printFile(p.ID)] = true
 			s.follow(p.ID)
 		}
 	}
-	return nil
+	// What an earlier run left of those that had ended.
+	files, err := filepath.Glob(s.printFile("*"))
+	for _, f := range files {
+		if !open[f] {
+			os.Remove(f)
+		}
+	}
+	return err
 }
 
 func ended(state string) bool { return printer.State(state).Ended() }
@@ -197,6 +209,7 @@ func (s *Studio) printStep(id string) (over, heard bool, err error) {
 	if ended(p.State) {
 		return true, true, nil
 	}
+	unheard := p.Boot != "" // it was sent before, and no answer came
 	j, err := s.tellPrinter(&p)
 	no := refusal(err)
 	switch {
@@ -211,8 +224,14 @@ func (s *Studio) printStep(id string) (over, heard bool, err error) {
 		}
 		p.Note = "the printer does not answer; it is asked again and again"
 		return false, false, s.store.SetPrint(s.ctx, p)
-	case no.isBusy():
+	case no.code == http.StatusPreconditionFailed && !unheard: // it was switched off just now
 		p.Boot = ""
+	case no.code == http.StatusPreconditionFailed:
+		p.State, p.Note = string(printer.Failed), switchedOff
+	case no.isBusy():
+		if !unheard {
+			p.Boot = ""
+		}
 		p.State, p.Note = Sending, no.text+"; this one is sent when it is free"
 	default:
 		p.State, p.Note = string(printer.Failed), no.text
@@ -238,7 +257,7 @@ func (s *Studio) tellPrinter(p *store.Print) (j printer.Job, err error) {
 	}
 	if p.State != Sending {
 		j, err = d.job(s.ctx, p.ID)
-		if no := refusal(err); no != nil && no.code == 404 {
+		if no := refusal(err); no != nil && no.code == http.StatusNotFound {
 			no.text = "the printer does not know this job any more: it was switched off in between"
 		}
 		return j, err
@@ -250,7 +269,7 @@ func (s *Studio) tellPrinter(p *store.Print) (j printer.Job, err error) {
 		return j, err
 	}
 	if p.Boot != "" && p.Boot != status.Boot {
-		return j, &errRefused{0, "the printer was switched off while this was sent; look whether it was printed, and send it again if not"}
+		return j, &errRefused{0, switchedOff}
 	}
 	p.Boot = status.Boot
 	if err := s.store.SetPrint(s.ctx, *p); err != nil {
@@ -261,5 +280,5 @@ func (s *Studio) tellPrinter(p *store.Print) (j printer.Job, err error) {
 		return j, &errRefused{0, fmt.Sprintf("its print file is gone: %v", err)}
 	}
 	defer f.Close()
-	return d.send(s.ctx, p.ID, f)
+	return d.send(s.ctx, p.ID, p.Boot, f)
 }

@@ -199,9 +199,9 @@ type Outline struct {
 	Region plane.Region
 }
 
-// PartsSVG writes the outlines of a piece's parts at their real size in mm.
-// step is that of the grid, width and height those of the piece.
-func PartsSVG(w io.Writer, parts []Outline, step, width, height float64) error {
+// PartsSVG writes the outlines of a piece's parts at their real size in mm, those of one
+// depth in one group. step is that of the grid, width and height those of the piece.
+func PartsSVG(w io.Writer, parts []Cut, step, width, height float64) error {
 	b := bufio.NewWriterSize(w, 1<<16)
 	number := Fixed(max(0, int(math.Ceil(-math.Log10(step)))))
 	var line []byte
@@ -215,11 +215,23 @@ func PartsSVG(w io.Writer, parts []Outline, step, width, height float64) error {
 		num(width, 6),
 		num(height, 6),
 	)
-	for _, p := range parts {
-		fmt.Fprintf(b, `<path fill="%s" d="`, p.Color.Hex())
-		line = RegionPath(line[:0], p.Region, Upright(step), number)
-		b.Write(line)
-		fmt.Fprintf(b, `"><title>%s</title></path>`+"\n", html.EscapeString(p.Name))
+	done := map[float64]bool{}
+	for _, first := range parts {
+		if done[first.Depth] {
+			continue
+		}
+		done[first.Depth] = true
+		fmt.Fprintf(b, "<g data-depth=\"%[1]smm\"><title>%[1]s mm deep</title>\n", num(first.Depth, 4))
+		for _, p := range parts {
+			if p.Depth != first.Depth {
+				continue
+			}
+			fmt.Fprintf(b, `<path fill="%s" d="`, p.Color.Hex())
+			line = RegionPath(line[:0], p.Region, Upright(step), number)
+			b.Write(line)
+			fmt.Fprintf(b, `"><title>%s</title></path>`+"\n", html.EscapeString(p.Name))
+		}
+		b.WriteString("</g>\n")
 	}
 	b.WriteString("</svg>\n")
 	return b.Flush()

@@ -217,7 +217,7 @@ func TestFullDisks(t *testing.T) {
 			return CleanSVG(context.Background(), w, sheet, func(int) bool { return true }, 0.01)
 		},
 		"SVG of parts": func(w io.Writer) error {
-			return PartsSVG(w, []Outline{{Name: "a", Region: outline}}, 0.5, 4, 4)
+			return PartsSVG(w, []Cut{{Outline{Name: "a", Region: outline}, 3}}, 0.5, 4, 4)
 		},
 	} {
 		var whole bytes.Buffer
