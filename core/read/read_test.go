@@ -257,7 +257,7 @@ func TestMarkers(t *testing.T) {
 		fmt.Sprintf(
 			arrow,
 			"strokeWidth",
-		)+`<polyline fill="none" stroke="red" stroke-width="2" marker="url(#a)" points="0,0 10,0 10,10 20,10"/>`,
+		)+`<polyline fill="none" stroke="red" stroke-width="2" style="marker:url(#a)" points="0,0 10,0 10,10 20,10"/>`,
 	)
 	if len(s.Shapes) != 5 || math.Abs(area(t, &s.Shapes[1])-32) > 0.01 {
 		t.Errorf("%d shapes for a stroke and four markers", len(s.Shapes))
@@ -394,9 +394,15 @@ func TestBadInput(t *testing.T) {
 		{"huge numbers only", doc(`<rect width="1e308" height="1e308"/>`), "not usable numbers"},
 		{"nested deep", doc(deep), "nests its groups"},
 		{
-			"entities in entities",
-			[]byte(`<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;">]>` + head + `<text>&b;</text></svg>`),
+			"an entity that holds itself",
+			[]byte(`<!DOCTYPE svg [<!ENTITY a "aa"><!ENTITY b "&a;&b;">]>` + head + `<text>&b;</text></svg>`),
 			"entities by other entities",
+		},
+		{
+			"entities that blow a file up",
+			[]byte(`<!DOCTYPE svg [<!ENTITY a "` + strings.Repeat("a", 1000) + `"><!ENTITY b "` + strings.Repeat("&a;", 200) +
+				`"><!ENTITY c "` + strings.Repeat("&b;", 200) + `">]>` + head + `<text>&c;</text></svg>`),
+			"grows by more than 16 MB",
 		},
 		{
 			"a file as an entity",

@@ -181,7 +181,6 @@ var presentation = []string{
 	"marker-start",
 	"marker-mid",
 	"marker-end",
-	"marker",
 	"font-family",
 	"font-weight",
 	"font-style",

@@ -8,7 +8,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"regexp"
 	"strings"
 
 	"golang.org/x/net/html/charset"
@@ -16,10 +15,6 @@ import (
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 )
-
-// maxEntity bounds the text of an entity: those that exported files declare are
-// addresses of namespaces, far below a hundred characters.
-const maxEntity = 10_000
 
 // node is an element of the document.
 type node struct {
@@ -51,13 +46,12 @@ func (n *node) attr(name string) string { return n.attrs[name] }
 
 const svgSpace = "http://www.w3.org/2000/svg"
 
-var entityDecl = regexp.MustCompile(
-	`<!ENTITY\s+(%\s+)?([\w.:-]+)\s+(SYSTEM|PUBLIC)?\s*(?:"([^"]*)"|'([^']*)')`,
-)
-
 // parseDocument builds the tree of elements.
 func parseDocument(data []byte, b *budget.Budget) (*node, error) {
-	data = utf8Bytes(data)
+	data, err := expanded(utf8Bytes(data), b)
+	if err != nil {
+		return nil, err
+	}
 	d := xml.NewDecoder(bytes.NewReader(data))
 	d.Strict = true
 	d.CharsetReader = func(label string, in io.Reader) (io.Reader, error) {
@@ -73,7 +67,6 @@ func parseDocument(data []byte, b *budget.Budget) (*node, error) {
 		}
 		return r, nil
 	}
-	d.Entity = map[string]string{}
 	var root, at *node
 	for {
 		tok, err := d.RawToken()
@@ -84,10 +77,6 @@ func parseDocument(data []byte, b *budget.Budget) (*node, error) {
 			return nil, syntaxFault(err)
 		}
 		switch t := tok.(type) {
-		case xml.Directive:
-			if err := entities(d.Entity, t); err != nil {
-				return nil, err
-			}
 		case xml.StartElement:
 			b.Dive()
 			b.Spend(budget.Objects, 1)
@@ -122,6 +111,9 @@ func parseDocument(data []byte, b *budget.Budget) (*node, error) {
 				at.text += string(t)
 			case textual[at.name]: // in order with the elements between
 				at.kids = append(at.kids, &node{name: "#text", text: string(t), parent: at})
+			case trim(string(t)) != "": // of no drawing, but text may refer to it
+				b.Spend(budget.Steps, (len(t)+len(at.text))/16)
+				at.text += string(t)
 			}
 		}
 	}
@@ -163,29 +155,6 @@ func newNode(t xml.StartElement, parent *node) *node {
 		}
 	}
 	return n
-}
-
-// entities takes over internal text entities, with which some programs write
-// their namespaces. Entities that name other entities or files are refused:
-// they serve to blow up or to fetch.
-func entities(into map[string]string, t xml.Directive) error {
-	for _, m := range entityDecl.FindAllSubmatch([]byte("<!"+string(t)+">"), -1) {
-		value := string(m[4]) + string(m[5])
-		switch {
-		case len(m[1]) > 0 || len(m[3]) > 0:
-			return fault.New(
-				"refers to another file by an entity (%q), which is not allowed. Remove its DOCTYPE or save it again",
-				m[2],
-			)
-		case strings.Contains(value, "&"), len(value) > maxEntity, len(into) > 200:
-			return fault.New(
-				"defines entities by other entities (%q), which is not allowed. Remove its DOCTYPE or save it again",
-				m[2],
-			)
-		}
-		into[string(m[2])] = value
-	}
-	return nil
 }
 
 func syntaxFault(err error) error {

@@ -69,6 +69,15 @@ func (r *reader) gradient(n *node, st *style, m geom.Matrix, box geom.Box) *artw
 	return out
 }
 
+// stopValue returns a property of a stop. It is not inherited, unless the file says that it is.
+func (r *reader) stopValue(n *node, name string) string {
+	v := r.cascade(n)[name]
+	if v == "inherit" && n.parent != nil {
+		return r.stopValue(n.parent, name)
+	}
+	return v
+}
+
 func (r *reader) stops(g *node, st *style) []artwork.Stop {
 	var stops []artwork.Stop
 	last := 0.0
@@ -76,20 +85,19 @@ func (r *reader) stops(g *node, st *style) []artwork.Stop {
 		if k.name != "stop" {
 			continue
 		}
-		d := r.cascade(k)
-		col := d["stop-color"]
+		col, opacity := r.stopValue(k, "stop-color"), r.stopValue(k, "stop-opacity")
 		if strings.EqualFold(col, "currentcolor") {
 			col = st.color
-			if v := d["color"]; v != "" {
-				col = v
+			if own, err := r.inherited(k); err == nil {
+				col = own.color
 			}
 		}
 		c, a, ok := parseColor(col)
 		if !ok {
 			c, a = artwork.Color{}, 1
 		}
-		if o, has := d["stop-opacity"]; has {
-			a *= alpha(o)
+		if opacity != "" {
+			a *= alpha(opacity)
 		}
 		last = math.Max(last, alpha(orText(k.attr("offset"), "0")))
 		stops = append(stops, artwork.Stop{At: last, Color: c, Opacity: a})

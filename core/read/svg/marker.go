@@ -165,13 +165,18 @@ func (r *reader) marker(
 			Y: r.length(target.attr("refY"), r.view.H(), st),
 		},
 	)
-	t = t.Mul(geom.Translate(-ref.X, -ref.Y)).Mul(fitted)
+	t = t.Mul(geom.Translate(-ref.X, -ref.Y))
 	inner, err := r.inherited(target)
 	if err != nil {
 		return err
 	}
 	inner.markers = [3]string{}
 	inner.clips = st.clips
+	if o := r.cascade(target)["overflow"]; o != "visible" && o != "auto" {
+		cut := &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(0, 0, w, h, "", "", 0, 0), Matrix: t}}}
+		inner.clips = append(inner.clips[:len(inner.clips):len(inner.clips)], cut)
+	}
+	t = t.Mul(fitted)
 	inner.opacity *= st.opacity
 	return r.children(target, t, inner, group, hidden, key)
 }

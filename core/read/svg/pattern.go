@@ -12,6 +12,46 @@ import (
 // maxTiles bounds the copies of a pattern's cell in one shape.
 const maxTiles = 2000
 
+// cellOf returns how a paint's pattern finds its attributes: its own, then those of the
+// patterns that it refers to; nil if the paint names no pattern.
+func (r *reader) cellOf(paint string) (chain []*node, get func(name string) string) {
+	p := r.reference(paint)
+	if !strings.HasPrefix(paint, "url(") || p == nil || p.name != "pattern" {
+		return nil, nil
+	}
+	for hops := 0; p != nil && hops < 20; hops++ {
+		chain = append(chain, p)
+		p = r.reference(p.attr("href"))
+	}
+	return chain, func(name string) string {
+		for _, p := range chain {
+			if v := p.attr(name); v != "" {
+				return v
+			}
+		}
+		return ""
+	}
+}
+
+// usable returns a paint, or what stands behind it where its pattern has no extent.
+func (r *reader) usable(paint string) string {
+	_, get := r.cellOf(paint)
+	if get == nil {
+		return paint
+	}
+	for _, side := range [...]string{"width", "height"} {
+		p := scanner{s: get(side)}
+		if v, ok := p.number(); !ok || !(v > 0) {
+			_, behind, _ := strings.Cut(paint, ")")
+			if behind = trim(behind); behind == "" {
+				behind = "none"
+			}
+			return behind
+		}
+	}
+	return paint
+}
+
 // pattern fills a shape with copies of the cell that a paint names, cut to the
 // shape. done is false when the paint names no pattern or the copies would be
 // too many.
@@ -30,19 +70,7 @@ func (r *reader) pattern(
 		r.using[target] {
 		return false, nil
 	}
-	var chain []*node
-	for p, hops := target, 0; p != nil && hops < 20; hops++ {
-		chain = append(chain, p)
-		p = r.reference(p.attr("href"))
-	}
-	get := func(name string) string {
-		for _, p := range chain {
-			if v := p.attr(name); v != "" {
-				return v
-			}
-		}
-		return ""
-	}
+	chain, get := r.cellOf(paint)
 	content := target
 	for _, p := range chain {
 		if len(p.kids) > 0 {
@@ -116,9 +144,7 @@ func (r *reader) pattern(
 				t = cell.Mul(fit(vb, dx, dy, get("preserveAspectRatio")))
 				r.view = vb
 			} else if get("patternContentUnits") == "objectBoundingBox" {
-				t = space.Mul(geom.Translate(i*dx, j*dy)).Mul(geom.Matrix{A: box.W(), D: box.H(), E: box.Min.X, F: box.Min.Y})
-			} else {
-				t = space.Mul(geom.Translate(i*dx, j*dy))
+				t = cell.Mul(geom.Scale(box.W(), box.H()))
 			}
 			if err := r.children(content, t, inner, s.Group, hidden, key); err != nil {
 				return true, err

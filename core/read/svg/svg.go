@@ -427,7 +427,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 func (r *reader) firstOf(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
 	for i, k := range n.kids {
 		if speaks(k.attr("systemLanguage"), k) && k.attr("requiredExtensions") == "" &&
-			k.attr("requiredFeatures") == "" && k.name != "foreignObject" {
+			features(k.attr("requiredFeatures")) && k.name != "foreignObject" && k.name != "#text" && !notDrawn[k.name] {
 			return r.element(k, m, st, group, hidden, fmt.Sprintf("%s/%d", key, i))
 		}
 	}
@@ -446,6 +446,18 @@ func speaks(languages string, n *node) bool {
 		}
 	}
 	return false
+}
+
+// features reports whether a branch of a switch asks for nothing but parts of SVG 1.1: they
+// are read as far as a still drawing can have them.
+func features(list string) bool {
+	for _, f := range strings.Fields(list) {
+		name, ok := strings.CutPrefix(f, "http://www.w3.org/TR/SVG11/feature#")
+		if !ok || strings.Contains(name, "DOM") || strings.Contains(name, "nimation") || strings.Contains(name, "Script") {
+			return false
+		}
+	}
+	return true
 }
 
 func (n *node) allText() string {
@@ -705,25 +717,27 @@ func (r *reader) shape(
 	}
 	var failed error
 	fill := func() {
+		paint := r.usable(st.fill)
 		area := false
 		for _, c := range contours {
 			area = area || len(c.Segs) > 1 || len(c.Segs) == 1 && c.Segs[0].Kind != geom.Line
 		}
 		s := base
 		if area && n.name != "line" {
-			if done, err := r.pattern(s, st.fill, st, m, own, st.fillAlpha*st.opacity, hidden, key); done ||
+			if done, err := r.pattern(s, paint, st, m, own, st.fillAlpha*st.opacity, hidden, key); done ||
 				err != nil {
 				failed = err
 				return
 			}
 		}
-		if area && n.name != "line" && r.setPaint(&s, st.fill, st, n, m, own, st.fillAlpha*st.opacity) {
+		if area && n.name != "line" && r.setPaint(&s, paint, st, n, m, own, st.fillAlpha*st.opacity) {
 			r.sheet.Shapes = append(r.sheet.Shapes, s)
 		}
 	}
 	stroke := func() {
 		width := r.length(st.width, r.diagonal(), st)
-		if st.stroke == "none" || !(width > 0) || math.IsInf(width, 0) {
+		paint := r.usable(st.stroke)
+		if paint == "none" || !(width > 0) || math.IsInf(width, 0) {
 			return
 		}
 		s := base
@@ -739,7 +753,15 @@ func (r *reader) shape(
 			}
 			s.Matrix = geom.Identity
 		}
-		if r.setPaint(&s, st.stroke, st, n, m, own, st.strokeAlpha*st.opacity) {
+		if t := r.reference(paint); t != nil && t.name == "pattern" { // the outline of the stroke is filled
+			filled := s
+			filled.Contours, filled.Stroke = r.strokeItem(s.Contours, s.Matrix, st, width).Contours, nil
+			if done, err := r.pattern(filled, paint, st, m, own, st.strokeAlpha*st.opacity, hidden, s.Key); done || err != nil {
+				failed = err
+				return
+			}
+		}
+		if r.setPaint(&s, paint, st, n, m, own, st.strokeAlpha*st.opacity) {
 			r.sheet.Shapes = append(r.sheet.Shapes, s)
 		}
 	}

@@ -183,6 +183,9 @@ func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
 			if !shown {
 				continue
 			}
+			if k.name == "tref" {
+				k = l.r.referred(k)
+			}
 			if err := l.collect(k, kst, path, false); err != nil {
 				return err
 			}
@@ -196,6 +199,21 @@ func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
 	l.preserve = old
 	l.lists[at].last = len(l.chars)
 	return nil
+}
+
+// referred returns a tref with the characters of what it refers to, all in its own style
+// (SVG 1.1, 10.6).
+func (r *reader) referred(n *node) *node {
+	out := *n
+	out.kids = nil
+	if t := r.ids[strings.TrimPrefix(n.attr("href"), "#")]; t != nil && strings.HasPrefix(n.attr("href"), "#") {
+		text := t.allText()
+		r.budget.Spend(budget.Steps, len(text))
+		out.kids = []*node{{name: "#text", text: text, parent: &out}}
+	} else {
+		r.sheet.Note(artwork.NoteMissingCopy, n.describe())
+	}
+	return &out
 }
 
 // add appends a character; white space collapses unless it is preserved.
