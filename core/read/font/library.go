@@ -248,6 +248,9 @@ func Fallback(f Found, r rune) (Found, int, bool) {
 	if g := f.Face.ByRune(r); g > 0 {
 		return f, g, true
 	}
+	if d := f.Face.drawn; d != nil && (len(d.Missing.Contours) > 0 || d.has(r)) {
+		return f, 0, true // it says itself what is drawn instead, or has it in a ligature
+	}
 	for _, fam := range []int{0, 14, 1} {
 		o, slant := shipped(fam, f.Face.Weight >= 600, f.Face.Italic)
 		if g := o.ByRune(r); g > 0 {

@@ -19,6 +19,7 @@ type Face struct {
 	Italic bool
 	Added  bool // a file of the person, not a shipped one
 
+	drawn *Drawn // letters of a document; there is no font program then
 	font  *gotext.Font
 	upem  float64
 	names func() map[string]int
@@ -93,6 +94,9 @@ func (f *Face) Count() int { return 65536 }
 
 // ByRune implements Program.
 func (f *Face) ByRune(r rune) int {
+	if f.drawn != nil {
+		return f.drawn.byRune(r)
+	}
 	if g, ok := f.font.NominalGlyph(r); ok {
 		return int(g)
 	}
@@ -123,6 +127,9 @@ func (f *Face) Cmap(code int) int {
 
 // Glyph implements Program.
 func (f *Face) Glyph(gid int) (out Glyph) {
+	if f.drawn != nil {
+		return f.drawn.glyph(gid)
+	}
 	defer func() {
 		if recover() != nil {
 			out = Glyph{}
@@ -145,6 +152,9 @@ func (f *Face) Glyph(gid int) (out Glyph) {
 // Metric returns the place and thickness of a line under or through the text,
 // in em: place is that of its middle.
 func (f *Face) Metric(through bool) (place, thick float64) {
+	if f.drawn != nil { // as most fonts have them
+		return map[bool]float64{false: -0.1, true: 0.3}[through], 0.05
+	}
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	at, th := gotext.UnderlinePosition, gotext.UnderlineThickness
@@ -160,6 +170,9 @@ func (f *Face) Metric(through bool) (place, thick float64) {
 
 // XHeight returns the height of a small x in em.
 func (f *Face) XHeight() float64 {
+	if f.drawn != nil {
+		return f.drawn.XHeight
+	}
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	if h := float64(f.face.LineMetric(gotext.XHeight)) / f.upem; h > 0 {
@@ -170,6 +183,9 @@ func (f *Face) XHeight() float64 {
 
 // Extents returns how far letters go up and down (negative), in em.
 func (f *Face) Extents() (up, down float64) {
+	if f.drawn != nil {
+		return f.drawn.Up, f.drawn.Down
+	}
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	e, _ := f.face.FontHExtents()

@@ -30,6 +30,9 @@ func (f *Face) Shape(
 	dir di.Direction,
 	script language.Script,
 ) (out []Set) {
+	if f.drawn != nil {
+		return f.drawn.shape(text, dir == di.DirectionRTL)
+	}
 	defer func() {
 		if recover() != nil {
 			out = f.plain(text)

@@ -12,7 +12,11 @@ import (
 // read reads a drawing of 100 by 100 px.
 func read(body string) (*artwork.Sheet, error) {
 	const head = `<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100" viewBox="0 0 100 100">`
-	doc := head + body + "</svg>"
+	return readWhole(head + body + "</svg>")
+}
+
+// readWhole reads a document.
+func readWhole(doc string) (*artwork.Sheet, error) {
 	return budget.Within(context.Background(), func(b *budget.Budget) (*artwork.Sheet, error) {
 		s, err := Read("drawing.svg", []byte(doc), nil, b)
 		if err == nil {

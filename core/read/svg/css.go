@@ -28,6 +28,15 @@ type decl struct {
 // Rules inside @media for screens or everything count, those for print not;
 // the fonts of @font-face are returned.
 func styleSheet(text string) (rules []rule, fonts []fontFace, skipped int) {
+	rules, fonts, skipped = sheetWithin(text, 0)
+	for i := range rules {
+		rules[i].weight = rules[i].weight*100_000 + i
+	}
+	return rules, fonts, skipped
+}
+
+// sheetWithin reads a style sheet and those that it imports as data.
+func sheetWithin(text string, depth int) (rules []rule, fonts []fontFace, skipped int) {
 	p := css.NewParser(parse.NewInputString(text), false)
 	var open []rule
 	var face *fontFace
@@ -40,10 +49,19 @@ func styleSheet(text string) (rules []rule, fonts []fontFace, skipped int) {
 			if p.HasParseError() {
 				continue
 			}
-			for i := range rules {
-				rules[i].weight = rules[i].weight*100_000 + i
-			}
 			return rules, fonts, skipped
+		case css.AtRuleGrammar:
+			name, values := strings.ToLower(string(data)), tokens(p.Values())
+			if name == "@charset" || name == "@namespace" || nested > 0 {
+				continue
+			}
+			inner, ok := dataOf(values)
+			if name != "@import" || !ok || depth > 2 {
+				skipped++
+				continue
+			}
+			more, faces, bad := sheetWithin(string(inner), depth+1)
+			rules, fonts, skipped = append(rules, more...), append(fonts, faces...), skipped+bad
 		case css.BeginAtRuleGrammar:
 			add := 1
 			switch name, query := strings.ToLower(string(data)), strings.ToLower(tokens(p.Values())); {

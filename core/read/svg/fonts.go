@@ -35,21 +35,14 @@ func (f *fontFace) set(d decl) {
 // embed adds the fonts that the file holds itself.
 func (r *reader) embed(faces []fontFace) {
 	for _, f := range faces {
-		i := strings.Index(f.src, "data:")
-		if i < 0 {
-			r.sheet.Note(artwork.NoteFontElsewhere, f.family)
+		if !strings.Contains(f.src, "data:") {
+			if !r.drawsFont(f.src) {
+				r.sheet.Note(artwork.NoteFontElsewhere, f.family)
+			}
 			continue
 		}
-		raw := f.src[i:]
-		if end := strings.IndexAny(raw, `)"'`); end >= 0 {
-			raw = raw[:end]
-		}
-		_, content, _ := strings.Cut(raw, ",")
-		if u, err := url.PathUnescape(content); err == nil {
-			content = u
-		}
-		data, err := base64.StdEncoding.DecodeString(strings.Join(strings.Fields(content), ""))
-		if err != nil {
+		data, ok := dataOf(f.src)
+		if !ok {
 			r.sheet.Note(artwork.NoteFontDamaged, f.family)
 			continue
 		}
@@ -62,6 +55,33 @@ func (r *reader) embed(faces []fontFace) {
 		face.Weight = fontWeight(f.weight, 400)
 		r.fonts.Added = append(r.fonts.Added, face)
 	}
+}
+
+// drawsFont reports whether a source names a font whose letters are drawn in the document.
+func (r *reader) drawsFont(src string) bool {
+	n := r.reference(src)
+	return n != nil && n.name == "font"
+}
+
+// dataOf returns what a data address (RFC 2397) that stands in a text holds.
+func dataOf(text string) (data []byte, ok bool) {
+	i := strings.Index(text, "data:")
+	if i < 0 {
+		return nil, false
+	}
+	raw := text[i:]
+	if end := strings.IndexAny(raw, `)"'`); end >= 0 {
+		raw = raw[:end]
+	}
+	head, content, found := strings.Cut(raw, ",")
+	if u, err := url.PathUnescape(content); err == nil {
+		content = u
+	}
+	if !strings.HasSuffix(strings.ToLower(head), ";base64") {
+		return []byte(content), found
+	}
+	data, err := base64.StdEncoding.DecodeString(strings.Join(strings.Fields(content), ""))
+	return data, err == nil
 }
 
 // fontShorthand takes the parts of the font property apart.

@@ -25,9 +25,10 @@ type attrTest struct {
 
 // pseudo is a pseudo-class.
 type pseudo struct {
-	name string
-	a, b int          // of nth-...
-	any  [][]compound // of not and is
+	name  string
+	a, b  int          // of nth-...
+	langs []string     // of lang
+	any   [][]compound // of not and is
 }
 
 // mostParts bounds a selector: what people write has five.
@@ -267,8 +268,9 @@ func (p *selecting) pseudo(c *compound) bool {
 			return false
 		}
 	case has && name == "lang":
-		c.tests = append(c.tests, attrTest{"lang", "|=", strings.Trim(arg, `"'`), true})
-		return true
+		for _, l := range strings.Split(arg, ",") {
+			x.langs = append(x.langs, strings.ToLower(strings.Trim(trim(l), `"'`)))
+		}
 	default:
 		return false
 	}
@@ -422,6 +424,8 @@ func (h holding) is(p *pseudo, n *node) bool {
 		return len(n.kids) == 0 && trim(n.text) == ""
 	case "link":
 		return n.name == "a" && n.attr("href") != ""
+	case "lang":
+		return p.speaks(n)
 	case "only-child":
 		return n.prev == nil && n.next == nil
 	case "only-of-type":
@@ -439,6 +443,25 @@ func (h holding) is(p *pseudo, n *node) bool {
 		return i == 0
 	}
 	return i%p.a == 0 && i/p.a >= 0
+}
+
+// speaks reports whether an element is in one of the languages: by its own word or that of the
+// nearest one around it.
+func (p *pseudo) speaks(n *node) bool {
+	for ; n != nil; n = n.parent {
+		have, ok := n.attrs["lang"]
+		if !ok {
+			continue
+		}
+		have = strings.ToLower(have)
+		for _, l := range p.langs {
+			if have == l || strings.HasPrefix(have, l+"-") {
+				return true
+			}
+		}
+		return false
+	}
+	return false
 }
 
 // place returns the number of an element among its siblings, or among those of its type, from

@@ -45,6 +45,7 @@ type reader struct {
 	ids    map[string]*node
 	rules  []rule
 	view   geom.Box // of the nearest svg element, for percentages
+	port   geom.Box // of the whole page, px
 	using  map[*node]bool
 	images int
 	keys   map[string]int
@@ -110,8 +111,11 @@ func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*art
 	r.base = base
 	m, view := r.rootView()
 	r.sheet.Page = geom.Box{Min: m.Apply(view.Min), Max: m.Apply(view.Max)}
-	r.view = view
+	r.view, r.port = view, geom.Box{Max: geom.Vec{X: r.sheet.Page.W(), Y: r.sheet.Page.H()}}
 	r.sheet.SourceUnits = m
+	if err := r.drawnFonts(root); err != nil {
+		return nil, err
+	}
 	st, shown, err := r.styleOf(root, base)
 	if err != nil {
 		return nil, err
@@ -239,16 +243,45 @@ func (r *reader) length(s string, per float64, st *style) float64 {
 	switch u := strings.ToLower(trim(s[p.i:])); u {
 	case "%":
 		return v / 100 * per
-	case "em", "rem":
+	case "em":
 		return v * st.fontSize
+	case "rem":
+		return v * r.rootFont()
 	case "ex":
 		return v * st.fontSize / 2
+	case "ch":
+		return v * r.zeroWidth(st)
+	case "vw":
+		return v / 100 * r.port.W()
+	case "vh":
+		return v / 100 * r.port.H()
+	case "vmin":
+		return v / 100 * math.Min(r.port.W(), r.port.H())
+	case "vmax":
+		return v / 100 * math.Max(r.port.W(), r.port.H())
 	default:
 		if f, known := unitPx[u]; known {
 			return v * f
 		}
 	}
 	return v
+}
+
+// rootFont returns the font size of the outermost element, px.
+func (r *reader) rootFont() float64 {
+	p := scanner{s: r.cascade(r.root)["font-size"]}
+	if v, ok := p.number(); ok && v > 0 {
+		if f, known := unitPx[strings.ToLower(trim(p.s[p.i:]))]; known {
+			return v * f
+		}
+	}
+	return r.base.fontSize
+}
+
+// zeroWidth returns how wide the figure 0 is.
+func (r *reader) zeroWidth(st *style) float64 {
+	f := r.fonts.Find(font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic}).Face
+	return f.Glyph(f.ByRune('0')).Advance * st.fontSize
 }
 
 func (r *reader) diagonal() float64 {
@@ -350,7 +383,7 @@ func (r *reader) children(n *node, m geom.Matrix, st style, group int, hidden bo
 var notDrawn = map[string]bool{
 	"defs": true, "symbol": true, "clipPath": true, "mask": true, "marker": true, "pattern": true,
 	"linearGradient": true, "radialGradient": true, "filter": true, "style": true, "title": true, "desc": true,
-	"metadata": true, "view": true,
+	"metadata": true, "view": true, "font": true, "font-face": true, "glyph": true, "missing-glyph": true, "hkern": true,
 }
 
 // element reads one element and what is in it. key is its place in the tree.
