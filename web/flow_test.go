@@ -67,7 +67,8 @@ func TestFromDropToDownload(t *testing.T) {
 	w.js("document.getElementById('redo').click()")
 	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
 
-	// A restart keeps all of it, and the page that is open goes on.
+	// A restart keeps all of it. The page is left before: it would look for its server.
+	w.do(chromedp.Navigate("about:blank"))
 	s.stop()
 	again := run(t, dir, false)
 	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/raise"))
