@@ -133,7 +133,9 @@ const unjoined = "ءآأؤإاةدذرزوى"
 
 // formOf returns the form of an Arabic letter by its neighbours.
 func formOf(text []rune, at int) string {
-	arabic := func(i int) bool { return i >= 0 && i < len(text) && unicode.Is(unicode.Arabic, text[i]) && unicode.IsLetter(text[i]) }
+	arabic := func(i int) bool {
+		return i >= 0 && i < len(text) && unicode.Is(unicode.Arabic, text[i]) && unicode.IsLetter(text[i])
+	}
 	joins := func(i int) bool { return arabic(i) && !slices.Contains([]rune(unjoined), text[i]) }
 	before, after := joins(at-1), joins(at) && arabic(at+1)
 	switch {
