@@ -90,8 +90,20 @@ type sheetState struct {
 	Pages  int    `json:"pages"`
 	Beside bool   `json:"beside"`
 
-	Shift [2]float64 `json:"shift"` // px of the page
-	Box   [4]float64 `json:"box"`   // of its artwork in mm from the middle, y down
+	Shift [2]float64      `json:"shift"` // px of the page
+	Trace *recipe.Tracing `json:"trace"` // of a bitmap; nil for other files
+	Box   [4]float64      `json:"box"`   // of its artwork in mm from the middle, y down
+}
+
+// tracingOf is how a sheet is traced, if it is a bitmap.
+func tracingOf(s recipe.Sheet, bitmap bool) *recipe.Tracing {
+	if !bitmap {
+		return nil
+	}
+	if s.Trace == nil {
+		return &recipe.Tracing{}
+	}
+	return s.Trace
 }
 
 func (h *server) state(c fiber.Ctx) error {
@@ -124,6 +136,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 			out.Sheets,
 			sheetState{
 				Slot: s.Slot, Name: s.Name, Page: max(1, s.Page), Pages: view.Joined.Pages[i], Beside: s.Beside, Shift: s.Shift,
+				Trace: tracingOf(s, view.Joined.Bitmaps[i]),
 			},
 		)
 	}

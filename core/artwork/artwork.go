@@ -237,6 +237,8 @@ type Sheet struct {
 
 	Pages, PageNumber int // of files with pages; 0 for others
 
+	Bitmap bool // it was traced from one
+
 	// How the source gave its page, for writing it back: its attributes and
 	// the map from its own units to px.
 	SourceWidth, SourceHeight, SourceViewBox, SourceAspect string

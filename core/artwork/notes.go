@@ -84,6 +84,7 @@ const (
 
 	NoteClassicFont
 	NoteNoFont
+	NoteTraced
 	NotePages
 
 	noteKinds
@@ -161,6 +162,7 @@ var noteWords = [noteKinds]struct {
 
 	NoteClassicFont: {Info, "text set in %s, shown in %s"},
 	NoteNoFont:      {Info, "text without a font, shown in %s"},
+	NoteTraced:      {Info, "bitmap of %d by %d pixels traced"},
 	NotePages:       {Info, "the file has %d pages; this is page %d"},
 }
 

@@ -18,6 +18,7 @@ import (
 	"bildhauer/core/read/pdf"
 	"bildhauer/core/read/ps"
 	"bildhauer/core/read/svg"
+	"bildhauer/core/read/trace"
 )
 
 // MaxBytes is the largest file that is read.
@@ -25,8 +26,9 @@ const MaxBytes = 32 << 20
 
 // Options say how a file is read.
 type Options struct {
-	Fonts *font.Library // fonts added by the person; nil for none
-	Page  int           // of files with several, from 1; 0 for the first
+	Fonts *font.Library  // fonts added by the person; nil for none
+	Page  int            // of files with several, from 1; 0 for the first
+	Trace trace.Settings // of bitmaps
 }
 
 // Sheet reads a file with the shipped fonts and takes its first page.
@@ -116,9 +118,7 @@ func sheetOf(name string, data []byte, o Options, b *budget.Budget) (sheet *artw
 		}
 		return sheetOf(name, data, o, b)
 	case "bitmap":
-		return nil, fault.New(
-			"is a bitmap. Bildhauer needs outlines: trace it in a drawing program and save it as SVG",
-		)
+		return bitmap(name, data, o.Trace, b)
 	}
 	return nil, fault.New(
 		"is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)",

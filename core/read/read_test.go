@@ -383,7 +383,7 @@ func TestBadInput(t *testing.T) {
 		want string
 	}{
 		{"empty", nil, "is empty"},
-		{"a bitmap", []byte("\x89PNG\r\n\x1a\n0000"), "is a bitmap"},
+		{"a bitmap that is none", []byte("\x89PNG\r\n\x1a\n0000"), "is a bitmap that is damaged"},
 		{"a PDF cut short", []byte("%PDF-1.7"), "is a PDF whose structure is damaged"},
 		{"words", []byte("hello, this is no drawing"), "is not an SVG, EPS, AI or PDF file"},
 		{"a web page", []byte("<html><body><p>hi</p></body></html>"), "outermost element is <html>"},

@@ -32,6 +32,7 @@ type EditSheet struct {
 	Beside *bool `json:"beside"`
 
 	Shift *[2]float64 `json:"shift"`
+	Trace *Tracing    `json:"trace"`
 }
 
 // Apply is part of Edit.
@@ -44,6 +45,10 @@ func (e *EditSheet) Apply(r *Recipe, _ *artwork.Sheet) error {
 	give(e.Page, &list[i].Page)
 	give(e.Beside, &list[i].Beside)
 	give(e.Shift, &list[i].Shift)
+	if e.Trace != nil {
+		own := *e.Trace
+		list[i].Trace = &own
+	}
 	r.Sheets.List = list
 	return nil
 }

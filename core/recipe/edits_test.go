@@ -209,7 +209,7 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{3, 2}}}}, &SetMendLimits{map[string]float64{"tip": 15}},
 		&KeepFrame{Frame: Frame{Name: "Bed"}, Drop: true}, &KeepFrame{Frame: Frame{"Bed", 100, 100, 5}},
 		&SetSize{Frame: &Frame{"Sign", 300, 80, 4}, Lying: ptr(Upright), Scale: 2}, &EditSheet{Slot: 3, Shift: &[2]float64{4, 5}},
-		&SetPrint{Copies: ptr(3)},
+		&SetPrint{Copies: ptr(3)}, &EditSheet{Slot: 3, Trace: &Tracing{By: "colours", Colours: 3}},
 		&ExchangeSheet{
 			Slot:     1,
 			Replaces: "aa01",

@@ -82,6 +82,10 @@ var (
 	ApartLimit      = Limit{"apart", "The gap between copies", 0, 1000, "mm", 1}
 	PerimetersLimit = Limit{"perimeters", "The number of perimeters", 1, 20, "", 1}
 	FloorsLimit     = Limit{"floors", "The number of solid layers", 0, 50, "", 1}
+	// Of tracing: more colours than these nobody tells apart in relief.
+	TraceColoursLimit = Limit{"traceColours", "The number of colours", 0, 15, "", 1}
+	SpeckleLimit      = Limit{"speckle", "The size of specks", 0, 100_000, "px²", 1}
+	SmoothLimit       = Limit{"smooth", "The smoothness", 0, 20, "px", 0.1}
 	// Faster than this no nozzle melts anything.
 	SpeedLimit  = Limit{"speed", "The speed", 1, 1000, "mm/s", 5}
 	PaintsLimit = Limit{"paints", "The number of materials", 0, 400, "", 0}
@@ -119,7 +123,7 @@ func Limits() []Limit {
 		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
 		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
-		SpeedLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
+		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

@@ -78,3 +78,22 @@ func TestEveryFigureOfAPrintIsSet(t *testing.T) {
 		t.Errorf("%+v %v", r.Print, err)
 	}
 }
+
+// TestTracingsAreChecked sets one figure or word of a tracing wrong at a time.
+func TestTracingsAreChecked(t *testing.T) {
+	for want, tr := range map[string]Tracing{
+		"":                       {By: "colours", Colours: 3, Speckle: 9, Smooth: 0.5, Threshold: 0.4, Light: true},
+		"by light or by colours": {By: "weather"},
+		"The share":              {Threshold: 2},
+		"The number of colours":  {Colours: 16},
+		"The size of specks":     {Speckle: -1},
+		"The smoothness":         {Smooth: 21},
+	} {
+		r := New()
+		r.Sheets.List = []Sheet{{Slot: 1, File: "a", Name: "a.png", Trace: &tr}}
+		err := r.Check()
+		if want == "" && err != nil || want != "" && (err == nil || !strings.Contains(err.Error(), want)) {
+			t.Errorf("%q: %v", want, err)
+		}
+	}
+}

@@ -20,6 +20,38 @@ type Sheet struct {
 	Page   int        `json:"page,omitempty"`   // from 1; 0 for the first
 	Beside bool       `json:"beside,omitempty"` // to the right of those before, not over them
 	Shift  [2]float64 `json:"shift,omitzero"`   // from there, px of the page, y down
+	Trace  *Tracing   `json:"trace,omitempty"`  // of a bitmap
+}
+
+// Tracing says how a bitmap is traced; what is not said is decided by the picture.
+type Tracing struct {
+	By        string  `json:"by,omitempty"`        // one of Tracings
+	Threshold float64 `json:"threshold,omitempty"` // of light, below which it is drawn
+	Light     bool    `json:"light,omitempty"`     // what is light is drawn
+	Colours   int     `json:"colours,omitempty"`   // how many, without the ground
+	Speckle   float64 `json:"speckle,omitempty"`   // smaller areas are left out, px2
+	Smooth    float64 `json:"smooth,omitempty"`    // by how much curves may depart from edges, px
+}
+
+// Tracings lists what a tracing may go by; "" leaves it to the picture.
+var Tracings = []string{"", "light", "colours"}
+
+func (t *Tracing) check() error {
+	if t == nil {
+		return nil
+	}
+	if !slices.Contains(Tracings, t.By) {
+		return fmt.Errorf("a bitmap is traced by light or by colours, not by %.40q", t.By)
+	}
+	for _, c := range []struct {
+		l Limit
+		v float64
+	}{{ShareLimit, t.Threshold}, {TraceColoursLimit, float64(t.Colours)}, {SpeckleLimit, t.Speckle}, {SmoothLimit, t.Smooth}} {
+		if err := c.l.Check(c.v); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Font is a font added to a piece.
@@ -69,6 +101,9 @@ func (s *Sheets) check() error {
 		}
 		seen[x.Slot] = true
 		if err := PageLimit.Check(float64(x.Page)); err != nil {
+			return err
+		}
+		if err := x.Trace.check(); err != nil {
 			return err
 		}
 		// A file's name is the file's; it may be longer than one that is typed.

@@ -20,9 +20,10 @@ type JoinSheet struct {
 
 // Joined is the sheets put together, and what is known of each.
 type Joined struct {
-	Sheet *artwork.Sheet
-	Pages []int    // of each file; 0 where the format has none
-	Names []string // of each file
+	Sheet   *artwork.Sheet
+	Pages   []int    // of each file; 0 where the format has none
+	Bitmaps []bool   // of each file: it was traced
+	Names   []string // of each file
 }
 
 // Join puts the sheets of a piece together.
@@ -35,6 +36,7 @@ var Join = Stage[JoinInput, *Joined]{
 			placed = append(placed, artwork.Placed{Sheet: s.Sheet.Value, Slot: s.Slot, Beside: s.Beside,
 				Shift: geom.Vec{X: s.Shift[0], Y: s.Shift[1]}})
 			out.Pages = append(out.Pages, s.Sheet.Value.Pages)
+			out.Bitmaps = append(out.Bitmaps, s.Sheet.Value.Bitmap)
 			out.Names = append(out.Names, s.Sheet.Value.Name)
 		}
 		out.Sheet = artwork.Join(placed)

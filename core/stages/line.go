@@ -41,7 +41,7 @@ func (l *Line) Sheet(ctx context.Context, s recipe.Sheet) (Made[*artwork.Sheet],
 		return Made[*artwork.Sheet]{}, err
 	}
 	progress.Set(ctx, "Reading "+s.Name, 0)
-	return Read.Make(ctx, l.Keep, ReadInput{File: l.Open(s.File), Name: s.Name, Page: s.Page, Fonts: fonts})
+	return Read.Make(ctx, l.Keep, ReadInput{File: l.Open(s.File), Name: s.Name, Page: s.Page, Trace: traceOf(s.Trace), Fonts: fonts})
 }
 
 // Joined returns the artwork of the piece, several sheets put together.

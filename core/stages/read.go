@@ -7,6 +7,8 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/trace"
+	"bildhauer/core/recipe"
 )
 
 // Source is the bytes of a file, known by an id that never names other bytes.
@@ -43,6 +45,7 @@ type ReadInput struct {
 	File  Source
 	Name  string
 	Page  int // from 1; 0 for the first
+	Trace trace.Settings
 	Fonts []Made[*font.Face]
 }
 
@@ -58,7 +61,7 @@ var Read = Stage[ReadInput, *artwork.Sheet]{
 		for _, f := range in.Fonts {
 			lib.Added = append(lib.Added, f.Value)
 		}
-		return read.SheetWith(ctx, in.Name, data, read.Options{Fonts: lib, Page: in.Page})
+		return read.SheetWith(ctx, in.Name, data, read.Options{Fonts: lib, Page: in.Page, Trace: in.Trace})
 	},
 	Size: func(s *artwork.Sheet) int64 { return s.Bytes() },
 	Need: func(ReadInput) int64 { return readNeed },
@@ -67,3 +70,11 @@ var Read = Stage[ReadInput, *artwork.Sheet]{
 // readNeed is what reading an ordinary file takes: a file of 2 MB needs some
 // 75 MB while it is read.
 const readNeed = 80 << 20
+
+// traceOf is how a recipe has a bitmap traced.
+func traceOf(t *recipe.Tracing) trace.Settings {
+	if t == nil {
+		return trace.Settings{}
+	}
+	return trace.Settings{By: t.By, Threshold: t.Threshold, Light: t.Light, Colours: t.Colours, Speckle: t.Speckle, Smooth: t.Smooth}
+}

@@ -1,9 +1,10 @@
 // The sheets and fonts of a piece, at the top of the panel.
 
+import { lengthField, select } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { add, exchange } from "./exchange.js";
 
-const artwork = ".svg,.svgz,.eps,.epsf,.ps,.ai,.pdf";
+const artwork = ".svg,.svgz,.eps,.epsf,.ps,.ai,.pdf,.png,.jpg,.jpeg,.gif,.webp";
 const fonts = ".ttf,.otf,.ttc,.woff";
 
 const small = (text, act, label) =>
@@ -66,12 +67,38 @@ function sheetLine(piece, s, i) {
     i > 0
       ? picker(`Place of ${s.name}`, places, (v) => change("Place of a sheet", { beside: v === "beside" }))
       : null,
+    s.trace ? tracing(s, change) : null,
     el(
       "span",
       { class: "acts" },
       small("Exchange…", exchangeIt, `Exchange ${s.name} for a changed file`),
       piece.state.sheets.length > 1 ? small("Take out", drop, `Take ${s.name} out`) : null,
     ),
+  );
+}
+
+// tracing is how a bitmap is traced; each change shows in the drawing.
+function tracing(s, change) {
+  const t = s.trace;
+  const set = (label, patch) => change(label, { trace: { ...t, ...patch } });
+  const ways = [["", "what it looks like"], ["light", "dark and light"], ["colours", "its colours"]];
+  const by = select(`trace-by-${s.slot}`, "Traced by", ways, (v) => set("Tracing", { by: v }));
+  by.set(t.by ?? "");
+  const field = (name, label, o) =>
+    lengthField({ name: `trace.${name}`, label, value: t[name] ?? 0, slider: false, ...o, done: (v) => set(label, { [name]: v }) }).row;
+  const auto = (text) => (v) => (v ? undefined : text);
+  const light = el("input", { type: "checkbox", "data-field": "trace.light", checked: !!t.light });
+  light.addEventListener("change", () => set("What is drawn", { light: light.checked }));
+  return el(
+    "div",
+    { class: "tracing" },
+    by.row,
+    t.by === "colours"
+      ? field("colours", "Colours", { figure: "traceColours", plain: true, words: auto("as many as there are") })
+      : field("threshold", "Dark below", { figure: "share", unit: "%", scale: 100, arrow: 5, words: auto("found") }),
+    t.by === "colours" ? null : el("label", { class: "checkline" }, light, " what is light is drawn"),
+    field("speckle", "Specks up to", { figure: "speckle", unit: "px²", arrow: 1, words: auto("4 px²") }),
+    field("smooth", "Smooth by", { figure: "smooth", unit: "px", arrow: 0.1, words: auto("0.35 px") }),
   );
 }
 

@@ -1,0 +1,58 @@
+package read
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	_ "image/gif" // the formats of bitmaps
+	_ "image/jpeg"
+	_ "image/png"
+	"strings"
+
+	_ "golang.org/x/image/webp"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/read/budget"
+	"bildhauer/core/read/fault"
+	"bildhauer/core/read/trace"
+)
+
+// bitmap traces a bitmap: each colour becomes a shape in a group of its own.
+func bitmap(name string, data []byte, s trace.Settings, b *budget.Budget) (*artwork.Sheet, error) {
+	head, format, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil {
+		return nil, fault.New("is a bitmap that is damaged or of a kind that is not read. Save it as PNG or JPEG")
+	}
+	if head.Width > trace.MostSide || head.Height > trace.MostSide || head.Width*head.Height > trace.MostPixels {
+		return nil, fault.New("has %d by %d pixels; at most %d megapixels are traced. Make it smaller",
+			head.Width, head.Height, trace.MostPixels/1_000_000)
+	}
+	b.Spend(budget.Bytes, 24*head.Width*head.Height) // what tracing holds of each pixel
+	m, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, fault.New("is a bitmap that ends early or is damaged. Copy or save it again")
+	}
+	areas, err := trace.Trace(m, s, b)
+	if err != nil {
+		return nil, err
+	}
+	if len(areas) == 0 {
+		return nil, fault.New("is a bitmap of one plain colour: there is nothing to trace")
+	}
+	out := &artwork.Sheet{
+		Name: name, Format: strings.ToUpper(format), Bitmap: true,
+		Page: geom.Box{Max: geom.Vec{X: float64(head.Width), Y: float64(head.Height)}},
+	}
+	out.SourceWidth, out.SourceHeight = fmt.Sprint(head.Width), fmt.Sprint(head.Height)
+	out.SourceUnits = geom.Identity
+	out.Note(artwork.NoteTraced, "", head.Width, head.Height)
+	for i, a := range areas {
+		key := fmt.Sprintf("area%d", i+1)
+		out.Shapes = append(out.Shapes, artwork.Shape{
+			Key: key, Name: fmt.Sprintf("Area %d", i+1), Group: -1, Color: a.Color, Opacity: 1,
+			Contours: a.Contours, Matrix: geom.Identity, EvenOdd: true,
+		})
+	}
+	return out, nil
+}
