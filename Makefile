@@ -1,5 +1,5 @@
 # demo and test need Go and nothing else on a Debian machine.
-.PHONY: demo test race bench screenshots assets chromium parallel fuzz fidelity references
+.PHONY: demo test race bench screenshots assets chromium parallel fuzz fidelity conformance references
 
 demo:
 	go run ./cmd/bildhauer demo
@@ -57,6 +57,15 @@ FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)
 fidelity:
 	@command -v rsvg-convert >/dev/null && command -v gs >/dev/null && command -v pdftocairo >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript poppler-utils; }
 	go run ./internal/fidelity $(FILES)
+
+# Reads the conformance files of a Debian package and tells for each whether it is drawn alike
+# or what the report says; filters, which are no outlines, by themselves. They are not copied.
+SUITE = /usr/libexec/installed-tests/RSVG/fixtures/reftests
+conformance:
+	@test -d $(SUITE) && command -v rsvg-convert >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-tests librsvg2-bin; }
+	go run ./internal/fidelity -table -size 480 $(filter-out $(SUITE)/svg1.1/filters-%,$(wildcard $(SUITE)/svg1.1/*.svg))
+	go run ./internal/fidelity -table -size 480 $(wildcard $(SUITE)/svg1.1/filters-*.svg) | tail -1
+	go run ./internal/fidelity -table -size 480 $(wildcard $(SUITE)/bugs/*.svg $(SUITE)/svg2/*.svg $(SUITE)/*.svg)
 
 # Draws the pictures of the readers' feature files anew; needs the renderers of
 # fidelity and the fonts of core/read/font/build.sh.

@@ -7,7 +7,6 @@ import (
 	_ "image/gif" // the formats of bitmaps
 	_ "image/jpeg"
 	_ "image/png"
-	"strings"
 
 	_ "golang.org/x/image/webp"
 
@@ -18,9 +17,23 @@ import (
 	"bildhauer/core/read/trace"
 )
 
+// kindOfBitmap names the format of a bitmap by its first bytes; other packages of a program may
+// have readers of their own for the same ones.
+func kindOfBitmap(data []byte) string {
+	switch {
+	case bytes.HasPrefix(data, []byte("\x89PNG")):
+		return "PNG"
+	case bytes.HasPrefix(data, []byte("GIF8")):
+		return "GIF"
+	case bytes.HasPrefix(data, []byte("RIFF")):
+		return "WebP"
+	}
+	return "JPEG"
+}
+
 // bitmap traces a bitmap: each colour becomes a shape in a group of its own.
 func bitmap(name string, data []byte, s trace.Settings, b *budget.Budget) (*artwork.Sheet, error) {
-	head, format, err := image.DecodeConfig(bytes.NewReader(data))
+	head, _, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
 		return nil, fault.New("is a bitmap that is damaged or of a kind that is not read. Save it as PNG or JPEG")
 	}
@@ -41,7 +54,7 @@ func bitmap(name string, data []byte, s trace.Settings, b *budget.Budget) (*artw
 		return nil, fault.New("is a bitmap of one plain colour: there is nothing to trace")
 	}
 	out := &artwork.Sheet{
-		Name: name, Format: strings.ToUpper(format), Bitmap: true,
+		Name: name, Format: kindOfBitmap(data), Bitmap: true,
 		Page: geom.Box{Max: geom.Vec{X: float64(head.Width), Y: float64(head.Height)}},
 	}
 	out.SourceWidth, out.SourceHeight = fmt.Sprint(head.Width), fmt.Sprint(head.Height)

@@ -49,6 +49,7 @@ func main() {
 		false,
 		"let the EPS renderer write PDF, and draw that without its device's pixel rules",
 	)
+	table := flag.Bool("table", false, "tell for each file whether it is alike, and else what the report says")
 	refs := flag.Bool("references", false, "draw each original by its reference renderer, beside it")
 	flag.Parse()
 	if _, err := exec.LookPath("rsvg-convert"); err != nil {
@@ -78,6 +79,10 @@ func main() {
 	}
 	close(next)
 	wg.Wait()
+	if *table {
+		verdicts(results)
+		return
+	}
 	good, failed := 0, 0
 	for _, r := range results {
 		switch {
@@ -107,6 +112,27 @@ func main() {
 		100*float64(good)/float64(max(1, len(files))),
 		failed,
 	)
+}
+
+// verdicts prints a line a file: alike (within 1% of the ink), said (the report names what is
+// different), silent (it does not), or refused, with the reason; and how many there are of each.
+func verdicts(results []result) {
+	counts := map[string]int{}
+	for _, r := range results {
+		verdict, more := "alike", ""
+		switch {
+		case r.err != nil:
+			verdict, more = "refused", r.err.Error()
+		case r.share >= 0.01 && r.notes == "":
+			verdict = "silent"
+		case r.share >= 0.01:
+			verdict, more = "said", r.notes
+		}
+		counts[verdict]++
+		fmt.Printf("%-8s %6.2f%%  %s  %s\n", verdict, 100*r.share, filepath.Base(r.file), more)
+	}
+	fmt.Printf("%d files: %d alike, %d said, %d silent, %d refused\n",
+		len(results), counts["alike"], counts["said"], counts["silent"], counts["refused"])
 }
 
 func compare(path string, size int, keep string) result {

@@ -94,7 +94,7 @@ function tracing(s, change) {
     { class: "tracing" },
     by.row,
     t.by === "colours"
-      ? field("colours", "Colours", { figure: "traceColours", plain: true, words: auto("as many as there are") })
+      ? field("colours", "Colours", { figure: "traceColours", plain: true, words: auto("all there are") })
       : field("threshold", "Dark below", { figure: "share", unit: "%", scale: 100, arrow: 5, words: auto("found") }),
     t.by === "colours" ? null : el("label", { class: "checkline" }, light, " what is light is drawn"),
     field("speckle", "Specks up to", { figure: "speckle", unit: "px²", arrow: 1, words: auto("4 px²") }),
