@@ -216,6 +216,8 @@ func (r *reader) inherited(n *node) (style, error) {
 // false for masks with half-tones, gradients, light on dark on light, or
 // bitmaps.
 func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip, bool, error) {
+	r.using[target] = true
+	defer delete(r.using, target)
 	m, err := r.unitSpace(n, target, "maskContentUnits", m, st)
 	if err != nil {
 		return nil, false, err
@@ -240,7 +242,7 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 	if len(k.dark.Items) > 0 {
 		cuts = append(cuts, k.dark)
 	}
-	return cuts, k.plain, nil
+	return append(cuts, k.more...), k.plain, nil
 }
 
 // masker gathers the outlines of a mask: what shows, and what is taken away
@@ -249,8 +251,32 @@ type masker struct {
 	r     *reader
 	light *artwork.Clip
 	dark  *artwork.Clip
-	alpha bool // by opacity instead of lightness
-	plain bool // nothing soft, nothing light above something dark
+	alpha bool            // by opacity instead of lightness
+	plain bool            // nothing soft, nothing light above something dark
+	more  []*artwork.Clip // that all of it lies in
+	full  bool            // nothing else may come
+}
+
+// within looks for a mask or clip that an element of a mask has itself. What is in it shows only
+// inside that; so does the whole mask if there is nothing else in it, else it is not plain. The
+// function that is returned, if any, is called when the element has been walked.
+func (k *masker) within(n *node, m geom.Matrix, st *style) (end func(), err error) {
+	d := k.r.cascade(n)
+	has := func(name string) bool { return d[name] != "" && d[name] != "none" }
+	if !has("mask") && !has("clip-path") {
+		return nil, nil
+	}
+	st.clips, st.soft = nil, false
+	cuts, err := k.r.clipsOf(n, m, st)
+	if err != nil {
+		return nil, err
+	}
+	alone := len(k.light.Items)+len(k.dark.Items)+len(k.more) == 0
+	k.plain = k.plain && alone && !st.soft
+	return func() {
+		k.more = append(k.more, cuts...)
+		k.full = true
+	}, nil
 }
 
 // maxMaskDepth bounds how deep the groups of a mask are followed.
@@ -269,6 +295,11 @@ func (k *masker) walk(n *node, m geom.Matrix, st style, depth int) error {
 	if t := n.attr("transform"); t != "" {
 		tm, _ := parseTransform(t)
 		m = m.Mul(tm)
+	}
+	if end, err := k.within(n, m, &st); err != nil {
+		return err
+	} else if end != nil {
+		defer end()
 	}
 	switch n.name {
 	case "g":
@@ -318,6 +349,7 @@ func (k *masker) put(n *node, st *style, paint string, alpha float64, it artwork
 	if !ok {
 		return
 	}
+	k.plain = k.plain && !k.full
 	cover := a * alpha * st.opacity
 	light := cover
 	if !k.alpha {

@@ -62,6 +62,15 @@ func TestToTheLetter(t *testing.T) {
 
 		"text from elsewhere": {"", drawnFont + `<defs><text id="a">f<tspan>f</tspan></text></defs>` +
 			`<text y="100" font-family="Quay" font-size="100"><tref href="#a"/></text>`, `fill #000000 0,50 30,100 "ff"`},
+		"a mask in a mask": {"", `<mask id="a"><rect x="2" width="9" height="9" fill="white"/></mask>` +
+			`<mask id="b"><g mask="url(#a)"><rect width="6" height="9" fill="white"/></g></mask><rect width="20" height="20" mask="url(#b)"/>`,
+			"fill #000000 2,0 6,9"},
+		"a mask that is partly in a mask": {"", `<mask id="a"><rect width="9" height="9" fill="white"/></mask>` +
+			`<mask id="b"><rect x="7" width="2" height="9" fill="white"/><rect mask="url(#a)" width="6" height="9" fill="white"/></mask>` +
+			`<rect width="20" height="20" mask="url(#b)"/>`,
+			"fill #000000 0,0 20,20; changed: mask with soft or layered parts not applied, the whole object is shown (<rect>)"},
+		"a mask in itself": {"", `<mask id="a"><rect mask="url(#a)" width="9" height="9" fill="white"/></mask><rect width="20" height="20" mask="url(#a)"/>`,
+			"fill #000000 0,0 9,9; changed: mask that is missing ignored (<rect>)"},
 		"a feature that is there": {"", `<switch><rect requiredFeatures="http://www.w3.org/TR/SVG11/feature#Shape" width="2" height="2"/><rect width="9" height="9"/></switch>`,
 			"fill #000000 0,0 2,2"},
 		"a feature that is not": {"", `<switch><rect requiredFeatures="http://www.w3.org/TR/SVG11/feature#SVGDOM" width="2" height="2"/><rect width="9" height="9"/></switch>`,
