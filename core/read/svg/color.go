@@ -36,40 +36,25 @@ func parseColor(s string) (c artwork.Color, alpha float64, ok bool) {
 		return artwork.Color{R: uint8(v >> 16), G: uint8(v >> 8), B: uint8(v)}, alpha, true
 	}
 	if name, args, found := strings.Cut(s, "("); found && strings.HasSuffix(args, ")") {
-		f := strings.FieldsFunc(
-			args[:len(args)-1],
-			func(r rune) bool { return r == ',' || r == ' ' || r == '/' },
-		)
-		if len(f) < 3 {
+		f := strings.FieldsFunc(args[:len(args)-1], func(r rune) bool { return r == ',' || r == ' ' || r == '/' })
+		most := 3
+		if name == "color" {
+			most = 4
+		}
+		if len(f) < most {
 			return c, 0, false
 		}
-		unit := func(t string, full float64) float64 {
-			pct := strings.HasSuffix(t, "%")
-			v, err := strconv.ParseFloat(strings.TrimSuffix(strings.TrimSuffix(t, "%"), "deg"), 64)
-			if err != nil {
-				return 0
-			}
-			if pct {
-				return v / 100
-			}
-			return v / full
+		if len(f) > most {
+			alpha = clamp(figure(f[most], 1))
 		}
-		if len(f) > 3 {
-			alpha = clamp(unit(f[3], 1))
-		}
-		switch name {
-		case "rgb", "rgba":
-			return artwork.Color{
-				R: byte8(unit(f[0], 255)),
-				G: byte8(unit(f[1], 255)),
-				B: byte8(unit(f[2], 255)),
-			}, alpha, true
-		case "hsl", "hsla":
-			return hsl(unit(f[0], 360), clamp(unit(f[1], 1)), clamp(unit(f[2], 1))), alpha, true
-		}
-		return c, 0, false
+		c, ok = function(name, f[:most])
+		return c, alpha, ok
 	}
-	if v, found := named[s]; found {
+	v, found := named[s]
+	if !found {
+		v, found = system[s]
+	}
+	if found {
 		return artwork.Color{R: uint8(v >> 16), G: uint8(v >> 8), B: uint8(v)}, 1, true
 	}
 	return c, 0, false

@@ -194,6 +194,8 @@ var presentation = []string{
 	"overflow",
 	"stop-color",
 	"stop-opacity",
+	"flood-color",
+	"flood-opacity",
 	"font-size",
 	"vector-effect",
 	"marker-start",

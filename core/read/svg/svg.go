@@ -342,9 +342,6 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	}
 	set("paint-order", func(v string) { st.strokeFirst = strings.HasPrefix(v, "stroke") })
 	set("clip-rule", func(v string) { st.clipRule = v == "evenodd" })
-	if v, ok := d["filter"]; ok && v != "none" {
-		r.sheet.Note(artwork.NoteFilter, n.describe())
-	}
 	if v, ok := d["mix-blend-mode"]; ok && v != "normal" {
 		r.sheet.Note(artwork.NoteBlend, n.describe(), v)
 		st.blend = v
@@ -387,7 +384,7 @@ var notDrawn = map[string]bool{
 }
 
 // element reads one element and what is in it. key is its place in the tree.
-func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden bool, key string) error {
+func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden bool, key string) (failed error) {
 	r.budget.Dive()
 	defer r.budget.Leave()
 	if notDrawn[n.name] {
@@ -418,6 +415,14 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 	}
 	if st.clips, err = r.clipsOf(n, m, &st); err != nil {
 		return err
+	}
+	if f := r.cascade(n)["filter"]; f != "" && f != "none" {
+		first := len(r.sheet.Shapes)
+		defer func() {
+			if failed == nil {
+				r.filter(n, f, m, &st, first)
+			}
+		}()
 	}
 	switch n.name {
 	case "g", "a":
