@@ -22,7 +22,7 @@ func Empty(s *artwork.Sheet, bitmaps int, nothing string) error {
 	switch {
 	case bitmaps > 0:
 		return New(
-			"holds only bitmaps (%d). Bildhauer needs outlines: trace them in a drawing program and save again",
+			"holds only bitmaps (%d). Drop the pictures themselves, as PNG or JPEG: they are traced then",
 			bitmaps,
 		)
 	case len(s.Notes) > 0:

@@ -15,6 +15,11 @@ type Drawn struct {
 	Up      float64 // how far letters go up, em
 	Down    float64 // and down, negative
 	XHeight float64
+
+	texts map[string][]int   // the glyphs by what they stand for, in order
+	long  []int              // how many characters that is, of any
+	known map[rune]bool      // in any glyph
+	pairs map[[2]int]float64 // kerning that was looked up
 }
 
 // DrawnGlyph is one letter or ligature.
@@ -41,6 +46,9 @@ func (k *KernSide) has(g *DrawnGlyph) bool {
 	return slices.Contains(k.Names, g.Name) || k.Runes != nil && len(g.Text) == 1 && k.Runes(g.Text[0])
 }
 
+// mostLetters bounds what a ligature stands for.
+const mostLetters = 24
+
 // NewDrawn makes a face of drawn letters.
 func NewDrawn(family string, weight int, italic bool, d *Drawn) *Face {
 	f := &Face{Family: family, Weight: weight, Italic: italic, Added: true, drawn: d, upem: 1}
@@ -50,6 +58,18 @@ func NewDrawn(family string, weight int, italic bool, d *Drawn) *Face {
 			m[g.Name] = i + 1
 		}
 		return m
+	}
+	d.texts, d.known, d.pairs = map[string][]int{}, map[rune]bool{}, map[[2]int]float64{}
+	for i, g := range d.Glyphs {
+		if n := len(g.Text); n > 0 && n <= mostLetters {
+			d.texts[string(g.Text)] = append(d.texts[string(g.Text)], i)
+			if !slices.Contains(d.long, n) {
+				d.long = append(d.long, n)
+			}
+		}
+		for _, r := range g.Text {
+			d.known[r] = true
+		}
 	}
 	for i := range d.Glyphs {
 		f.bytes += 64
@@ -62,18 +82,14 @@ func NewDrawn(family string, weight int, italic bool, d *Drawn) *Face {
 
 // byRune returns the number of a character's glyph, from 1, or -1.
 func (d *Drawn) byRune(r rune) int {
-	for i, g := range d.Glyphs {
-		if len(g.Text) == 1 && g.Text[0] == r {
-			return i + 1
-		}
+	if list := d.texts[string(r)]; len(list) > 0 {
+		return list[0] + 1
 	}
 	return -1
 }
 
 // has reports whether a character stands in any glyph.
-func (d *Drawn) has(r rune) bool {
-	return slices.ContainsFunc(d.Glyphs, func(g DrawnGlyph) bool { return slices.Contains(g.Text, r) })
-}
+func (d *Drawn) has(r rune) bool { return d.known[r] }
 
 func (d *Drawn) glyph(gid int) Glyph {
 	if gid < 1 || gid > len(d.Glyphs) {
@@ -94,7 +110,7 @@ func (d *Drawn) shape(text []rune, leftward bool) (out []Set) {
 			g := &d.Glyphs[k]
 			s.Advance, n = g.Advance, len(g.Text)
 			if last >= 0 && len(out) > 0 {
-				out[len(out)-1].Advance -= d.kern(&d.Glyphs[last], g)
+				out[len(out)-1].Advance -= d.kern(last, k)
 			}
 		}
 		last = k
@@ -110,22 +126,36 @@ func (d *Drawn) shape(text []rune, leftward bool) (out []Set) {
 // fitting returns the first glyph that stands for what a text goes on with, or -1.
 func (d *Drawn) fitting(text []rune, at int) int {
 	form := formOf(text, at)
-	for k := range d.Glyphs {
-		g := &d.Glyphs[k]
-		if n := len(g.Text); n > 0 && at+n <= len(text) && slices.Equal(text[at:at+n], g.Text) && (g.Form == "" || g.Form == form) {
-			return k
+	best := -1
+	for _, n := range d.long {
+		if at+n > len(text) {
+			continue
+		}
+		for _, k := range d.texts[string(text[at:at+n])] {
+			if g := &d.Glyphs[k]; g.Form == "" || g.Form == form {
+				if best < 0 || k < best {
+					best = k
+				}
+				break
+			}
 		}
 	}
-	return -1
+	return best
 }
 
-func (d *Drawn) kern(a, b *DrawnGlyph) float64 {
+func (d *Drawn) kern(a, b int) (by float64) {
+	pair := [2]int{a, b}
+	if by, ok := d.pairs[pair]; ok {
+		return by
+	}
 	for i := range d.Kerns {
-		if k := &d.Kerns[i]; k.First.has(a) && k.Second.has(b) {
-			return k.By
+		if k := &d.Kerns[i]; k.First.has(&d.Glyphs[a]) && k.Second.has(&d.Glyphs[b]) {
+			by = k.By
+			break
 		}
 	}
-	return 0
+	d.pairs[pair] = by
+	return by
 }
 
 // unjoined are Arabic letters that are not joined to the next one.

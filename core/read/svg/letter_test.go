@@ -1,7 +1,10 @@
 package svg
 
 import (
+	"fmt"
+	"strings"
 	"testing"
+	"time"
 
 	"bildhauer/internal/likeness"
 )
@@ -85,5 +88,21 @@ func TestToTheLetter(t *testing.T) {
 				t.Errorf("got  %s\nwant %s", got, c.want)
 			}
 		})
+	}
+}
+
+// TestHugeDrawnFonts sets much text in a font of very many letters, ligatures and pairs: it is
+// read at once, or refused for its size.
+func TestHugeDrawnFonts(t *testing.T) {
+	var b strings.Builder
+	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100"><font><font-face font-family="Quay"/>`)
+	for i := range 20_000 {
+		fmt.Fprintf(&b, `<glyph unicode="a%c" glyph-name="g%d"/><hkern g1="g%d" u2="U+0-FFFF" k="1"/>`, rune(0x4e00+i), i, i)
+	}
+	b.WriteString(`</font><text font-family="Quay">` + strings.Repeat("ab", 20_000) + `</text><rect width="2" height="2"/></svg>`)
+	begun := time.Now()
+	_, err := readWhole(b.String())
+	if spent := time.Since(begun); spent > 5*time.Second {
+		t.Errorf("it took %v (%v)", spent, err)
 	}
 }

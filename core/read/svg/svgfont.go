@@ -10,6 +10,9 @@ import (
 	"bildhauer/core/read/font"
 )
 
+// mostKerns bounds the pairs of a font: a large family has some thousands.
+const mostKerns = 20_000
+
 // drawnFonts adds the fonts whose letters are drawn in the document (SVG 1.1, chapter 20).
 func (r *reader) drawnFonts(n *node) error {
 	if n.name == "font" {
@@ -56,6 +59,9 @@ func (r *reader) drawnFont(n *node) error {
 			g.Glyph, err = outline(k)
 			d.Glyphs = append(d.Glyphs, g)
 		case "hkern":
+			if len(d.Kerns) == mostKerns {
+				continue
+			}
 			by := orNumber(k.attr("k"), 0) / units
 			d.Kerns = append(d.Kerns, font.Kern{First: kernSide(k, "1"), Second: kernSide(k, "2"), By: by})
 		}
