@@ -118,7 +118,7 @@ func sheetOf(name string, data []byte, o Options, b *budget.Budget) (sheet *artw
 		}
 		return sheetOf(name, data, o, b)
 	case "bitmap":
-		return bitmap(name, data, o.Trace, b)
+		return trace.Sheet(name, data, o.Trace, b)
 	}
 	return nil, fault.New(
 		"is not an SVG, EPS, AI or PDF file. Save the artwork as SVG (not as a web page or a bitmap)",

@@ -40,18 +40,19 @@ type style struct {
 }
 
 type reader struct {
-	sheet  *artwork.Sheet
-	root   *node
-	ids    map[string]*node
-	rules  []rule
-	view   geom.Box // of the nearest svg element, for percentages
-	port   geom.Box // of the whole page, px
-	using  map[*node]bool
-	images int
-	keys   map[string]int
-	base   style // what nothing has set
-	fonts  *font.Library
-	budget *budget.Budget
+	sheet   *artwork.Sheet
+	root    *node
+	ids     map[string]*node
+	rules   []rule
+	view    geom.Box // of the nearest svg element, for percentages
+	port    geom.Box // of the whole page, px
+	using   map[*node]bool
+	images  int
+	picture *picture // the first one, if the file holds it
+	keys    map[string]int
+	base    style // what nothing has set
+	fonts   *font.Library
+	budget  *budget.Budget
 }
 
 // Read returns the sheet of an SVG file. Text is set in the fonts that were
@@ -122,6 +123,9 @@ func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*art
 	}
 	if err := r.children(root, m, st, -1, !shown, ""); err != nil {
 		return nil, err
+	}
+	if len(r.sheet.Shapes) == 0 && r.images == 1 && r.picture != nil {
+		return r.traced()
 	}
 	if len(r.sheet.Shapes) == 0 {
 		return nil, fault.Empty(
@@ -439,6 +443,11 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
 		place := geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}
 		r.sheet.NoteAt(artwork.NoteBitmap, n.describe(), place.Transform(m))
+		if r.images == 1 {
+			if data, ok := dataOf(n.attr("href")); ok {
+				r.picture = &picture{data, m.Mul(geom.Translate(at.X, at.Y)), w, h, n.attr("preserveAspectRatio")}
+			}
+		}
 		r.sheet.AddBitmap(m.Mul(geom.Translate(at.X, at.Y)).Mul(geom.Scale(w, h)), group, hidden)
 		return nil
 	case "text":

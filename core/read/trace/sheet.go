@@ -1,4 +1,4 @@
-package read
+package trace
 
 import (
 	"bytes"
@@ -14,7 +14,6 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
-	"bildhauer/core/read/trace"
 )
 
 // kindOfBitmap names the format of a bitmap by its first bytes; other packages of a program may
@@ -31,22 +30,22 @@ func kindOfBitmap(data []byte) string {
 	return "JPEG"
 }
 
-// bitmap traces a bitmap: each colour becomes a shape in a group of its own.
-func bitmap(name string, data []byte, s trace.Settings, b *budget.Budget) (*artwork.Sheet, error) {
+// Sheet traces the bytes of a bitmap: each colour becomes a shape.
+func Sheet(name string, data []byte, s Settings, b *budget.Budget) (*artwork.Sheet, error) {
 	head, _, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
 		return nil, fault.New("is a bitmap that is damaged or of a kind that is not read. Save it as PNG or JPEG")
 	}
-	if head.Width > trace.MostSide || head.Height > trace.MostSide || head.Width*head.Height > trace.MostPixels {
+	if head.Width > MostSide || head.Height > MostSide || head.Width*head.Height > MostPixels {
 		return nil, fault.New("has %d by %d pixels; at most %d megapixels are traced. Make it smaller",
-			head.Width, head.Height, trace.MostPixels/1_000_000)
+			head.Width, head.Height, MostPixels/1_000_000)
 	}
 	b.Spend(budget.Bytes, 24*head.Width*head.Height) // what tracing holds of each pixel
 	m, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return nil, fault.New("is a bitmap that ends early or is damaged. Copy or save it again")
 	}
-	areas, err := trace.Trace(m, s, b)
+	areas, err := Trace(m, s, b)
 	if err != nil {
 		return nil, err
 	}
