@@ -204,6 +204,7 @@ var presentation = []string{
 	"font-family",
 	"font-weight",
 	"font-style",
+	"font-variant",
 	"text-anchor",
 	"letter-spacing",
 	"word-spacing",

@@ -93,7 +93,9 @@ func fontShorthand(v string, d map[string]string) {
 			d["font-style"] = low
 		case low == "bold" || low == "bolder" || low == "lighter":
 			d["font-weight"] = low
-		case low == "normal" || strings.HasPrefix(low, "small-caps"):
+		case low == "small-caps":
+			d["font-variant"] = low
+		case low == "normal":
 		default:
 			if n, err := strconv.Atoi(low); err == nil && n >= 100 {
 				d["font-weight"] = low

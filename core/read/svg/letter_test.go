@@ -39,6 +39,10 @@ func TestToTheLetter(t *testing.T) {
 		"one arabic letter":  {"", text("ب"), `fill #000000 0,90 14,100 "ب"`},
 		"a font by its face": {"", `<style>@font-face{font-family:Quay;src:url(#q)}</style>` + text("A"), `fill #000000 0,40 40,100 "A"`},
 
+		"small capitals": {"", drawnFont + `<text y="100" font-family="Quay" font-size="100" font-variant="small-caps">Aa</text>`,
+			`fill #000000 0,40 80,100 "AA"`},
+		"by the shorthand": {"", drawnFont + `<text y="100" style="font: small-caps 100px Quay">aA</text>`, `fill #000000 0,40 77.5,100 "AA"`},
+
 		"an entity of shapes":   {doctype, `&two;`, "fill #000000 -2,-2 2,2; fill #000000 0,0 4,4"},
 		"an entity as a colour": {doctype, `<rect fill="&red;" width="2" height="2"/>`, "fill #ff0000 0,0 2,2"},
 		"not in a comment":      {doctype, `<!-- &two; --><rect width="2" height="2"/>`, "fill #000000 0,0 2,2"},

@@ -35,7 +35,7 @@ type style struct {
 
 	family, anchor, decoration, letterCase string
 	weight                                 int
-	italic, pre                            bool
+	italic, pre, smallCaps                 bool
 	letterSpacing, wordSpacing, rise       float64
 }
 
@@ -330,6 +330,9 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 		func(v string) { st.italic = strings.HasPrefix(v, "italic") || strings.HasPrefix(v, "oblique") },
 	)
 	set("text-anchor", func(v string) { st.anchor = v })
+	for _, name := range [...]string{"font-variant", "font-variant-caps"} {
+		set(name, func(v string) { st.smallCaps = strings.Contains(v, "small-caps") })
+	}
 	set("text-transform", func(v string) { st.letterCase = v })
 	set("white-space", func(v string) { st.pre = strings.HasPrefix(v, "pre") })
 	set("letter-spacing", func(v string) { st.letterSpacing = r.length(v, st.fontSize, &st) })

@@ -17,6 +17,7 @@ import (
 
 // char is one character of a text with what its elements say of it.
 type char struct {
+	small        bool // a small capital
 	r            rune
 	span         *span
 	x, y, dx, dy float64 // NaN where nothing is said
@@ -235,8 +236,12 @@ func (l *layout) add(c rune, sp *span, path *textPath) {
 	case "lowercase":
 		c = unicode.ToLower(c)
 	}
+	small := sp.st.smallCaps && unicode.IsLower(c)
+	if small {
+		c = unicode.ToUpper(c)
+	}
 	nan := math.NaN()
-	l.chars = append(l.chars, char{r: c, span: sp, x: nan, y: nan, dx: nan, dy: nan, turn: nan, path: path})
+	l.chars = append(l.chars, char{r: c, small: small, span: sp, x: nan, y: nan, dx: nan, dy: nan, turn: nan, path: path})
 }
 
 func (l *layout) trimEnd() {
@@ -288,18 +293,25 @@ type shaped struct {
 	slant   bool
 }
 
+// smallCap is how large small capitals are that are made of capitals: about as high as the
+// small letters of most fonts, and a little more.
+const smallCap = 0.75
+
 // shape returns the glyphs of a run of characters in one span.
 func (l *layout) shape(from, to int) []shaped {
 	var out []shaped
 	sp := l.chars[from].span
-	size := sp.st.fontSize
 	// Parts that need another face are shaped on their own.
 	for from < to {
+		size := sp.st.fontSize
+		if l.chars[from].small {
+			size *= smallCap
+		}
 		f, _, ok := font.Fallback(sp.found, l.chars[from].r)
 		end := from + 1
 		for end < to {
 			g, _, _ := font.Fallback(sp.found, l.chars[end].r)
-			if g.Face != f.Face && l.chars[end].r != ' ' {
+			if g.Face != f.Face && l.chars[end].r != ' ' || l.chars[end].small != l.chars[from].small {
 				break
 			}
 			end++
