@@ -123,6 +123,13 @@ func tokens(ts []css.Token) string {
 // attributes, then rules by weight, then the style attribute, then what is
 // marked important.
 func (r *reader) cascade(n *node) map[string]string {
+	if r.styled != n { // the same element is asked for several times in turn
+		r.styled, r.style = n, r.cascaded(n)
+	}
+	return r.style
+}
+
+func (r *reader) cascaded(n *node) map[string]string {
 	rules := r.rules
 	r.budget.Spend(budget.Steps, 10+len(rules)) // each rule is held against the element
 	out := map[string]string{}

@@ -51,6 +51,8 @@ type reader struct {
 	picture *picture // the first one, if the file holds it
 	keys    map[string]int
 	base    style // what nothing has set
+	styled  *node // the last element that was styled, and
+	style   map[string]string
 	fonts   *font.Library
 	budget  *budget.Budget
 }
