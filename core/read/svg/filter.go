@@ -2,6 +2,7 @@ package svg
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"bildhauer/core/artwork"
@@ -56,9 +57,13 @@ func (r *reader) filter(n *node, ref string, m geom.Matrix, st *style, first int
 		f.own = f.own.Union(drawn[i].Box().Transform(inverse))
 	}
 	f.boxed = target.attr("primitiveUnits") == "objectBoundingBox"
-	f.region = f.area(target, target.attr("filterUnits") != "userSpaceOnUse", geom.Box{
-		Min: geom.Vec{X: f.own.Min.X - 0.1*f.own.W(), Y: f.own.Min.Y - 0.1*f.own.H()},
-		Max: geom.Vec{X: f.own.Max.X + 0.1*f.own.W(), Y: f.own.Max.Y + 0.1*f.own.H()},
+	usual, boxed := r.view, target.attr("filterUnits") != "userSpaceOnUse"
+	if boxed {
+		usual = f.own
+	}
+	f.region = f.area(target, boxed, geom.Box{ // a tenth beyond it on all sides
+		Min: geom.Vec{X: usual.Min.X - 0.1*usual.W(), Y: usual.Min.Y - 0.1*usual.H()},
+		Max: geom.Vec{X: usual.Max.X + 0.1*usual.W(), Y: usual.Max.Y + 0.1*usual.H()},
 	})
 	f.last = []veneer{{alpha: 1}}
 	if len(target.kids) == 0 {
@@ -82,7 +87,29 @@ func (r *reader) filter(n *node, ref string, m geom.Matrix, st *style, first int
 			return // a blur of all of it: the shapes are shown plainly
 		}
 	}
+	f.cut(sharp)
 	r.rebuild(sharp, m, inverse, first)
+}
+
+// cut keeps layers within the filter's region.
+func (f *filtering) cut(list []veneer) {
+	for i := range list {
+		v := &list[i]
+		region := f.region.Transform(geom.Translate(-v.dx, -v.dy)) // as the layer has it before it is moved
+		switch {
+		case v.flood:
+			v.box = v.box.Intersect(region)
+		case v.within != nil:
+			both := v.within.Intersect(region)
+			v.within = &both
+		case !region.Contains(f.own):
+			v.within = &region
+		}
+		if v.within != nil && !v.within.Overlaps(f.own) {
+			none := geom.EmptyBox()
+			v.within = &none
+		}
+	}
 }
 
 // primitive evaluates a step; ok is false for one that is no geometry.
@@ -255,6 +282,8 @@ func (f *filtering) area(n *node, boxed bool, other geom.Box) geom.Box {
 
 // rebuild puts layers in the place of the shapes from number first on.
 func (r *reader) rebuild(layers []veneer, m, inverse geom.Matrix, first int) {
+	// What is nowhere in the region shows nowhere.
+	layers = slices.DeleteFunc(layers, func(v veneer) bool { return v.within != nil && v.within.Empty() || v.flood && v.box.Empty() })
 	plain := len(layers) == 1 && !layers[0].flood && !layers[0].dyed && layers[0].within == nil && layers[0].dx == 0 && layers[0].dy == 0
 	if plain {
 		return
