@@ -76,7 +76,7 @@ func TestBitmapsAreTraced(t *testing.T) {
 		want string
 	}{
 		"one colour": {plain.Bytes(), "of one plain colour"},
-		"too wide":   {wide.Bytes(), "at most 16 megapixels are traced"},
+		"too wide":   {wide.Bytes(), "at most 8 megapixels are traced"},
 		"cut off":    {asPNG.Bytes()[:len(asPNG.Bytes())-30], "ends early or is damaged"},
 		"no picture": {[]byte("GIF89a0000"), "damaged or of a kind"},
 	} {

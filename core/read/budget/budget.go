@@ -117,6 +117,9 @@ func (b *Budget) Spend(k Kind, n int) {
 	}
 }
 
+// Context ends when nobody waits for the file any more.
+func (b *Budget) Context() context.Context { return b.ctx }
+
 // Visit counts one step.
 func (b *Budget) Visit() { b.Spend(Steps, 1) }
 

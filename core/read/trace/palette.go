@@ -28,8 +28,9 @@ const (
 func (p *pixels) palette(n int) [][3]float32 {
 	cells := map[[3]uint8]*cell{}
 	all := 0.0
-	for i, c := range p.color {
-		if p.cover[i] < 0.5 {
+	for i := range p.rgba {
+		c := p.color(i)
+		if p.cover(i) < 0.5 {
 			continue
 		}
 		key := [3]uint8{uint8(c[0] * 31.99), uint8(c[1] * 31.99), uint8(c[2] * 31.99)}

@@ -9,12 +9,16 @@ import (
 	_ "image/png"
 
 	_ "golang.org/x/image/webp"
+	"golang.org/x/sync/semaphore"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 )
+
+// room is for so many pixels at a time.
+var room = semaphore.NewWeighted(MostPixels)
 
 // kindOfBitmap names the format of a bitmap by its first bytes; other packages of a program may
 // have readers of their own for the same ones.
@@ -41,6 +45,11 @@ func Sheet(name string, data []byte, s Settings, b *budget.Budget) (*artwork.She
 			head.Width, head.Height, MostPixels/1_000_000)
 	}
 	b.Spend(budget.Bytes, 24*head.Width*head.Height) // what tracing holds of each pixel
+	// Large pictures are traced one after the other: what they take adds up.
+	if err := room.Acquire(b.Context(), int64(head.Width*head.Height)); err != nil {
+		return nil, err
+	}
+	defer room.Release(int64(head.Width * head.Height))
 	m, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return nil, fault.New("is a bitmap that ends early or is damaged. Copy or save it again")

@@ -5,6 +5,7 @@ package trace
 
 import (
 	"image"
+	"image/draw"
 	"math"
 	"slices"
 
@@ -30,11 +31,11 @@ const (
 	ByColour = "colours"
 )
 
-// The bounds of a picture: a side that cameras have, and four times what is asked to be done
-// within two seconds.
+// The bounds of a picture: a side that cameras have, and twice what is asked to be done within
+// two seconds. Tracing takes some 25 bytes a pixel.
 const (
 	MostSide   = 10_000
-	MostPixels = 16_000_000
+	MostPixels = 8_000_000
 	MostColour = 16
 )
 
@@ -67,27 +68,36 @@ func Trace(m image.Image, s Settings, b *budget.Budget) ([]Area, error) {
 	return p.byColour(s, b)
 }
 
-// pixels is a picture in sRGB, 0 to 1; what is clear is known by cover.
+// pixels is a picture in sRGB with its opacity.
 type pixels struct {
 	w, h  int
-	color [][3]float32
-	cover []float32
+	rgba  [][4]uint8
 	clear bool // some pixel is
 }
+
+// color returns the colour of a pixel, 0 to 1, and cover how opaque it is.
+func (p *pixels) color(i int) [3]float32 {
+	c := p.rgba[i]
+	return [3]float32{float32(c[0]) / 255, float32(c[1]) / 255, float32(c[2]) / 255}
+}
+
+func (p *pixels) cover(i int) float32 { return float32(p.rgba[i][3]) / 255 }
 
 func pixelsOf(m image.Image) *pixels {
 	r := m.Bounds()
 	p := &pixels{w: r.Dx(), h: r.Dy()}
-	p.color, p.cover = make([][3]float32, p.w*p.h), make([]float32, p.w*p.h)
+	n, ok := m.(*image.NRGBA)
+	if !ok {
+		n = image.NewNRGBA(r)
+		draw.Draw(n, r, m, r.Min, draw.Src)
+	}
+	p.rgba = make([][4]uint8, p.w*p.h)
 	for y := range p.h {
+		row := n.Pix[n.PixOffset(r.Min.X, r.Min.Y+y):]
 		for x := range p.w {
-			red, green, blue, a := m.At(r.Min.X+x, r.Min.Y+y).RGBA()
-			i := y*p.w + x
-			p.cover[i] = float32(a) / 0xffff
-			if a > 0 {
-				p.color[i] = [3]float32{float32(red) / float32(a), float32(green) / float32(a), float32(blue) / float32(a)}
-			}
-			p.clear = p.clear || a < 0x8000
+			c := [4]uint8(row[4*x : 4*x+4])
+			p.rgba[y*p.w+x] = c
+			p.clear = p.clear || c[3] < 128
 		}
 	}
 	return p
@@ -101,8 +111,9 @@ func light(c [3]float32) float32 { return 0.2126*c[0] + 0.7152*c[1] + 0.0722*c[2
 func (p *pixels) kind() string {
 	palette := p.palette(MostColour)
 	near, grey := 0, true
-	for i, c := range p.color {
-		if p.cover[i] < 0.5 {
+	for i := range p.rgba {
+		c := p.color(i)
+		if p.cover(i) < 0.5 {
 			continue
 		}
 		k, d := nearest(palette, c)
@@ -112,7 +123,7 @@ func (p *pixels) kind() string {
 		q := palette[k]
 		grey = grey && max(q[0], q[1], q[2])-min(q[0], q[1], q[2]) < 0.1
 	}
-	if grey || near*10 < len(p.color)*8 && !p.clear {
+	if grey || near*10 < len(p.rgba)*8 && !p.clear {
 		return ByLight
 	}
 	return ByColour
@@ -120,10 +131,11 @@ func (p *pixels) kind() string {
 
 // byLight traces what is darker than a threshold, or lighter.
 func (p *pixels) byLight(s Settings, b *budget.Budget) ([]Area, error) {
-	ink := make([]float32, len(p.color))
-	for i, c := range p.color {
+	ink := make([]float32, len(p.rgba))
+	for i := range p.rgba {
+		c := p.color(i)
 		// What is clear shows white.
-		ink[i] = 1 - (light(c)*p.cover[i] + 1 - p.cover[i])
+		ink[i] = 1 - (light(c)*p.cover(i) + 1 - p.cover(i))
 	}
 	level := 1 - s.Threshold
 	if s.Threshold <= 0 || s.Threshold >= 1 {
@@ -141,9 +153,9 @@ func (p *pixels) byLight(s Settings, b *budget.Budget) ([]Area, error) {
 	var sum [3]float64
 	n := 0.0
 	for i, v := range ink {
-		if float64(v) > level && p.cover[i] > 0.5 {
+		if float64(v) > level && p.cover(i) > 0.5 {
 			for k := range 3 {
-				sum[k] += float64(p.color[i][k])
+				sum[k] += float64(p.color(i)[k])
 			}
 			n++
 		}
@@ -195,8 +207,9 @@ func (p *pixels) byColour(s Settings, b *budget.Budget) ([]Area, error) {
 	palette := p.palette(min(n+1, MostColour))
 	ground := p.ground(palette)
 	counts := make([]int, len(palette))
-	for i, c := range p.color {
-		if p.cover[i] >= 0.5 {
+	for i := range p.rgba {
+		c := p.color(i)
+		if p.cover(i) >= 0.5 {
 			k, _ := nearest(palette, c)
 			counts[k]++
 		}
@@ -229,12 +242,13 @@ func (p *pixels) byColour(s Settings, b *budget.Budget) ([]Area, error) {
 // share tells how much of each pixel has one of some colours of a palette: by how much nearer
 // it is to one of them than to any other, so that it is a half on the edge between two.
 func (p *pixels) share(palette [][3]float32, own []int) *field {
-	f := &field{w: p.w, h: p.h, v: make([]float32, len(p.color)), level: 0.5}
+	f := &field{w: p.w, h: p.h, v: make([]float32, len(p.rgba)), level: 0.5}
 	mine := make([]bool, len(palette))
 	for _, k := range own {
 		mine[k] = true
 	}
-	for i, c := range p.color {
+	for i := range p.rgba {
+		c := p.color(i)
 		in, out := float32(math.Inf(1)), float32(math.Inf(1))
 		for k, q := range palette {
 			d := apart(c, q)
@@ -249,7 +263,7 @@ func (p *pixels) share(palette [][3]float32, own []int) *field {
 		if !math.IsInf(float64(out), 1) && in+out > 0 {
 			v = out / (in + out)
 		}
-		f.v[i] = v * p.cover[i]
+		f.v[i] = v * p.cover(i)
 	}
 	return f
 }
@@ -262,7 +276,7 @@ func (p *pixels) ground(palette [][3]float32) int {
 	}
 	counts, all := make([]int, len(palette)), 0
 	look := func(x, y int) {
-		k, _ := nearest(palette, p.color[y*p.w+x])
+		k, _ := nearest(palette, p.color(y*p.w+x))
 		counts[k]++
 		all++
 	}
