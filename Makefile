@@ -17,7 +17,7 @@ race:
 
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
-	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/print ./core/raise ./core/stages
+	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/print ./core/raise ./core/read/trace ./core/stages
 	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights|TestEveryFormIsSound|TestEveryDetailIsSound|TestEveryDomeIsSound|TestOutwardHeights' ./core/raise
 
 screenshots: chromium
