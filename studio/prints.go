@@ -218,7 +218,6 @@ func (s *Studio) printStep(id string) (over, heard bool, err error) {
 	case err == nil:
 		p.State, p.Note, p.Layer, p.Share, p.Remaining = string(j.State), j.Reason, j.Layer, j.Progress, j.Left
 	case no == nil:
-		heard = false
 		if p.State != Sending {
 			p.State = Lost
 		}

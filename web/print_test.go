@@ -19,7 +19,8 @@ import (
 )
 
 // rehearsed waits until Release has looked at the print and laid it out.
-const rehearsed = "document.body.dataset.printed !== undefined && document.body.dataset.rehearsed !== undefined && document.getElementById('busy').hidden && " + kept
+const rehearsed = "document.body.dataset.printed !== undefined && document.body.dataset.rehearsed !== undefined && " +
+	"document.getElementById('busy').hidden && " + kept
 
 // TestReleaseKnowsThePrinter looks at a piece as a printer does: what is found goes by how it
 // lies and by the bed, is said with a way out, and is asked for again after each change; each
@@ -264,7 +265,8 @@ func TestPrintReports(t *testing.T) {
 		Layers []struct{ T float64 }
 		Time   float64
 	}
-	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/rehearsal"), &laid); err != nil || len(laid.Places) != 3 || len(laid.Layers) != 79 || laid.Time < 3600 {
+	err := json.Unmarshal(s.get("/pieces/"+id+"/data/rehearsal"), &laid)
+	if err != nil || len(laid.Places) != 3 || len(laid.Layers) != 79 || laid.Time < 3600 {
 		t.Errorf("rehearsal: %d places, %d layers, %g s, %v", len(laid.Places), len(laid.Layers), laid.Time, err)
 	}
 	c := s.client()
@@ -275,7 +277,8 @@ func TestPrintReports(t *testing.T) {
 			t.Errorf("%s: %d %s", path, status, said)
 		}
 	}
-	if status, said := c.post("/pieces/"+id+"/prints/none/pause", ""); status != http.StatusUnprocessableEntity || !strings.Contains(said, "no such print") {
+	status, said := c.post("/pieces/"+id+"/prints/none/pause", "")
+	if status != http.StatusUnprocessableEntity || !strings.Contains(said, "no such print") {
 		t.Errorf("%d %s", status, said)
 	}
 	// What is printed in several colours says so in its 3MF.

@@ -136,8 +136,15 @@ func thinned(area plane.Region, tol float64) (plane.Region, error) {
 	return plane.Fill(loops, plane.NonZero)
 }
 
+// mostInTurn is up to how many islands are put into an order, which takes the square of their
+// number; more are laid from left to right.
+const mostInTurn = 3000
+
 // inTurn puts islands into an order in which each is the nearest to the one before.
 func inTurn(area plane.Region) plane.Region {
+	if len(area) > mostInTurn {
+		return area
+	}
 	left := slices.Clone(area)
 	out := make(plane.Region, 0, len(area))
 	var at plane.Point

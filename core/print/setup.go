@@ -1,7 +1,5 @@
 package print
 
-import "fmt"
-
 // Setup is the machine, the material and how it is laid.
 type Setup struct {
 	Bed      [3]float64 `json:"bed"`      // width, depth and height, mm
@@ -73,22 +71,3 @@ const beadShare = 1.125
 
 // Bead returns the width of a line, mm.
 func (s *Setup) Bead() float64 { return s.Nozzle * beadShare }
-
-// Check returns a sentence for a figure that can't be.
-func (s *Setup) Check() error {
-	switch {
-	case !(s.First >= 0.02 && s.First <= 2) || !(s.Layer >= 0.02 && s.Layer <= 2):
-		return fmt.Errorf("a layer is between 0.02 and 2 mm thick")
-	case !(s.Nozzle >= 0.1 && s.Nozzle <= 2):
-		return fmt.Errorf("a nozzle is between 0.1 and 2 mm wide")
-	case !(s.Bed[0] > 0 && s.Bed[1] > 0 && s.Bed[2] > 0 && s.Bed[0] <= 10_000 && s.Bed[1] <= 10_000 && s.Bed[2] <= 10_000):
-		return fmt.Errorf("a bed is up to 10 m wide, deep and high")
-	case !(s.Material.Density > 0 && s.Material.Density < 30) || !(s.Filament > 0.1 && s.Filament < 10) || !(s.Price >= 0):
-		return fmt.Errorf("density, diameter and price of the material are figures above 0")
-	case s.Copies < 1 || s.Perimeters < 1 || s.Floors < 0 || !(s.Density >= 0 && s.Density <= 1):
-		return fmt.Errorf("there is at least one copy and one perimeter, and what is filled is a share")
-	case !(min(s.Speeds.Outer, s.Speeds.Inner, s.Speeds.Fill, s.Speeds.Travel, s.Speeds.First) > 0):
-		return fmt.Errorf("a speed is above 0")
-	}
-	return nil
-}

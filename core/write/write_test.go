@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -343,5 +344,36 @@ func TestCurvesSVG(t *testing.T) {
 	}
 	if d := again.Shapes[1].Box().W() - s.Shapes[1].Box().W(); math.Abs(d) > 0.01 {
 		t.Errorf("the stroke's outline is %g px wider", d)
+	}
+}
+
+// TestOutlinesAreGroupedByDepth reads the SVG of three parts of two depths back: a group a depth,
+// each outline in it with its name, colour and area.
+func TestOutlinesAreGroupedByDepth(t *testing.T) {
+	square := func(x, side int32) plane.Region {
+		return plane.Region{{Outer: plane.Loop{{X: x}, {X: x + side}, {X: x + side, Y: side}, {X: x, Y: side}}}}
+	}
+	cuts := []Cut{
+		{Outline{"Tag", artwork.Color{R: 255}, square(-20, 8)}, 3}, {Outline{"Ring", artwork.Color{G: 255}, square(0, 4)}, 1.5},
+		{Outline{"Edge", artwork.Color{B: 255}, square(10, 2)}, 3},
+	}
+	var b bytes.Buffer
+	if err := PartsSVG(&b, cuts, 0.5, 40, 40); err != nil {
+		t.Fatal(err)
+	}
+	depths := regexp.MustCompile(`data-depth="([^"]+)"`).FindAllStringSubmatch(b.String(), -1)
+	s, err := read.Sheet("parts.svg", b.Bytes())
+	if err != nil || len(s.Shapes) != 3 || len(s.Groups) != 2 || len(depths) != 2 || depths[0][1] != "3mm" || depths[1][1] != "1.5mm" {
+		t.Fatalf("%v, depths %v: %s", err, depths, b.String())
+	}
+	for i, k := range []int{0, 2, 1} { // those of one depth together
+		c, sh := &cuts[k], &s.Shapes[i]
+		mm := sh.Box().W() / 96 * 25.4
+		if want := math.Sqrt(float64(c.Region.Area2())/2) * 0.5; sh.Color != c.Color || math.Abs(mm-want) > 1e-3 {
+			t.Errorf("%s came back as %v, %g mm wide, not %g", c.Name, sh.Color, mm, want)
+		}
+		if !strings.Contains(b.String(), "<title>"+c.Name+"</title>") {
+			t.Errorf("%s is not named", c.Name)
+		}
 	}
 }

@@ -29,10 +29,13 @@ func TestFiltersThatAreGeometry(t *testing.T) {
 			"fill #ff0000 24,20 44,30; fill #ff0000 20,20 40,30"},
 		"over a flood": {filter("", `<feFlood flood-color="#00f" result="r"/><feComposite in="SourceGraphic" in2="r"/>`),
 			"fill #0000ff 18,19 42,31; fill #ff0000 20,20 40,30"},
-		"blended plainly":               {filter("", `<feFlood flood-color="#00f" result="r"/><feBlend in="SourceGraphic" in2="r"/>`), "fill #0000ff 18,19 42,31; fill #ff0000 20,20 40,30"},
-		"a hard shadow":                 {filter(wide, `<feDropShadow dx="3" dy="3" stdDeviation="0" flood-color="#333"/>`), "fill #333333 23,23 43,33; fill #ff0000 20,20 40,30"},
-		"a soft shadow":                 {filter("", `<feDropShadow dx="3" dy="3" stdDeviation="2"/>`), left},
-		"one by hand":                   {filter("", `<feGaussianBlur stdDeviation="2"/><feOffset dx="3" result="o"/><feMerge><feMergeNode in="o"/><feMergeNode in="SourceGraphic"/></feMerge>`), left},
+		"blended plainly": {filter("", `<feFlood flood-color="#00f" result="r"/><feBlend in="SourceGraphic" in2="r"/>`),
+			"fill #0000ff 18,19 42,31; fill #ff0000 20,20 40,30"},
+		"a hard shadow": {filter(wide, `<feDropShadow dx="3" dy="3" stdDeviation="0" flood-color="#333"/>`),
+			"fill #333333 23,23 43,33; fill #ff0000 20,20 40,30"},
+		"a soft shadow": {filter("", `<feDropShadow dx="3" dy="3" stdDeviation="2"/>`), left},
+		"one by hand": {filter("", `<feGaussianBlur stdDeviation="2"/><feOffset dx="3" result="o"/>`+
+			`<feMerge><feMergeNode in="o"/><feMergeNode in="SourceGraphic"/></feMerge>`), left},
 		"all blurred":                   {filter("", `<feGaussianBlur stdDeviation="2"/>`), left},
 		"blurred by naught":             {filter("", `<feGaussianBlur stdDeviation="0"/>`), plain},
 		"turbulence":                    {filter("", `<feTurbulence/>`), left},
@@ -41,7 +44,8 @@ func TestFiltersThatAreGeometry(t *testing.T) {
 		"one that is missing":           {`<rect x="20" y="20" width="20" height="10" fill="red" filter="url(#none)"/>`, left},
 		"in a turned space": {`<filter id="f" ` + wide + `><feOffset dx="5"/></filter><g transform="matrix(0 1 -1 0 0 0)">` +
 			`<rect x="20" y="-30" width="10" height="10" fill="red" filter="url(#f)"/></g>`, "fill #ff0000 20,25 30,35"},
-		"of a group": {`<filter id="f" ` + wide + `><feOffset dx="5"/></filter><g filter="url(#f)"><rect width="2" height="2"/><circle r="1" cx="9" cy="9"/></g>`,
+		"of a group": {`<filter id="f" ` + wide + `><feOffset dx="5"/></filter>` +
+			`<g filter="url(#f)"><rect width="2" height="2"/><circle r="1" cx="9" cy="9"/></g>`,
 			"fill #000000 5,0 7,2; fill #000000 13,8 15,10"},
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -76,11 +76,14 @@ func TestToTheLetter(t *testing.T) {
 			`<mask id="b"><rect x="7" width="2" height="9" fill="white"/><rect mask="url(#a)" width="6" height="9" fill="white"/></mask>` +
 			`<rect width="20" height="20" mask="url(#b)"/>`,
 			"fill #000000 0,0 20,20; changed: mask with soft or layered parts not applied, the whole object is shown (<rect>)"},
-		"a mask in itself": {"", `<mask id="a"><rect mask="url(#a)" width="9" height="9" fill="white"/></mask><rect width="20" height="20" mask="url(#a)"/>`,
+		"a mask in itself": {"", `<mask id="a"><rect mask="url(#a)" width="9" height="9" fill="white"/></mask>` +
+			`<rect width="20" height="20" mask="url(#a)"/>`,
 			"fill #000000 0,0 9,9; changed: mask that is missing ignored (<rect>)"},
-		"a feature that is there": {"", `<switch><rect requiredFeatures="http://www.w3.org/TR/SVG11/feature#Shape" width="2" height="2"/><rect width="9" height="9"/></switch>`,
+		"a feature that is there": {"", `<switch><rect requiredFeatures="http://www.w3.org/TR/SVG11/feature#Shape" width="2" height="2"/>` +
+			`<rect width="9" height="9"/></switch>`,
 			"fill #000000 0,0 2,2"},
-		"a feature that is not": {"", `<switch><rect requiredFeatures="http://www.w3.org/TR/SVG11/feature#SVGDOM" width="2" height="2"/><rect width="9" height="9"/></switch>`,
+		"a feature that is not": {"", `<switch><rect requiredFeatures="http://www.w3.org/TR/SVG11/feature#SVGDOM" width="2" height="2"/>` +
+			`<rect width="9" height="9"/></switch>`,
 			"fill #000000 0,0 9,9"},
 	} {
 		t.Run(name, func(t *testing.T) {
