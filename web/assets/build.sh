@@ -16,6 +16,9 @@ cp "$here/three-entry.js" entry.js
 npx esbuild entry.js --bundle --minify --format=esm --legal-comments=none --outfile="$out/three.min.js"
 cp "$here/mediabunny-entry.js" clip.js
 npx esbuild clip.js --bundle --minify --format=esm --legal-comments=none --outfile="$out/mediabunny.min.js"
+cp "$here/usd-entry.js" usd.js
+npx esbuild usd.js --bundle --minify --format=iife --legal-comments=none --outfile="$here/../testdata/vendor/usdloader.min.js"
+cp node_modules/three/LICENSE "$here/../testdata/vendor/three.LICENSE"
 cp node_modules/mediabunny/LICENSE "$out/mediabunny.LICENSE"
 cp node_modules/three/LICENSE "$out/three.LICENSE"
 for weight in 400 600; do
