@@ -237,7 +237,8 @@ type Sheet struct {
 
 	Pages, PageNumber int // of files with pages; 0 for others
 
-	Bitmap bool // it was traced from one
+	Bitmap   bool // it was traced from one
+	Pictures int  // bitmaps inside, traced or not
 
 	// How the source gave its page, for writing it back: its attributes and
 	// the map from its own units to px.
@@ -330,4 +331,26 @@ func (s *Sheet) Bytes() int64 {
 		}
 	}
 	return n
+}
+
+// Solidify gives a stroke the outline of what it covers, as an area.
+func (s *Shape) Solidify() {
+	if s.Stroke == nil {
+		return
+	}
+	// A two hundredth of the width is less than what shows of it.
+	tol := math.Max(s.Stroke.Width*s.Matrix.MaxScale()/200, 1e-6)
+	var list []geom.Contour
+	for _, l := range s.Outline(tol) {
+		c := geom.Contour{Closed: true}
+		for i, v := range l {
+			if i == 0 {
+				c.Start = v
+			} else {
+				c.Segs = append(c.Segs, geom.Segment{To: v})
+			}
+		}
+		list = append(list, c)
+	}
+	s.Contours, s.Matrix, s.Stroke, s.EvenOdd = list, geom.Identity, nil, false
 }

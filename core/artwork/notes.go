@@ -29,6 +29,7 @@ type NoteKind uint8
 const (
 	NoteBitmap NoteKind = iota
 	NotePlacedFile
+	NotePictureElsewhere
 	NoteScript
 	NoteStyleRule
 	NoteUnknownElement
@@ -69,8 +70,12 @@ const (
 	NoteMissingMask
 	NoteSoftMask
 	NoteSoftMaskIgnored
+	NoteMaskHalf
+	NoteOverprint
+	NoteInk
 	NoteBlend
 	NotePatternGrey
+	NotePatternMean
 	NoteMeanColor
 	NoteGradientGrey
 	NoteUnknownColor
@@ -96,30 +101,31 @@ var noteWords = [noteKinds]struct {
 	Level Level
 	Text  string
 }{
-	NoteBitmap:          {LeftOut, "bitmap"},
-	NotePlacedFile:      {LeftOut, "placed file"},
-	NoteScript:          {LeftOut, "script (never run)"},
-	NoteStyleRule:       {LeftOut, "style rule that is not understood"},
-	NoteUnknownElement:  {LeftOut, "unknown element <%s>"},
-	NoteForeignContent:  {LeftOut, "embedded foreign content"},
-	NoteForeignCopy:     {LeftOut, "copy of something in another file"},
-	NoteMissingCopy:     {LeftOut, "copy of an object that is missing or holds the copy itself"},
-	NoteCircularCopy:    {LeftOut, "copy of an object that holds the copy itself"},
-	NoteTooDeep:         {LeftOut, "object nested too deep in others"},
-	NoteMissingMarker:   {LeftOut, "marker that is missing"},
-	NoteManyMarkers:     {LeftOut, "markers on a path of more than 10,000 points"},
-	NoteMissingPaint:    {LeftOut, "paint that refers to nothing"},
-	NoteNoPaint:         {LeftOut, "object without fill and stroke"},
-	NoteNoExtent:        {LeftOut, "object without extent"},
-	NoteFlat:            {LeftOut, "object squeezed to nothing by its transform"},
-	NoteBadTransform:    {LeftOut, "object with a transform that is not a number"},
-	NoteBadNumbers:      {LeftOut, "object with coordinates that are not usable numbers"},
-	NoteTransparent:     {LeftOut, "object that is fully transparent"},
-	NoteInvisibleText:   {LeftOut, "invisible text"},
-	NoteTextPathMissing: {LeftOut, "text along a path that is missing"},
-	NoteElementInText:   {LeftOut, "<%s> inside a text"},
-	NoteAreaText:        {LeftOut, "text in an area or along a path (convert it to paths)"},
-	NoteUnknownFont:     {LeftOut, "text in a font that is not understood"},
+	NoteBitmap:           {LeftOut, "bitmap"},
+	NotePlacedFile:       {LeftOut, "placed file"},
+	NotePictureElsewhere: {LeftOut, "picture in another file (%s)"},
+	NoteScript:           {LeftOut, "script (never run)"},
+	NoteStyleRule:        {LeftOut, "style rule that is not understood"},
+	NoteUnknownElement:   {LeftOut, "unknown element <%s>"},
+	NoteForeignContent:   {LeftOut, "embedded foreign content"},
+	NoteForeignCopy:      {LeftOut, "copy of something in another file (%s)"},
+	NoteMissingCopy:      {LeftOut, "copy of an object that is missing or holds the copy itself"},
+	NoteCircularCopy:     {LeftOut, "copy of an object that holds the copy itself"},
+	NoteTooDeep:          {LeftOut, "object nested too deep in others"},
+	NoteMissingMarker:    {LeftOut, "marker that is missing"},
+	NoteManyMarkers:      {LeftOut, "markers on a path of more than 10,000 points"},
+	NoteMissingPaint:     {LeftOut, "paint that refers to nothing"},
+	NoteNoPaint:          {LeftOut, "object without fill and stroke"},
+	NoteNoExtent:         {LeftOut, "object without extent"},
+	NoteFlat:             {LeftOut, "object squeezed to nothing by its transform"},
+	NoteBadTransform:     {LeftOut, "object with a transform that is not a number"},
+	NoteBadNumbers:       {LeftOut, "object with coordinates that are not usable numbers"},
+	NoteTransparent:      {LeftOut, "object that is fully transparent"},
+	NoteInvisibleText:    {LeftOut, "invisible text"},
+	NoteTextPathMissing:  {LeftOut, "text along a path that is missing"},
+	NoteElementInText:    {LeftOut, "<%s> inside a text"},
+	NoteAreaText:         {LeftOut, "text in an area or along a path (convert it to paths)"},
+	NoteUnknownFont:      {LeftOut, "text in a font that is not understood"},
 	NoteNamelessLetters: {
 		LeftOut,
 		"text in a font that is not embedded and whose letters the file does not name",
@@ -142,10 +148,14 @@ var noteWords = [noteKinds]struct {
 	NotePartPath:        {Changed, "path with an error in its data, read up to there"},
 	NoteMissingClip:     {Changed, "clipping path that is missing ignored"},
 	NoteMissingMask:     {Changed, "mask that is missing ignored"},
-	NoteSoftMask:        {Changed, "mask with soft or layered parts not applied, the whole object is shown"},
+	NoteSoftMask:        {Changed, "mask that is a bitmap not applied, the whole object is shown"},
 	NoteSoftMaskIgnored: {Changed, "soft mask ignored, the whole object is shown"},
+	NoteOverprint:       {Info, "overprinting, which is a matter of print and not of outlines, ignored"},
+	NoteInk:             {Info, "ink %s, shown in the colour that the file gives for it"},
+	NoteMaskHalf:        {Changed, "soft mask: its edge is where half of the object shows through"},
 	NoteBlend:           {Changed, "blend mode %s shown as normal"},
 	NotePatternGrey:     {Changed, "pattern became plain grey"},
+	NotePatternMean:     {Changed, "pattern of bitmaps became its mean colour"},
 	NoteMeanColor:       {Changed, "gradient became its mean colour"},
 	NoteGradientGrey:    {Changed, "gradient that is not defined became grey"},
 	NoteUnknownColor:    {Changed, "unknown colour %q became black"},

@@ -13,7 +13,11 @@ import (
 // The polyline is thinned first (Douglas and Peucker 1973) to find its corners
 // in spite of small steps; between corners cubics are fitted by least squares
 // and split where they are worst (P. Schneider, Graphics Gems, 1990).
-func Fit(pts []Vec, closed bool, tol float64) Contour {
+func Fit(pts []Vec, closed bool, tol float64) Contour { return FitWithCorners(pts, closed, tol, 0) }
+
+// FitWithCorners is Fit with corners where a polyline turns by more than an angle in radians;
+// with 0 where it seems to have them.
+func FitWithCorners(pts []Vec, closed bool, tol, sharp float64) Contour {
 	pts = slices.Compact(slices.Clone(pts))
 	if closed && len(pts) > 1 && pts[0] == pts[len(pts)-1] {
 		pts = pts[:len(pts)-1]
@@ -31,14 +35,14 @@ func Fit(pts []Vec, closed bool, tol float64) Contour {
 	if !closed {
 		out := Contour{Start: pts[0]}
 		f := fitter{tol: tol}
-		at := cornersOf(pts, false, tol)
+		at := cornersOf(pts, false, tol, sharp)
 		for i := 1; i < len(at); i++ {
 			f.run(pts[at[i-1] : at[i]+1])
 		}
 		out.Segs = f.segs
 		return out
 	}
-	at := cornersOf(pts, true, tol)
+	at := cornersOf(pts, true, tol, sharp)
 	if len(at) > 0 {
 		pts = append(append([]Vec(nil), pts[at[0]:]...), pts[:at[0]]...)
 	}
@@ -70,7 +74,7 @@ func Fit(pts []Vec, closed bool, tol float64) Contour {
 // would that was thinned to chords of that length: the sagitta of an arc that
 // turns by a over a chord c is about a c / 8 and at most half the tolerance, so
 // that a <= 4 tol / c; a corner turns at least twice as much.
-func cornersOf(pts []Vec, closed bool, tol float64) []int {
+func cornersOf(pts []Vec, closed bool, tol, sharp float64) []int {
 	thin := Thinned(pts, closed, tol/2)
 	var out []int
 	n := len(thin)
@@ -83,7 +87,11 @@ func cornersOf(pts []Vec, closed bool, tol float64) []int {
 		in, on := b.Sub(a), c.Sub(b)
 		turn := math.Abs(math.Atan2(in.Cross(on), in.Dot(on)))
 		least := math.Max(20*math.Pi/180, 8*tol/math.Min(in.Len(), on.Len()))
-		if turn > math.Min(least, 75*math.Pi/180) {
+		least = math.Min(least, 75*math.Pi/180)
+		if sharp > 0 {
+			least = sharp
+		}
+		if turn > least {
 			out = append(out, i)
 		}
 	}

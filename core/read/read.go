@@ -45,10 +45,17 @@ func SheetWith(ctx context.Context, name string, data []byte, o Options) (*artwo
 	case len(data) > MaxBytes:
 		return nil, TooLarge(name, int64(len(data)))
 	}
-	sheet, err := budget.Within(
-		ctx,
-		func(b *budget.Budget) (*artwork.Sheet, error) { return sheetOf(name, data, o, b) },
-	)
+	once := func() (*artwork.Sheet, error) {
+		return budget.Within(ctx, func(b *budget.Budget) (*artwork.Sheet, error) { return sheetOf(name, data, o, b) })
+	}
+	sheet, err := once()
+	if only := (*fault.Fault)(nil); errors.As(err, &only) && only.Bitmaps > 0 && !o.Trace.Pictures {
+		// Nothing but bitmaps: a drawing that was scanned, or saved so. They are traced.
+		o.Trace.Pictures = true
+		if sheet, err = once(); err == nil {
+			sheet.Bitmap = true
+		}
+	}
 	if err == nil {
 		if o.Page > 1 && sheet.Pages == 0 {
 			return nil, &Refusal{Text: fmt.Sprintf("%s has no pages; there is no page %d", name, o.Page)}
@@ -104,11 +111,11 @@ func sheetOf(name string, data []byte, o Options, b *budget.Budget) (sheet *artw
 	}()
 	switch Detect(data) {
 	case "svg":
-		return svg.Read(name, data, o.Fonts, b)
+		return svg.Read(name, data, o.Fonts, o.Trace, b)
 	case "eps":
-		return ps.Read(name, data, o.Fonts, b)
+		return ps.Read(name, data, o.Fonts, o.Page, o.Trace, b)
 	case "pdf":
-		return pdf.Read(name, data, o.Fonts, o.Page, b)
+		return pdf.Read(name, data, o.Fonts, o.Page, o.Trace, b)
 	case "gzip":
 		if data, err = gunzip(data, b); err != nil {
 			return nil, err

@@ -341,7 +341,7 @@ func TestNothingIsLostSilently(t *testing.T) {
 	}
 	report := strings.Join(all, "\n")
 	for _, want := range []string{
-		"1 bitmap [photo]",
+		"1 picture in another file (x.png) [photo]",
 		"text without a font, shown in TeX Gyre Termes [Quellhaven]",
 		"clipping path that is missing ignored [cut]",
 		"2 object with coordinates that are not usable numbers",
@@ -390,7 +390,7 @@ func TestBadInput(t *testing.T) {
 		{"cut off", []byte(head + `<g><rect width="1"`), "damaged in line 1"},
 		{"wrong closing", doc(`<g></h>`), "closed by </h>"},
 		{"no shapes", doc(``), "holds no shapes"},
-		{"only bitmaps", doc(`<image href="a.png"/><image href="b.png"/>`), "holds only bitmaps (2)"},
+		{"only bitmaps", doc(`<image href="a.png"/><image href="b.png"/>`), "pictures that lie in other files (a.png)"},
 		{"huge numbers only", doc(`<rect width="1e308" height="1e308"/>`), "not usable numbers"},
 		{"nested deep", doc(deep), "nests its groups"},
 		{

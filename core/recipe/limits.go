@@ -86,6 +86,7 @@ var (
 	TraceColoursLimit = Limit{"traceColours", "The number of colours", 0, 15, "", 1}
 	SpeckleLimit      = Limit{"speckle", "The size of specks", 0, 100_000, "px²", 1}
 	SmoothLimit       = Limit{"smooth", "The smoothness", 0, 20, "px", 0.1}
+	CornerLimit       = Limit{"corner", "The turn of a corner", 0, 180, "°", 5}
 	// Faster than this no nozzle melts anything.
 	SpeedLimit  = Limit{"speed", "The speed", 1, 1000, "mm/s", 5}
 	PaintsLimit = Limit{"paints", "The number of materials", 0, 400, "", 0}
@@ -123,7 +124,7 @@ func Limits() []Limit {
 		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
 		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
-		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
+		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, CornerLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

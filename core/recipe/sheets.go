@@ -20,7 +20,7 @@ type Sheet struct {
 	Page   int        `json:"page,omitempty"`   // from 1; 0 for the first
 	Beside bool       `json:"beside,omitempty"` // to the right of those before, not over them
 	Shift  [2]float64 `json:"shift,omitzero"`   // from there, px of the page, y down
-	Trace  *Tracing   `json:"trace,omitempty"`  // of a bitmap
+	Trace  *Tracing   `json:"trace,omitempty"`  // of a bitmap, or of those inside
 }
 
 // Tracing says how a bitmap is traced; what is not said is decided by the picture.
@@ -31,6 +31,8 @@ type Tracing struct {
 	Colours   int     `json:"colours,omitempty"`   // how many, without the ground
 	Speckle   float64 `json:"speckle,omitempty"`   // smaller areas are left out, px2
 	Smooth    float64 `json:"smooth,omitempty"`    // by how much curves may depart from edges, px
+	Corner    float64 `json:"corner,omitempty"`    // turns of more degrees are corners
+	Pictures  bool    `json:"pictures,omitempty"`  // bitmaps inside the artwork are traced
 }
 
 // Tracings lists what a tracing may go by; "" leaves it to the picture.
@@ -46,7 +48,7 @@ func (t *Tracing) check() error {
 	for _, c := range []struct {
 		l Limit
 		v float64
-	}{{ShareLimit, t.Threshold}, {TraceColoursLimit, float64(t.Colours)}, {SpeckleLimit, t.Speckle}, {SmoothLimit, t.Smooth}} {
+	}{{ShareLimit, t.Threshold}, {TraceColoursLimit, float64(t.Colours)}, {SpeckleLimit, t.Speckle}, {SmoothLimit, t.Smooth}, {CornerLimit, t.Corner}} {
 		if err := c.l.Check(c.v); err != nil {
 			return err
 		}

@@ -76,5 +76,5 @@ func traceOf(t *recipe.Tracing) trace.Settings {
 	if t == nil {
 		return trace.Settings{}
 	}
-	return trace.Settings{By: t.By, Threshold: t.Threshold, Light: t.Light, Colours: t.Colours, Speckle: t.Speckle, Smooth: t.Smooth}
+	return trace.Settings{By: t.By, Threshold: t.Threshold, Light: t.Light, Colours: t.Colours, Speckle: t.Speckle, Smooth: t.Smooth, Corner: t.Corner, Pictures: t.Pictures}
 }

@@ -262,7 +262,7 @@ func abs(x int) int {
 }
 
 func draw(svg []byte, size int) (image.Image, error) {
-	c := exec.Command("rsvg-convert", "-w", fmt.Sprint(size), "-h", fmt.Sprint(size), "--keep-aspect-ratio")
+	c := exec.Command("rsvg-convert", "-w", fmt.Sprint(size), "-h", fmt.Sprint(size), "--keep-aspect-ratio", "--accept-language", "en")
 	c.Stdin = bytes.NewReader(svg)
 	var out, msg bytes.Buffer
 	c.Stdout, c.Stderr = &out, &msg

@@ -9,27 +9,31 @@ import (
 )
 
 // Fault is what is wrong with a file and what to do about it.
-type Fault struct{ Text string }
+type Fault struct {
+	Text    string
+	Bitmaps int // that the file holds, where it holds nothing else
+}
 
 func (f *Fault) Error() string { return "the file " + f.Text }
 
 // New returns a fault with a formatted text, such as "is empty. Save it again".
-func New(format string, args ...any) error { return &Fault{fmt.Sprintf(format, args...)} }
+func New(format string, args ...any) error { return &Fault{Text: fmt.Sprintf(format, args...)} }
 
 // Empty returns the fault of a sheet without shapes: only bitmaps, only things
 // that are left out, or what nothing says.
 func Empty(s *artwork.Sheet, bitmaps int, nothing string) error {
 	switch {
 	case bitmaps > 0:
-		return New(
-			"holds only bitmaps (%d). Drop the pictures themselves, as PNG or JPEG: they are traced then",
-			bitmaps,
-		)
+		return &Fault{
+			Text: fmt.Sprintf(
+				"holds only bitmaps (%d) that can't be traced. Drop the pictures themselves, as PNG or JPEG", bitmaps),
+			Bitmaps: bitmaps,
+		}
 	case len(s.Notes) > 0:
 		return New(
 			"holds nothing that could become a solid (%s). Convert it to paths and save again",
 			s.Gravest(),
 		)
 	}
-	return &Fault{nothing}
+	return &Fault{Text: nothing}
 }

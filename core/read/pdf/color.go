@@ -17,6 +17,7 @@ type space struct {
 	color   func(v []float64) artwork.Color
 	start   []float64
 	pattern bool
+	indexed bool   // its components are numbers of colours
 	under   *space // of uncoloured patterns
 }
 
@@ -160,7 +161,7 @@ func (r *reader) indexedSpace(a types.Array, res types.Dict, depth int) *space {
 			table = sd.Content
 		}
 	}
-	return &space{n: 1, start: []float64{0}, color: func(v []float64) artwork.Color {
+	return &space{n: 1, indexed: true, start: []float64{0}, color: func(v []float64) artwork.Color {
 		i := int(math.Max(0, math.Min(255, v[0])))
 		c := make([]float64, base.n)
 		for k := range c {
@@ -185,12 +186,28 @@ func (r *reader) inkSpace(kind string, a types.Array, res types.Dict, depth int)
 		start[i] = 1
 	}
 	never := r.nameOf(a[1]) == "None"
+	r.inks(a[1])
 	return &space{n: n, start: start, none: never, color: func(v []float64) artwork.Color {
 		if f == nil {
 			return artwork.Color{R: 255, G: 255, B: 255}
 		}
 		return alt.at(f.Eval(v[:n]))
 	}}
+}
+
+// inks notes the names of inks that are no process colours.
+func (r *reader) inks(o types.Object) {
+	names := r.array(o)
+	if n := r.nameOf(o); n != "" {
+		names = types.Array{types.Name(n)}
+	}
+	for _, e := range names {
+		switch n := r.nameOf(e); n {
+		case "None", "All", "Cyan", "Magenta", "Yellow", "Black", "":
+		default:
+			r.sheet.Note(artwork.NoteInk, "", n)
+		}
+	}
 }
 
 // bytes returns the bytes of a string object.

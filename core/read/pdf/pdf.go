@@ -23,6 +23,7 @@ import (
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/trace"
 )
 
 // Limits of a page's structure; what a file may take altogether is the
@@ -46,6 +47,7 @@ func Read(
 	data []byte,
 	fonts *font.Library,
 	page int,
+	tracing trace.Settings,
 	b *budget.Budget,
 ) (*artwork.Sheet, error) {
 	quiet()
@@ -82,6 +84,7 @@ func Read(
 	}
 	r := &reader{
 		budget:   b,
+		tracing:  tracing,
 		x:        ctx.XRefTable,
 		fonts:    fonts,
 		sheet:    &artwork.Sheet{Name: fileName, Format: "PDF", Pages: ctx.PageCount, PageNumber: page},
@@ -90,6 +93,7 @@ func Read(
 		programs: map[string]*textFont{},
 		told:     map[standing]bool{},
 		running:  map[string]bool{},
+		veils:    map[string]veiled{},
 	}
 	if err := r.page(page); err != nil {
 		return nil, err
@@ -146,6 +150,7 @@ type reader struct {
 	fonts *font.Library
 
 	budget               *budget.Budget
+	tracing              trace.Settings
 	images               int
 	running              map[string]bool // forms, by their reference
 	private, placeholder bool
@@ -155,7 +160,8 @@ type reader struct {
 	spaces   map[string]*space
 	programs map[string]*textFont
 	told     map[standing]bool
-	hiddenOC map[string]bool // optional content that is switched off
+	veils    map[string]veiled // by mask and place
+	hiddenOC map[string]bool   // optional content that is switched off
 }
 
 type layerKey struct {

@@ -18,6 +18,7 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font/forge"
+	"bildhauer/core/read/trace"
 	"bildhauer/core/write"
 	"bildhauer/internal/worktime"
 )
@@ -512,6 +513,6 @@ func FuzzContent(f *testing.F) {
 // try reads within a budget.
 func try(name string, data []byte, page int) (*artwork.Sheet, error) {
 	return budget.Within(context.Background(), func(b *budget.Budget) (*artwork.Sheet, error) {
-		return Read(name, data, nil, page, b)
+		return Read(name, data, nil, page, trace.Settings{}, b)
 	})
 }

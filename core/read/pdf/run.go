@@ -26,10 +26,12 @@ type state struct {
 	ctm                    geom.Matrix
 	fill, stroke           paint
 	fillAlpha, strokeAlpha float64
-	groupAlpha             float64 // of the transparency groups around
-	blend                  string  // how it mixes; "" for plainly
-	soft                   bool    // seen through a soft mask
-	groupSoft              bool    // a group around it is
+	groupAlpha             float64       // of the transparency groups around
+	blend                  string        // how it mixes; "" for plainly
+	soft                   bool          // seen through a soft mask
+	groupSoft              bool          // a group around it is
+	veil, groupVeil        *artwork.Clip // where these let something show
+	veilMost               float64       // how much shows there
 	width, miter           float64
 	cap, join              int
 	dash                   []float64
@@ -52,6 +54,7 @@ func newState() *state {
 		fillAlpha:   1,
 		strokeAlpha: 1,
 		groupAlpha:  1,
+		veilMost:    1,
 		width:       1,
 		miter:       10,
 		stretch:     1,
@@ -111,12 +114,8 @@ func (c *run) stream(b []byte, depth int) error {
 		}
 		if op == "BI" {
 			d, data := l.inlineImage()
-			if done, err := c.dots(d, data); err != nil {
+			if err := c.inline(d, data); err != nil {
 				return err
-			} else if !done && c.hidden == 0 {
-				c.r.images++
-				c.r.sheet.NoteAt(artwork.NoteBitmap, "", unit.Transform(c.r.flip.Mul(c.g.ctm)))
-				c.r.sheet.AddBitmap(c.r.flip.Mul(c.g.ctm), c.group, false)
 			}
 			args = args[:0]
 			continue
@@ -184,10 +183,12 @@ func (c *run) extState(d types.Dict) {
 		g.size, _ = c.r.num(a[1])
 	}
 	if m := c.r.get(d["SMask"]); m != nil {
-		n, ok := m.(types.Name)
-		g.soft = !ok || n != "None"
-		if g.soft {
-			c.r.sheet.Note(artwork.NoteSoftMaskIgnored, "")
+		c.softMask(m)
+	}
+	for _, k := range [...]string{"OP", "op"} {
+		if on, _ := c.r.get(d[k]).(types.Boolean); on {
+			c.r.sheet.Note(artwork.NoteOverprint, "")
+			break
 		}
 	}
 	mode := c.r.nameOf(d["BM"])
@@ -312,7 +313,7 @@ func (c *run) shape(
 		return nil
 	}
 	var clips []*artwork.Clip
-	for _, cl := range c.g.clips {
+	for _, cl := range c.clips() {
 		if stroke != nil || !cl.Rectangle().Contains(box) {
 			clips = append(clips, cl)
 		}
@@ -321,7 +322,7 @@ func (c *run) shape(
 		Group:    c.group,
 		Hidden:   c.hidden > 0,
 		Color:    p.color,
-		Opacity:  alpha * c.g.groupAlpha,
+		Opacity:  alpha * c.g.groupAlpha * c.g.veilMost,
 		Blend:    c.g.blend,
 		Soft:     c.g.soft || c.g.groupSoft,
 		Clips:    clips,
@@ -428,10 +429,10 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	dx, okX := r.num(d["XStep"])
 	dy, okY := r.num(d["YStep"])
 	bb := r.rect(d["BBox"])
-	if sd == nil || !okX || !okY || dx == 0 || dy == 0 || bb.Empty() || m.Det() == 0 || s.Stroke != nil ||
-		c.depth > maxForms {
+	if sd == nil || !okX || !okY || dx == 0 || dy == 0 || bb.Empty() || m.Det() == 0 || c.depth > maxForms {
 		return grey()
 	}
+	s.Solidify()
 	dx, dy = math.Abs(dx), math.Abs(dy)
 	area := s.Box().Transform(m.Inverse().Mul(r.flip.Inverse()))
 	if area.Empty() {
@@ -485,44 +486,6 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	return nil
 }
 
-// dots outlines an inline mask of one bit without filters: a letter of a
-// bitmap font, or a small one, as rules and bullets are drawn.
-func (c *run) dots(d map[name]any, data []byte) (bool, error) {
-	get := func(short, long name) any {
-		if v, ok := d[short]; ok {
-			return v
-		}
-		return d[long]
-	}
-	w, _ := get("W", "Width").(float64)
-	h, _ := get("H", "Height").(float64)
-	mask, _ := get("IM", "ImageMask").(bool)
-	if !c.g.fixedColor && w*h > 4096 || !mask || get("F", "Filter") != nil || !(w >= 1) || !(h >= 1) ||
-		w*h > ink.MaxTrace {
-		return false, nil
-	}
-	dec, _ := get("D", "Decode").([]any)
-	one := len(dec) > 0 && dec[0] == 1.0
-	c.r.budget.Spend(budget.Steps, int(w*h/4))
-	path := ink.Trace(int(w), int(h), ink.Bit(data, int(w), one))
-	for _, k := range path {
-		c.r.budget.Spend(budget.Nodes, len(k.Segs)+1)
-	}
-	if len(path) == 0 {
-		return true, nil
-	}
-	if !c.g.fixedColor {
-		m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})
-		return true, c.shape(path, m, true, nil, c.g.fill, c.g.fillAlpha)
-	}
-	c.r.sheet.Note(artwork.NoteDotLetters, "")
-	m := c.r.flip.Mul(c.g.ctm).Mul(geom.Matrix{A: 1 / w, D: -1 / h, F: 1})
-	return true, c.shape(path, m, true, nil, c.g.fill, c.g.fillAlpha)
-}
-
-// unit is where bitmaps lie before the matrix.
-var unit = geom.Box{Max: geom.Vec{X: 1, Y: 1}}
-
 func rectangle(b geom.Box) geom.Contour {
 	return geom.Contour{
 		Start:  b.Min,
@@ -545,15 +508,15 @@ func (c *run) shadeArea(o types.Object) error {
 	s := artwork.Shape{
 		Group:   c.group,
 		Hidden:  c.hidden > 0,
-		Opacity: c.g.fillAlpha * c.g.groupAlpha,
+		Opacity: c.g.fillAlpha * c.g.groupAlpha * c.g.veilMost,
 		Blend:   c.g.blend,
 		Soft:    c.g.soft || c.g.groupSoft,
-		Clips:   c.g.clips,
+		Clips:   c.clips(),
 	}
 	if n := len(c.g.clips); n > 0 {
 		if last := c.g.clips[n-1]; len(last.Items) == 1 {
 			s.Contours, s.Matrix, s.EvenOdd = last.Items[0].Contours, last.Items[0].Matrix, last.Items[0].EvenOdd
-			s.Clips = c.g.clips[:n-1]
+			s.Clips = append(c.g.clips[:n-1:n-1], c.clips()[n:]...)
 		}
 	}
 	if s.Contours == nil {
@@ -576,12 +539,7 @@ func (c *run) do(n name) error {
 	}
 	switch r.nameOf(d["Subtype"]) {
 	case "Image":
-		if c.hidden == 0 {
-			r.images++
-			r.sheet.NoteAt(artwork.NoteBitmap, "", unit.Transform(r.flip.Mul(c.g.ctm)))
-			r.sheet.AddBitmap(r.flip.Mul(c.g.ctm), c.group, false)
-		}
-		return nil
+		return c.image(o, d)
 	case "Form":
 	default:
 		return nil
@@ -618,6 +576,13 @@ func (c *run) do(n name) error {
 	if r.dict(d["Group"]) != nil {
 		g.groupAlpha *= g.fillAlpha
 		g.groupSoft = g.groupSoft || g.soft
+		if g.veil != nil {
+			g.groupAlpha *= g.veilMost
+			if g.groupVeil != nil {
+				g.clips = append(g.clips[:len(g.clips):len(g.clips)], g.groupVeil)
+			}
+			g.groupVeil, g.veil, g.veilMost, g.soft = g.veil, nil, 1, false
+		}
 		g.fillAlpha, g.strokeAlpha = 1, 1
 	}
 	res := r.dict(d["Resources"])

@@ -190,25 +190,25 @@ func opImage(m *machine) error {
 			}
 			d = inner
 		}
-		if t, ok := m.dictMatrix(d, "ImageMatrix"); ok {
-			m.imageAt(float64(d.m["Width"].n), float64(d.m["Height"].n), t)
-		}
-		w, h := d.m["Width"].n, d.m["Height"].n
-		bits := max(1, d.m["BitsPerComponent"].n)
-		n := 1
-		if a, ok := d.m["Decode"].ref.(*array); ok {
-			n = max(1, len(a.v)/2)
+		t, _ := m.dictMatrix(d, "ImageMatrix")
+		decode, _ := m.numArray(d.m["Decode"])
+		p := ink.Samples{
+			W: d.m["Width"].n, H: d.m["Height"].n, Bits: max(1, d.m["BitsPerComponent"].n),
+			N: max(1, len(decode)/2), Decode: decode, Color: m.colorsOf(m.gs.space),
 		}
 		if list, ok := d.m["DataSource"].ref.(*array); ok && d.m["MultipleDataSources"].n != 0 {
-			return m.skipTurns(list.v, (w*bits+7)/8*h)
+			m.imageAt(float64(p.W), float64(p.H), t)
+			p.N = 1
+			return m.skipTurns(list.v, p.Stride()*p.H)
 		}
-		return m.skipData(d.m["DataSource"], (w*bits*n+7)/8*h)
+		return m.bitmap(p, t, d.m["DataSource"])
 	}
 	a, err := m.nums3()
 	if err != nil {
 		return err
 	}
-	return m.skipData(o, (int(a[0])*max(1, int(a[2]))+7)/8*int(a[1]))
+	p := ink.Samples{W: int(a.w), H: int(a.h), Bits: max(1, int(a.bits)), N: 1, Color: deviceColors}
+	return m.bitmap(p, a.t, o)
 }
 
 // imageAt reports a bitmap of w by h samples whose matrix leads from user
@@ -221,35 +221,42 @@ func (m *machine) imageAt(w, h float64, t geom.Matrix) {
 	if t.Det() != 0 {
 		box = geom.Box{Max: geom.Vec{X: w, Y: h}}.Transform(m.flip.Mul(m.gs.ctm).Mul(t.Inverse()))
 	}
+	m.sheet.Pictures++
 	m.sheet.NoteAt(artwork.NoteBitmap, "", box)
 	if t.Det() != 0 {
 		m.sheet.AddBitmap(m.flip.Mul(m.gs.ctm).Mul(t.Inverse()).Mul(geom.Scale(w, h)), -1, false)
 	}
 }
 
+// oldImage is what the old operators of bitmaps are given.
+type oldImage struct {
+	w, h, bits float64
+	t          geom.Matrix // from user space to samples
+}
+
 // nums3 pops width, height, bits and the matrix of the old image operators;
 // imagemask has a flag in place of the bits.
-func (m *machine) nums3() ([]float64, error) {
+func (m *machine) nums3() (out oldImage, err error) {
 	o, err := m.pop()
 	if err != nil {
-		return nil, err
+		return out, err
 	}
 	b, err := m.pop()
 	if err != nil {
-		return nil, err
+		return out, err
 	}
 	a, err := m.nums(2)
 	if err != nil {
-		return nil, err
+		return out, err
 	}
+	out.w, out.h, out.bits = a[0], a[1], 1
 	if v, ok := m.numArray(o); ok && len(v) == 6 {
-		m.imageAt(a[0], a[1], geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]})
+		out.t = geom.Matrix{A: v[0], B: v[1], C: v[2], D: v[3], E: v[4], F: v[5]}
 	}
-	bits := 1.0
 	if b.number() {
-		bits = b.f
+		out.bits = b.f
 	}
-	return append(a, bits), nil
+	return out, nil
 }
 
 func opColorImage(m *machine) error {
@@ -278,13 +285,16 @@ func opColorImage(m *machine) error {
 		return err
 	}
 	m.images++
+	p := ink.Samples{W: int(a.w), H: int(a.h), Bits: int(a.bits), N: 1, Color: deviceColors}
 	if multi {
-		return m.skipTurns(sources, (int(a[0])*int(a[2])+7)/8*int(a[1]))
+		m.imageAt(a.w, a.h, a.t)
+		return m.skipTurns(sources, p.Stride()*p.H)
 	}
 	if len(sources) == 0 {
 		return m.err("rangecheck")
 	}
-	return m.skipData(sources[0], (int(a[0])*int(a[2])*parts+7)/8*int(a[1]))
+	p.N = parts
+	return m.bitmap(p, a.t, sources[0])
 }
 
 // skipTurns reads from several sources in turn, until each gave its bytes.

@@ -15,12 +15,21 @@ import (
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/trace"
 )
 
 const pxPerPt = 96.0 / 72
 
-// Read runs an EPS file and returns what its first page paints.
-func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (*artwork.Sheet, error) {
+// Read runs a PostScript file and returns what a page of it paints; page counts from 1, 0 means
+// the first.
+func Read(
+	fileName string,
+	data []byte,
+	fonts *font.Library,
+	page int,
+	tracing trace.Settings,
+	b *budget.Budget,
+) (*artwork.Sheet, error) {
 	data = program(data)
 	box, found := boundingBox(data)
 	if !found {
@@ -28,6 +37,10 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 	}
 	sheet := emptySheet(fileName, box)
 	m := newMachine(sheet, box, fonts, b)
+	m.tracing = tracing
+	if err := m.pages(data, page); err != nil {
+		return nil, err
+	}
 	err := m.tryAll(data)
 	var f *fail
 	switch {
@@ -40,6 +53,9 @@ func Read(fileName string, data []byte, fonts *font.Library, b *budget.Budget) (
 		sheet.Note(artwork.NoteRestOfFile, "", f.name, f.at)
 	default:
 		return nil, err
+	}
+	if page > 1 && sheet.Pages == 0 && len(sheet.Shapes) == 0 {
+		return nil, fault.New("has no page %d that paints anything", page)
 	}
 	if m.endsEarly(data) {
 		sheet.Note(artwork.NoteEndsEarly, "")
@@ -181,6 +197,12 @@ func (m *machine) again() {
 		SourceHeight:  s.SourceHeight,
 		SourceViewBox: s.SourceViewBox,
 		SourceUnits:   s.SourceUnits,
+		Pages:         s.Pages,
+		PageNumber:    s.PageNumber,
+	}
+	m.shown, m.silent = 0, m.wanted > 1
+	if s.Pages > 1 {
+		s.Note(artwork.NotePages, "", s.Pages, s.PageNumber)
 	}
 	m.ai, m.lenient, m.done = nil, false, false
 	m.gs, m.saved, m.stack, m.dicts = newState(), nil, nil, []*dict{m.system, m.user}

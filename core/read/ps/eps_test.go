@@ -13,6 +13,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font/forge"
+	"bildhauer/core/read/trace"
 	"bildhauer/core/write"
 	"bildhauer/internal/worktime"
 )
@@ -187,6 +188,6 @@ func FuzzEPS(f *testing.F) {
 // try reads within a budget.
 func try(name string, data []byte) (*artwork.Sheet, error) {
 	return budget.Within(context.Background(), func(b *budget.Budget) (*artwork.Sheet, error) {
-		return Read(name, data, nil, b)
+		return Read(name, data, nil, 0, trace.Settings{}, b)
 	})
 }

@@ -10,6 +10,7 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/trace"
 )
 
 // Limits that PostScript itself has (PLRM, appendix B): beyond them a program
@@ -75,6 +76,9 @@ type machine struct {
 	sheet   *artwork.Sheet
 	budget  *budget.Budget
 	images  int
+	tracing trace.Settings
+	wanted  int  // the page that is painted, from 1
+	shown   int  // pages so far
 	done    bool // showpage has come
 	page    geom.Box
 	flip    geom.Matrix // from device (points, y up) to the page

@@ -5,29 +5,16 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/ink"
+	"bildhauer/core/read/trace"
 )
 
-// smallMask is how many samples a mask outside of fonts may have to become
-// outlines: rules and bullets are drawn as such.
+// smallMask is how many samples a mask may have to become outlines along their very edges, as
+// rules and bullets are drawn, and the letters of bitmap fonts; those of larger ones are traced
+// as what was scanned.
 const smallMask = 4096
 
-// opImageMask paints a bitmap of one bit in the current colour. In letters of
-// bitmap fonts, and where it is small, its samples become outlines; anywhere
-// else it is a bitmap like any other.
+// opImageMask paints a bitmap of one bit in the current colour; its samples become outlines.
 func opImageMask(m *machine) error {
-	if n := len(m.stack); m.fontDepth == 0 {
-		samples := smallMask + 1
-		if n > 0 {
-			if d, ok := m.stack[n-1].ref.(*dict); ok {
-				samples = d.m["Width"].n * d.m["Height"].n
-			} else if n >= 5 {
-				samples = m.stack[n-5].n * m.stack[n-4].n
-			}
-		}
-		if samples > smallMask {
-			return opImage(m)
-		}
-	}
 	if len(m.stack) == 0 {
 		return m.err("stackunderflow")
 	}
@@ -59,6 +46,8 @@ func opImageMask(m *machine) error {
 	}
 	n := (w + 7) / 8 * h
 	if m.silent || t.Det() == 0 || w > ink.MaxTrace/h {
+		m.images++
+		m.imageAt(float64(w), float64(h), t)
 		return m.skipData(src, n)
 	}
 	data, err := m.takeData(src, n)
@@ -67,9 +56,20 @@ func opImageMask(m *machine) error {
 	}
 	m.budget.Spend(budget.Steps, w*h/4)
 	to := m.gs.ctm.Mul(t.Inverse())
+	loops := func() []geom.Contour {
+		if m.fontDepth > 0 || w*h <= smallMask {
+			return ink.Trace(w, h, ink.Bit(data, w, one))
+		}
+		var list []geom.Contour
+		list, err = trace.Mask(w, h, ink.Bit(data, w, one), m.budget)
+		return list
+	}
 	var path []geom.Contour
-	for _, c := range ink.Trace(w, h, ink.Bit(data, w, one)) {
+	for _, c := range loops() {
 		path = append(path, c.Transform(to))
+	}
+	if err != nil {
+		return err
 	}
 	if m.fontDepth == 0 {
 		return m.shape(path, m.flip, true, nil)

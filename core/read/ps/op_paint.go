@@ -11,8 +11,8 @@ var paintOps = map[string]op{
 	"cliprestore": opCliprestore,
 	"initclip":    func(m *machine) error { m.gs.clips = nil; return nil },
 	"erasepage":   func(*machine) error { return nil },
-	"showpage":    func(m *machine) error { m.done = true; return nil },
-	"copypage":    func(m *machine) error { m.done = true; return nil },
+	"showpage":    opShowpage,
+	"copypage":    opShowpage,
 }
 
 func opClipsave(m *machine) error {

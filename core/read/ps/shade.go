@@ -282,10 +282,10 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 	dx, dy := p.d.m["XStep"].f, p.d.m["YStep"].f
 	proc := p.d.m["PaintProc"]
 	if !ok || len(bb) < 4 || dx == 0 || dy == 0 || p.m.Det() == 0 || proc.kind != kArray ||
-		m.fontDepth >= maxFontDepth ||
-		s.Stroke != nil {
+		m.fontDepth >= maxFontDepth {
 		return grey()
 	}
+	s.Solidify()
 	// Which cells touch the shape.
 	toPattern := p.m.Inverse().Mul(m.flip.Inverse())
 	area := s.Box().Transform(toPattern)

@@ -6,6 +6,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read/budget"
+	"bildhauer/core/read/trace"
 	"bildhauer/internal/likeness"
 )
 
@@ -18,7 +19,7 @@ func read(body string) (*artwork.Sheet, error) {
 // readWhole reads a document.
 func readWhole(doc string) (*artwork.Sheet, error) {
 	return budget.Within(context.Background(), func(b *budget.Budget) (*artwork.Sheet, error) {
-		s, err := Read("drawing.svg", []byte(doc), nil, b)
+		s, err := Read("drawing.svg", []byte(doc), nil, trace.Settings{}, b)
 		if err == nil {
 			s.Finish()
 		}
@@ -385,7 +386,7 @@ func TestAttributes(t *testing.T) {
 		{
 			"a bitmap",
 			`<image id="photo" x="5" y="6" width="20" height="10" href="a.png"/><rect width="2" height="2"/>`,
-			"fill #9a9a9a 5,6 25,16; fill #000000 0,0 2,2; left out: bitmap (photo)",
+			"fill #9a9a9a 5,6 25,16; fill #000000 0,0 2,2; left out: picture in another file (a.png) (photo)",
 		},
 		{
 			"a script",
@@ -547,7 +548,7 @@ func TestAttributes(t *testing.T) {
 		{
 			"use of something in another file",
 			`<use id="u" href="other.svg#r"/><rect width="2" height="2"/>`,
-			"fill #000000 0,0 2,2; left out: copy of something in another file (u)",
+			"fill #000000 0,0 2,2; left out: copy of something in another file (other.svg) (u)",
 		},
 		{
 			"use of nothing",
@@ -688,8 +689,8 @@ func TestAttributes(t *testing.T) {
 			"mask of grey",
 			`<mask id="m"><rect width="3" height="3" fill="#808080"/></mask>` +
 				`<rect id="r" mask="url(#m)" width="9" height="9"/>`,
-			"fill #000000 0,0 9,9; " +
-				"changed: mask with soft or layered parts not applied, the whole object is shown (r)",
+			"fill #000000 at 0.502 0,0 3,3; " +
+				"changed: soft mask: its edge is where half of the object shows through (r)",
 		},
 		// Style sheets.
 		{

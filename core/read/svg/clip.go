@@ -22,10 +22,12 @@ func (r *reader) clipsOf(n *node, m geom.Matrix, st *style) ([]*artwork.Clip, er
 		target := r.reference(v)
 		if target == nil || target.name != "clipPath" || r.using[target] {
 			r.sheet.Note(artwork.NoteMissingClip, n.describe())
-		} else if c, err := r.clip(n, target, m, *st, 0); err != nil {
+		} else if list, err := r.clip(n, target, m, *st, 0); err != nil {
 			return nil, err
 		} else {
-			add(c)
+			for _, c := range list {
+				add(c)
+			}
 			// A clip path may be clipped itself, but not by itself.
 			r.using[target] = true
 			more, err := r.clipsOf(target, m, &style{fontSize: st.fontSize})
@@ -48,8 +50,15 @@ func (r *reader) clipsOf(n *node, m geom.Matrix, st *style) ([]*artwork.Clip, er
 			for _, c := range cuts {
 				add(c)
 			}
+		} else if cut, most, err := r.half(n, target, m, *st); err != nil {
+			return nil, err
+		} else if st.soft = true; cut != nil {
+			add(cut)
+			if most < 1-soft {
+				st.opacity *= most
+			}
+			r.sheet.Note(artwork.NoteMaskHalf, n.describe())
 		} else {
-			st.soft = true
 			r.sheet.Note(artwork.NoteSoftMask, n.describe())
 		}
 	}
@@ -126,8 +135,13 @@ func (r *reader) extentIn(n *node, m geom.Matrix, st style, box *geom.Box, depth
 	return r.extent(n, m, st, box, depth)
 }
 
-// clip collects the outlines of a clip path.
-func (r *reader) clip(n, target *node, m geom.Matrix, st style, depth int) (*artwork.Clip, error) {
+// mostChoices bounds the ways in which the parts of a clip path may be cut themselves.
+const mostChoices = 64
+
+// clip collects the outlines of a clip path: what lies in all of the returned clips shows.
+// Parts that are cut themselves, (A and a) or (B and b), are the same as (A or B) and (A or b)
+// and (a or B) and (a or b).
+func (r *reader) clip(n, target *node, m geom.Matrix, st style, depth int) ([]*artwork.Clip, error) {
 	m, err := r.unitSpace(n, target, "clipPathUnits", m, st)
 	if err != nil {
 		return nil, err
@@ -136,18 +150,58 @@ func (r *reader) clip(n, target *node, m geom.Matrix, st style, depth int) (*art
 		tm, _ := parseTransform(t)
 		m = m.Mul(tm)
 	}
-	c := &artwork.Clip{}
 	base, err := r.inherited(target)
 	if err != nil {
 		return nil, err
 	}
 	base.visible = true
+	whole := &artwork.Clip{}
+	list := []*artwork.Clip{whole}
 	for _, k := range target.kids {
-		if err := r.clipItem(k, m, base, c, depth); err != nil {
+		part := &artwork.Clip{}
+		if err := r.clipItem(k, m, base, part, depth); err != nil {
+			return nil, err
+		}
+		if len(part.Items) == 0 {
+			continue
+		}
+		cuts, err := r.ownClips(k, m)
+		if err != nil {
+			return nil, err
+		}
+		if len(list)*(1+len(cuts)) > mostChoices {
+			r.sheet.Note(artwork.NoteMissingClip, k.describe())
+			cuts = nil
+		}
+		before := list
+		list = nil
+		for _, c := range append([]*artwork.Clip{part}, cuts...) {
+			for _, b := range before {
+				both := append(b.Items[:len(b.Items):len(b.Items)], c.Items...)
+				r.budget.Spend(budget.Steps, len(both))
+				list = append(list, &artwork.Clip{Items: both})
+			}
+		}
+	}
+	return list, nil
+}
+
+// ownClips returns what a part of a clip path is cut by itself.
+func (r *reader) ownClips(n *node, m geom.Matrix) ([]*artwork.Clip, error) {
+	if v := r.cascade(n)["clip-path"]; v == "" || v == "none" {
+		return nil, nil
+	}
+	if t := n.attr("transform"); t != "" {
+		tm, _ := parseTransform(t)
+		m = m.Mul(tm)
+	}
+	cuts, err := r.clipsOf(n, m, &style{fontSize: r.base.fontSize})
+	for _, c := range cuts {
+		if c.Outside { // of a mask, which has no say in a clip path
 			return nil, err
 		}
 	}
-	return c, nil
+	return cuts, err
 }
 
 func (r *reader) clipItem(n *node, m geom.Matrix, st style, c *artwork.Clip, depth int) error {
@@ -218,6 +272,7 @@ func (r *reader) inherited(n *node) (style, error) {
 func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip, bool, error) {
 	r.using[target] = true
 	defer delete(r.using, target)
+	own := m
 	m, err := r.unitSpace(n, target, "maskContentUnits", m, st)
 	if err != nil {
 		return nil, false, err
@@ -230,7 +285,7 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 		r:     r,
 		light: &artwork.Clip{},
 		dark:  &artwork.Clip{Outside: true},
-		alpha: target.attr("mask-type") == "alpha" || strings.Contains(target.attr("style"), "mask-type:alpha"),
+		alpha: byAlpha(r.cascade(target)),
 		plain: true,
 	}
 	for _, kid := range target.kids {
@@ -241,6 +296,11 @@ func (r *reader) mask(n, target *node, m geom.Matrix, st style) ([]*artwork.Clip
 	cuts := []*artwork.Clip{k.light}
 	if len(k.dark.Items) > 0 {
 		cuts = append(cuts, k.dark)
+	}
+	if frame, err := r.maskFrame(n, target, own, st); err != nil {
+		return nil, false, err
+	} else if frame != nil {
+		cuts = append(cuts, frame)
 	}
 	return append(cuts, k.more...), k.plain, nil
 }

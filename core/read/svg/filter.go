@@ -1,8 +1,6 @@
 package svg
 
 import (
-	"fmt"
-	"slices"
 	"strings"
 
 	"bildhauer/core/artwork"
@@ -23,6 +21,16 @@ type veneer struct {
 	dx, dy  float64
 	blurred bool
 	within  *geom.Box // shows only there
+	tints   []tint    // what becomes of its colours, in order
+	cuts    []cut
+	rx, ry  float64         // by how much it is grown, or thinned where negative
+	shapes  []artwork.Shape // that it holds instead of those that are filtered
+}
+
+// cut is what a layer shows in, or what it does not show in.
+type cut struct {
+	layers  []veneer
+	outside bool
 }
 
 // filtering evaluates one filter.
@@ -31,7 +39,11 @@ type filtering struct {
 	st      *style
 	own     geom.Box // of the element, in its own space
 	region  geom.Box
-	boxed   bool // primitives are measured by the element's box
+	boxed   bool        // primitives are measured by the element's box
+	m       geom.Matrix // from the element's space to the page
+	key     string      // of the first shape
+	several bool        // shapes were drawn
+	wrong   bool        // a measure makes no sense
 	results map[string][]veneer
 	last    []veneer
 }
@@ -52,6 +64,8 @@ func (r *reader) filter(n *node, ref string, m geom.Matrix, st *style, first int
 		return
 	}
 	f := &filtering{r: r, st: st, own: geom.EmptyBox(), results: map[string][]veneer{}}
+	f.m, f.key = m, r.sheet.Shapes[first].Key
+	f.several = len(r.sheet.Shapes) > first+1
 	drawn := r.sheet.Shapes[first:]
 	for i := range drawn {
 		f.own = f.own.Union(drawn[i].Box().Transform(inverse))
@@ -61,11 +75,12 @@ func (r *reader) filter(n *node, ref string, m geom.Matrix, st *style, first int
 	if boxed {
 		usual = f.own
 	}
-	f.region = f.area(target, boxed, geom.Box{ // a tenth beyond it on all sides
-		Min: geom.Vec{X: usual.Min.X - 0.1*usual.W(), Y: usual.Min.Y - 0.1*usual.H()},
-		Max: geom.Vec{X: usual.Max.X + 0.1*usual.W(), Y: usual.Max.Y + 0.1*usual.H()},
-	})
+	f.region = f.area(target, boxed, widened(usual))
 	f.last = []veneer{{alpha: 1}}
+	if f.wrong {
+		note()
+		return
+	}
 	if len(target.kids) == 0 {
 		note()
 	}
@@ -88,7 +103,13 @@ func (r *reader) filter(n *node, ref string, m geom.Matrix, st *style, first int
 		}
 	}
 	f.cut(sharp)
-	r.rebuild(sharp, m, inverse, first)
+	b := rebuilding{r: r, drawn: append([]artwork.Shape(nil), drawn...), m: m, inverse: inverse}
+	shapes, ok := b.shapes(sharp)
+	if !ok {
+		note()
+		return
+	}
+	r.sheet.Shapes = append(r.sheet.Shapes[:first], shapes...)
 }
 
 // cut keeps layers within the filter's region.
@@ -102,10 +123,10 @@ func (f *filtering) cut(list []veneer) {
 		case v.within != nil:
 			both := v.within.Intersect(region)
 			v.within = &both
-		case !region.Contains(f.own):
+		case !region.Contains(f.own) || v.rx > 0 || v.ry > 0:
 			v.within = &region
 		}
-		if v.within != nil && !v.within.Overlaps(f.own) {
+		if v.within != nil && !v.within.Overlaps(f.own) && v.rx <= 0 {
 			none := geom.EmptyBox()
 			v.within = &none
 		}
@@ -145,17 +166,27 @@ func (f *filtering) primitive(k *node) (ok bool) {
 		}
 	case "feComposite", "feBlend":
 		below, known := f.input(k.attr("in2"))
-		mode := orText(orText(k.attr("operator"), k.attr("mode")), "over")
-		switch {
-		case !known:
+		if !known {
 			return false
-		case mode == "over" || mode == "normal":
-			out = append(append(out, below...), in...)
-		case mode == "in":
-			if out, ok = inside(in, below); !ok {
-				return false
-			}
-		default:
+		}
+		if out, ok = composed(orText(orText(k.attr("operator"), k.attr("mode")), "over"), in, below); !ok {
+			return false
+		}
+	case "feColorMatrix", "feComponentTransfer":
+		t, ok := f.tint(k)
+		if !ok {
+			return false
+		}
+		out = append(out, in...)
+		for i := range out {
+			out[i].tints = append(out[i].tints[:len(out[i].tints):len(out[i].tints)], t)
+		}
+	case "feImage":
+		if out, ok = f.copied(k); !ok {
+			return false
+		}
+	case "feMorphology":
+		if out, ok = f.grown(k, in); !ok {
 			return false
 		}
 	case "feGaussianBlur":
@@ -208,6 +239,36 @@ func (f *filtering) moved(list []veneer, dx, dy float64) []veneer {
 	return out
 }
 
+// copied is what feImage draws: another element of the file.
+func (f *filtering) copied(k *node) ([]veneer, bool) {
+	t := f.r.reference(k.attr("href"))
+	if t == nil || f.r.using[t] || f.boxed {
+		return nil, false
+	}
+	f.r.using[t] = true
+	defer delete(f.r.using, t)
+	base, err := f.r.inherited(t)
+	if err != nil {
+		return nil, false
+	}
+	f.r.budget.Spend(budget.Copies, 1)
+	sub := f.r.apart()
+	if err := sub.element(t, f.m, base, -1, false, k.name); err != nil || sub.images > 0 {
+		return nil, false
+	}
+	out := veneer{alpha: 1, shapes: sub.sheet.Shapes}
+	for _, name := range [...]string{"x", "y", "width", "height"} {
+		if k.attr(name) != "" {
+			region := f.area(k, false, f.region)
+			out.within = &region
+		}
+	}
+	for i := range out.shapes {
+		out.shapes[i].Key = f.key + "/" + out.shapes[i].Key
+	}
+	return []veneer{out}, len(out.shapes) > 0
+}
+
 func (f *filtering) flood(k *node) string {
 	c := orText(f.r.cascade(k)["flood-color"], "black")
 	if strings.EqualFold(c, "currentcolor") {
@@ -232,26 +293,71 @@ func (f *filtering) shadow(k *node, in []veneer) []veneer {
 	return append(out, in...)
 }
 
+// composed puts a picture and the one below it together (Porter and Duff, Compositing digital
+// images, 1984); ok is false for what is no question of outlines.
+func composed(mode string, in, below []veneer) (out []veneer, ok bool) {
+	switch mode {
+	case "over", "normal":
+		return append(append(out, below...), in...), true
+	case "in":
+		return inside(in, below)
+	case "out":
+		return within(in, below, true)
+	case "atop":
+		if out, ok = inside(in, below); ok {
+			out = append(append([]veneer(nil), below...), out...)
+		}
+		return out, ok
+	case "xor":
+		one, okOne := within(in, below, true)
+		two, okTwo := within(below, in, true)
+		return append(two, one...), okOne && okTwo
+	}
+	return nil, false
+}
+
 // inside returns a picture where another one covers: a flood in shapes dyes them, shapes in a
 // flood are cut to it.
 func inside(in, cover []veneer) ([]veneer, bool) {
-	if len(in) != 1 || len(cover) == 0 {
-		return nil, false
-	}
-	a := in[0]
 	var out []veneer
-	for _, c := range cover {
+	for _, a := range in {
+		whole := a.flood
+		for _, c := range cover {
+			whole = whole && !c.flood
+		}
 		switch {
-		case a.flood && !c.flood:
-			c.dyed, c.color, c.alpha = true, a.color, a.alpha*c.alpha
-			out = append(out, c)
-		case !a.flood && c.flood && len(cover) == 1 && a.within == nil:
+		case whole && len(cover) > 0 && len(in) == 1:
+			for _, c := range cover {
+				c.dyed, c.color, c.alpha, c.tints = true, a.color, a.alpha*c.alpha, a.tints
+				out = append(out, c)
+			}
+		case !a.flood && len(cover) == 1 && cover[0].flood && a.within == nil && a.rx == 0 && a.ry == 0:
+			c := cover[0]
 			box := c.box.Transform(geom.Translate(c.dx-a.dx, c.dy-a.dy))
 			a.within, a.alpha = &box, a.alpha*c.alpha
 			out = append(out, a)
 		default:
+			more, ok := within([]veneer{a}, cover, false)
+			if !ok {
+				return nil, false
+			}
+			out = append(out, more...)
+		}
+	}
+	return out, true
+}
+
+// within returns layers cut to others, or to all but those; ok is false where these are cut or
+// grown themselves.
+func within(in, cover []veneer, outside bool) (out []veneer, ok bool) {
+	for _, c := range cover {
+		if len(c.cuts) > 0 || c.rx != 0 || c.ry != 0 || c.within != nil || c.blurred || len(c.tints) > 0 {
 			return nil, false
 		}
+	}
+	for _, a := range in {
+		a.cuts = append(a.cuts[:len(a.cuts):len(a.cuts)], cut{cover, outside})
+		out = append(out, a)
 	}
 	return out, true
 }
@@ -270,6 +376,8 @@ func (f *filtering) area(n *node, boxed bool, other geom.Box) geom.Box {
 		v := orNumber(s, 0)
 		if strings.HasSuffix(s, "%") {
 			v /= 100
+		} else if strings.ContainsAny(s, "mxtcin") { // a part of the box has no unit
+			f.wrong = true
 		}
 		return origin + v*side
 	}
@@ -278,48 +386,4 @@ func (f *filtering) area(n *node, boxed bool, other geom.Box) geom.Box {
 	w := read("width", 0, f.own.W(), other.W())
 	h := read("height", 0, f.own.H(), other.H())
 	return geom.Box{Min: geom.Vec{X: x, Y: y}, Max: geom.Vec{X: x + w, Y: y + h}}
-}
-
-// rebuild puts layers in the place of the shapes from number first on.
-func (r *reader) rebuild(layers []veneer, m, inverse geom.Matrix, first int) {
-	// What is nowhere in the region shows nowhere.
-	layers = slices.DeleteFunc(layers, func(v veneer) bool { return v.within != nil && v.within.Empty() || v.flood && v.box.Empty() })
-	plain := len(layers) == 1 && !layers[0].flood && !layers[0].dyed && layers[0].within == nil && layers[0].dx == 0 && layers[0].dy == 0
-	if plain {
-		return
-	}
-	drawn := append([]artwork.Shape(nil), r.sheet.Shapes[first:]...)
-	r.sheet.Shapes = r.sheet.Shapes[:first]
-	for i, v := range layers {
-		move := m.Mul(geom.Translate(v.dx, v.dy))
-		suffix := ""
-		if i+1 < len(layers) {
-			suffix = fmt.Sprintf("+f%d", i+1)
-		}
-		if v.flood {
-			s := drawn[0]
-			b := v.box
-			s.Key, s.Name, s.Stroke, s.Gradient, s.EvenOdd = s.Key+suffix+"+flood", s.Name+" (flood)", nil, nil, false
-			s.Contours, s.Matrix = rectangle(b.Min.X, b.Min.Y, b.W(), b.H(), "", "", 0, 0), move
-			s.Color, s.Opacity = v.color, v.alpha
-			if len(s.Contours) > 0 && s.Opacity > 0 {
-				r.sheet.Shapes = append(r.sheet.Shapes, s)
-			}
-			continue
-		}
-		for _, s := range drawn {
-			s.Key += suffix
-			s.Matrix = move.Mul(inverse).Mul(s.Matrix)
-			s.Opacity *= v.alpha
-			if v.dyed {
-				s.Color, s.Gradient = v.color, nil
-			}
-			if b := v.within; b != nil {
-				cut := &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(b.Min.X, b.Min.Y, b.W(), b.H(), "", "", 0, 0), Matrix: move}}}
-				s.Clips = append(s.Clips[:len(s.Clips):len(s.Clips)], cut)
-			}
-			r.budget.Spend(budget.Nodes, len(s.Contours))
-			r.sheet.Shapes = append(r.sheet.Shapes, s)
-		}
-	}
 }

@@ -2,6 +2,7 @@ package svg
 
 import (
 	"fmt"
+	"math"
 	"strings"
 	"testing"
 	"time"
@@ -75,7 +76,33 @@ func TestToTheLetter(t *testing.T) {
 		"a mask that is partly in a mask": {"", `<mask id="a"><rect width="9" height="9" fill="white"/></mask>` +
 			`<mask id="b"><rect x="7" width="2" height="9" fill="white"/><rect mask="url(#a)" width="6" height="9" fill="white"/></mask>` +
 			`<rect width="20" height="20" mask="url(#b)"/>`,
-			"fill #000000 0,0 20,20; changed: mask with soft or layered parts not applied, the whole object is shown (<rect>)"},
+			"fill #000000 0,0 9,9; changed: soft mask: its edge is where half of the object shows through (<rect>)"},
+		"a mask that fades": {"", `<linearGradient id="g"><stop stop-color="white"/><stop offset="1" stop-color="black"/></linearGradient>` +
+			`<mask id="m"><rect width="20" height="10" fill="url(#g)"/></mask><rect width="20" height="10" mask="url(#m)"/>`,
+			"fill #000000 0,0 10,10; changed: soft mask: its edge is where half of the object shows through (<rect>)"},
+		"light on dark on light": {"", `<mask id="m"><path d="M0 0h15v10H0z" fill="white"/><path d="M0 0h15v10H0z" fill="black"/>` +
+			`<path d="M0 0h5v10H0z" fill="white"/></mask><rect width="14" height="10" mask="url(#m)"/>`,
+			"fill #000000 0,0 5,10; changed: soft mask: its edge is where half of the object shows through (<rect>)"},
+		"a mask by a gradient's cover": {"", `<linearGradient id="g"><stop/><stop offset="1" stop-opacity="0"/></linearGradient>` +
+			`<mask id="m" mask-type="alpha"><rect width="20" height="10" fill="url(#g)"/></mask><rect width="20" height="10" mask="url(#m)"/>`,
+			"fill #000000 0,0 10.01,10; changed: soft mask: its edge is where half of the object shows through (<rect>)"},
+		"a mask of a stroke": {"", `<mask id="m"><path d="M0 5h20" stroke="white" stroke-width="4"/></mask><rect width="20" height="10" mask="url(#m)"/>`,
+			"fill #000000 0,3 20,7"},
+		"a mask of a text": {"", drawnFont + `<mask id="m"><text y="60" font-family="Quay" font-size="100" fill="white">f</text></mask>` +
+			`<rect width="99" height="99" mask="url(#m)"/>`,
+			"fill #000000 0,9.99 10.01,60.01; changed: soft mask: its edge is where half of the object shows through (<rect>)"},
+		"a mask's own region": {"", `<mask id="m" maskUnits="userSpaceOnUse" x="2" y="0" width="4" height="9"><rect width="20" height="10" fill="white"/></mask>` +
+			`<rect width="20" height="10" mask="url(#m)"/>`, "fill #000000 2,0 6,9"},
+		"text that runs down": {"", drawnFont + `<text x="50" y="0" font-family="Quay" font-size="100" writing-mode="tb">f</text>`,
+			`fill #000000 20,0 70,10 "f"`},
+		"text that stands": {"", drawnFont + `<text x="50" y="0" font-family="Quay" font-size="100" writing-mode="vertical-rl" text-orientation="upright">ff</text>`,
+			`fill #000000 40,30 50,180 "ff"`},
+		"a span made long": {"", drawnFont + `<text y="60" font-family="Quay" font-size="100">f<tspan textLength="90">ff</tspan></text>`,
+			`fill #000000 0,10 10,60 "f"; fill #000000 20,10 100,60 "ff"`},
+		"a span with wide letters": {"", drawnFont + `<text y="60" font-family="Quay" font-size="100"><tspan textLength="60" lengthAdjust="spacingAndGlyphs">ff</tspan>f</text>`,
+			`fill #000000 0,10 45,60 "ff"; fill #000000 60,10 70,60 "f"`},
+		"from right to left": {"", drawnFont + `<text x="90" y="60" font-family="Quay" font-size="100" direction="rtl" unicode-bidi="bidi-override">f<tspan fill="red">f</tspan></text>`,
+			`fill #ff0000 50,10 60,60 "f"; fill #000000 70,10 80,60 "f"`},
 		"a mask in itself": {"", `<mask id="a"><rect mask="url(#a)" width="9" height="9" fill="white"/></mask>` +
 			`<rect width="20" height="20" mask="url(#a)"/>`,
 			"fill #000000 0,0 9,9; changed: mask that is missing ignored (<rect>)"},
@@ -111,5 +138,59 @@ func TestHugeDrawnFonts(t *testing.T) {
 	_, err := readWhole(b.String())
 	if spent := time.Since(begun); spent > 5*time.Second {
 		t.Errorf("it took %v (%v)", spent, err)
+	}
+}
+
+// TestWhatShows measures the areas of drawings that are cut in ways which their boxes do not
+// tell.
+func TestWhatShows(t *testing.T) {
+	const parts = `<clipPath id="a"><rect width="4" height="20"/></clipPath><clipPath id="b"><rect y="8" width="20" height="2"/></clipPath>`
+	for name, c := range map[string]struct {
+		body string
+		want float64
+	}{
+		"clips on parts of a clip": {parts + `<clipPath id="c"><rect width="9" height="3" clip-path="url(#a)"/>` +
+			`<rect y="5" width="9" height="9" clip-path="url(#b)"/></clipPath><rect width="20" height="20" clip-path="url(#c)"/>`, 4*3 + 9*2},
+		"three of them, one plain": {parts + `<clipPath id="c"><rect width="9" height="3" clip-path="url(#a)"/><rect x="15" width="5" height="20"/>` +
+			`<rect y="5" width="9" height="9" clip-path="url(#b)"/></clipPath><rect width="20" height="20" clip-path="url(#c)"/>`, 4*3 + 9*2 + 5*20},
+		"a part of a clip by its box": {`<clipPath id="a" clipPathUnits="objectBoundingBox"><rect width="0.5" height="1"/></clipPath>` +
+			`<clipPath id="c"><rect x="4" width="10" height="3" clip-path="url(#a)"/></clipPath><rect width="20" height="20" clip-path="url(#c)"/>`, 5 * 3},
+		"light on dark on light": {`<mask id="m"><path d="M0 0h20v10H0z" fill="white"/><path d="M0 0h15v10H0z"/><path d="M0 0h5v10H0z" fill="white"/></mask>` +
+			`<rect width="20" height="10" mask="url(#m)"/>`, 100},
+		"a mask with holes in a mask": {`<mask id="a"><path d="M0 0h20v20H0zM5 5h10v10H5z" fill="white" fill-rule="evenodd"/></mask>` +
+			`<mask id="b"><rect width="20" height="2" fill="white"/><rect width="10" height="20" fill="white" mask="url(#a)"/></mask>` +
+			`<rect width="20" height="20" mask="url(#b)"/>`, 20*2 + 10*18 - 50},
+		"thinned": {`<filter id="f"><feMorphology radius="2"/></filter><rect width="20" height="10" filter="url(#f)"/>`, 16 * 6},
+		"thinned to nothing": {`<rect width="3" height="1"/><filter id="f"><feMorphology radius="9"/></filter>` +
+			`<rect y="4" width="20" height="10" filter="url(#f)"/>`, 3},
+		"a thinned ring": {`<filter id="f"><feMorphology radius="1"/></filter><path d="M0 0h20v20H0zM5 5h10v10H5z" fill-rule="evenodd" filter="url(#f)"/>`,
+			18*18 - 12*12},
+		"a grown ring": {`<filter id="f" x="-1" y="-1" width="3" height="3"><feMorphology operator="dilate" radius="1"/></filter>` +
+			`<path transform="translate(30 30)" d="M0 0h20v20H0zM5 5h10v10H5z" fill-rule="evenodd" filter="url(#f)"/>`, 22*22 - 8*8},
+		"one out of another": {`<filter id="f" x="-1" y="-1" width="3" height="3"><feOffset dx="5" result="o"/>` +
+			`<feComposite operator="out" in="o" in2="SourceGraphic"/></filter><rect x="30" y="30" width="10" height="10" filter="url(#f)"/>`, 50},
+		"either, not both": {`<filter id="f" x="-1" y="-1" width="3" height="3"><feOffset dx="5" result="o"/>` +
+			`<feComposite operator="xor" in="o" in2="SourceGraphic"/></filter><rect x="30" y="30" width="10" height="10" filter="url(#f)"/>`, 100},
+	} {
+		s, err := read(c.body)
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		const k = 8 // pixels a unit
+		m, err := likeness.Draw(s, int(s.Page.W()*k), int(s.Page.H()*k))
+		if err != nil {
+			t.Fatal(err)
+		}
+		area := 0.0
+		for y := range m.Bounds().Dy() {
+			for x := range m.Bounds().Dx() {
+				_, _, _, a := m.At(x, y).RGBA()
+				area += float64(a) / 0xffff / k / k
+			}
+		}
+		if math.Abs(area-c.want) > 0.02*c.want+0.2 {
+			t.Errorf("%s: %.2f shows, want %.2f", name, area, c.want)
+		}
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
+	"bildhauer/core/read/trace"
 )
 
 // maxTiles bounds the copies of a pattern's cell in one shape.
@@ -77,6 +78,12 @@ func (r *reader) pattern(
 			content = p
 			break
 		}
+	}
+	if c, ok := r.bitmapCell(content); ok && !r.tracing.Pictures {
+		r.sheet.Note(artwork.NotePatternMean, content.describe())
+		s.Color, s.Opacity = c, opacity
+		r.sheet.Shapes = append(r.sheet.Shapes, s)
+		return true, nil
 	}
 	own := get("patternUnits") != "userSpaceOnUse"
 	w, h := r.view.W(), r.view.H()
@@ -152,4 +159,26 @@ func (r *reader) pattern(
 		}
 	}
 	return true, nil
+}
+
+// bitmapCell returns the mean colour of a cell that holds one bitmap and nothing else.
+func (r *reader) bitmapCell(n *node) (c artwork.Color, ok bool) {
+	var only *node
+	for _, k := range n.kids {
+		switch {
+		case k.name == "#text" || notDrawn[k.name]:
+		case k.name == "image" && only == nil:
+			only = k
+		default:
+			return c, false
+		}
+	}
+	if only == nil {
+		return c, false
+	}
+	data, inside := dataOf(only.attr("href"))
+	if !inside || drawing(data) {
+		return c, false
+	}
+	return trace.Mean(data, r.budget)
 }

@@ -10,6 +10,7 @@ import (
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/trace"
 )
 
 // style is what an element inherits.
@@ -37,6 +38,8 @@ type style struct {
 	weight                                 int
 	italic, pre, smallCaps                 bool
 	letterSpacing, wordSpacing, rise       float64
+	rightToLeft, override                  bool // of letters
+	vertical, upright, sideways            bool // lines run down; letters stand or lie in them
 }
 
 type reader struct {
@@ -48,7 +51,8 @@ type reader struct {
 	port    geom.Box // of the whole page, px
 	using   map[*node]bool
 	images  int
-	picture *picture // the first one, if the file holds it
+	away    string // the first picture that lies in another file
+	tracing trace.Settings
 	keys    map[string]int
 	base    style // what nothing has set
 	styled  *node // the last element that was styled, and
@@ -59,18 +63,25 @@ type reader struct {
 
 // Read returns the sheet of an SVG file. Text is set in the fonts that were
 // added, in those embedded in the file, or in shipped ones.
-func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*artwork.Sheet, error) {
+func Read(
+	name string,
+	data []byte,
+	fonts *font.Library,
+	tracing trace.Settings,
+	b *budget.Budget,
+) (*artwork.Sheet, error) {
 	root, err := parseDocument(data, b)
 	if err != nil {
 		return nil, err
 	}
 	r := &reader{
-		budget: b,
-		fonts:  &font.Library{},
-		root:   root,
-		ids:    map[string]*node{},
-		using:  map[*node]bool{},
-		keys:   map[string]int{},
+		budget:  b,
+		tracing: tracing,
+		fonts:   &font.Library{},
+		root:    root,
+		ids:     map[string]*node{},
+		using:   map[*node]bool{},
+		keys:    map[string]int{},
 		sheet: &artwork.Sheet{
 			Name:          name,
 			Format:        "SVG",
@@ -126,8 +137,9 @@ func Read(name string, data []byte, fonts *font.Library, b *budget.Budget) (*art
 	if err := r.children(root, m, st, -1, !shown, ""); err != nil {
 		return nil, err
 	}
-	if len(r.sheet.Shapes) == 0 && r.images == 1 && r.picture != nil {
-		return r.traced()
+	if len(r.sheet.Shapes) == 0 && r.away != "" {
+		const text = "holds only pictures that lie in other files (%s). Drop those themselves: bitmaps are traced"
+		return nil, fault.New(text, r.away)
 	}
 	if len(r.sheet.Shapes) == 0 {
 		return nil, fault.Empty(
@@ -335,6 +347,15 @@ func (r *reader) styleOf(n *node, st style) (style, bool, error) {
 	for _, name := range [...]string{"font-variant", "font-variant-caps"} {
 		set(name, func(v string) { st.smallCaps = strings.Contains(v, "small-caps") })
 	}
+	set("direction", func(v string) { st.rightToLeft = v == "rtl" })
+	if v, ok := d["unicode-bidi"]; ok {
+		st.override = strings.HasSuffix(v, "override")
+	}
+	set("writing-mode", func(v string) { st.vertical = strings.HasPrefix(v, "tb") || strings.HasPrefix(v, "vertical") })
+	set("text-orientation", func(v string) { st.upright, st.sideways = v == "upright", v == "sideways" })
+	set("glyph-orientation-vertical", func(v string) {
+		st.upright, st.sideways = strings.Trim(v, "deg") == "0", strings.Trim(v, "deg") == "90"
+	})
 	set("text-transform", func(v string) { st.letterCase = v })
 	set("white-space", func(v string) { st.pre = strings.HasPrefix(v, "pre") })
 	set("letter-spacing", func(v string) { st.letterSpacing = r.length(v, st.fontSize, &st) })
@@ -443,18 +464,7 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 	case "use":
 		return r.use(n, m, st, group, hidden, key)
 	case "image":
-		r.images++
-		w, h := r.length(n.attr("width"), r.view.W(), &st), r.length(n.attr("height"), r.view.H(), &st)
-		at := geom.Vec{X: r.length(n.attr("x"), r.view.W(), &st), Y: r.length(n.attr("y"), r.view.H(), &st)}
-		place := geom.Box{Min: at, Max: at.Add(geom.Vec{X: w, Y: h})}
-		r.sheet.NoteAt(artwork.NoteBitmap, n.describe(), place.Transform(m))
-		if r.images == 1 {
-			if data, ok := dataOf(n.attr("href")); ok {
-				r.picture = &picture{data, m.Mul(geom.Translate(at.X, at.Y)), w, h, n.attr("preserveAspectRatio")}
-			}
-		}
-		r.sheet.AddBitmap(m.Mul(geom.Translate(at.X, at.Y)).Mul(geom.Scale(w, h)), group, hidden)
-		return nil
+		return r.image(n, m, st, group, hidden, key)
 	case "text":
 		return r.text(n, m, st, group, hidden, key)
 	case "foreignObject":
@@ -581,8 +591,14 @@ func (r *reader) use(n *node, m geom.Matrix, st style, group int, hidden bool, k
 	href := n.attr("href")
 	target := r.ids[strings.TrimPrefix(href, "#")]
 	if !strings.HasPrefix(href, "#") {
-		r.sheet.Note(artwork.NoteForeignCopy, n.describe())
-		return nil
+		sub, found := r.elsewhere(href)
+		if sub == nil {
+			r.sheet.Note(artwork.NoteForeignCopy, n.describe(), fileOf(href))
+			return nil
+		}
+		outer := r
+		defer func() { outer.images = sub.images }()
+		r, target = sub, found
 	}
 	if target == nil || r.using[target] {
 		r.sheet.Note(artwork.NoteMissingCopy, n.describe())
@@ -601,6 +617,18 @@ func (r *reader) use(n *node, m geom.Matrix, st style, group int, hidden bool, k
 		return r.nested(target, n, m, ts, g, hidden || !shown, key)
 	}
 	return r.element(target, m, st, g, hidden, key+"/u")
+}
+
+// fileOf returns what an address says for a person: the file that it names.
+func fileOf(href string) string {
+	name, _, _ := strings.Cut(href, "#")
+	if i := strings.LastIndexByte(name, '/'); i >= 0 {
+		name = name[i+1:]
+	}
+	if strings.HasPrefix(name, "data:") || name == "" {
+		return "an address"
+	}
+	return shorten(name)
 }
 
 // geometry returns the contours of a basic shape or path in its own space.

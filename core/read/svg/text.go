@@ -8,6 +8,7 @@ import (
 	"github.com/go-text/typesetting/di"
 	"github.com/go-text/typesetting/language"
 	"github.com/go-text/typesetting/shaping"
+	"golang.org/x/text/unicode/bidi"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
@@ -23,6 +24,7 @@ type char struct {
 	x, y, dx, dy float64 // NaN where nothing is said
 	turn         float64 // degrees
 	path         *textPath
+	level        int // of embedding: odd from right to left
 }
 
 // span is an element of a text with its style.
@@ -59,7 +61,8 @@ func (r *reader) text(n *node, m geom.Matrix, st style, group int, hidden bool, 
 		return nil
 	}
 	l.positions()
-	placed := l.place(n)
+	l.directions(&st)
+	placed := l.place()
 	// Neighbouring glyphs of one span become one shape.
 	for i := 0; i < len(placed); {
 		sp := placed[i].span
@@ -110,8 +113,9 @@ func (r *reader) textOutline(n *node, st style) ([]geom.Contour, error) {
 		return nil, nil
 	}
 	l.positions()
+	l.directions(&st)
 	var out []geom.Contour
-	for _, g := range l.place(n) {
+	for _, g := range l.place() {
 		for _, c := range g.contours {
 			r.budget.Spend(budget.Nodes, len(c.Segs)+1)
 			out = append(out, c.Transform(g.m))
@@ -291,6 +295,7 @@ type shaped struct {
 	off     geom.Vec
 	advance float64
 	slant   bool
+	wide    float64 // by what it is stretched along the line
 }
 
 // smallCap is how large small capitals are that are made of capitals: about as high as the
@@ -327,8 +332,12 @@ func (l *layout) shape(from, to int) []shaped {
 		if sp.st.letterSpacing != 0 {
 			off = []shaping.FontFeature{{Tag: font.Tag("liga"), Value: 0}, {Tag: font.Tag("clig"), Value: 0}}
 		}
-		for _, g := range f.Face.Shape(text, off, direction(text), language.LookupScript(first(text))) {
-			s := shaped{char: from + g.Char, glyph: f.Face.Glyph(g.GID), size: size, slant: f.Slant}
+		way := di.DirectionLTR
+		if l.chars[from].level%2 == 1 {
+			way = di.DirectionRTL
+		}
+		for _, g := range f.Face.Shape(text, off, way, language.LookupScript(first(text))) {
+			s := shaped{char: from + g.Char, glyph: f.Face.Glyph(g.GID), size: size, slant: f.Slant, wide: 1}
 			s.off = geom.Vec{X: g.Offset.X * size, Y: g.Offset.Y * size}
 			s.advance = g.Advance * size
 			if g.Last {
@@ -353,17 +362,27 @@ func first(text []rune) rune {
 	return text[0]
 }
 
-// direction tells which way the letters of a run go.
-func direction(text []rune) di.Direction {
-	if unicode.In(first(text), unicode.Hebrew, unicode.Arabic, unicode.Syriac) {
-		return di.DirectionRTL
+// directions finds out which letters run from right to left.
+func (l *layout) directions(st *style) {
+	text := make([]rune, len(l.chars))
+	for i, c := range l.chars {
+		text[i] = c.r
 	}
-	return di.DirectionLTR
+	levels := font.Levels(text, st.rightToLeft, func(i int) (bidi.Class, bool) {
+		sp := &l.chars[i].span.st
+		if sp.rightToLeft {
+			return bidi.R, sp.override
+		}
+		return bidi.L, sp.override
+	})
+	for i := range l.chars {
+		l.chars[i].level = levels[i]
+	}
 }
 
 // place lays the characters out: chunks begin where a position is given and
 // are anchored as a whole.
-func (l *layout) place(n *node) []glyphAt {
+func (l *layout) place() []glyphAt {
 	var out []glyphAt
 	at := geom.Vec{}
 	for i := 0; i < len(l.chars); {
@@ -373,26 +392,36 @@ func (l *layout) place(n *node) []glyphAt {
 		if c.path != nil {
 			at = geom.Vec{X: or(c.x, 0)}
 		}
-		var glyphs []shaped
+		var runs [][]shaped
+		var levels []int
 		for k := i; k < end; {
 			stop := l.runEnd(k, end)
-			glyphs = append(glyphs, l.shape(k, stop)...)
+			runs, levels = append(runs, l.shape(k, stop)), append(levels, l.chars[k].level)
 			k = stop
 		}
-		total, scale := l.widthOf(glyphs), 1.0
-		if end-i == len(l.chars) {
-			total, scale = l.stretch(n, glyphs, total)
+		var glyphs []shaped
+		for _, k := range font.Visual(levels) {
+			glyphs = append(glyphs, runs[k]...)
 		}
-		switch anchor := c.span.st.anchor; {
-		case anchor == "middle":
-			at.X -= total / 2
-		case anchor == "end":
-			at.X -= total
-		}
-		at = l.set(glyphs, at, scale, &out)
+		l.stretch(glyphs, i, end)
+		l.anchor(&at, &c.span.st, l.widthOf(glyphs))
+		at = l.set(glyphs, at, &out)
 		i = end
 	}
 	return out
+}
+
+// anchor moves where a chunk begins by what lies before its anchor.
+func (l *layout) anchor(at *geom.Vec, st *style, total float64) {
+	back := map[string]float64{"middle": 0.5, "end": 1}[st.anchor] * total
+	if st.rightToLeft {
+		back = total - back
+	}
+	if st.vertical {
+		at.Y -= back
+	} else {
+		at.X -= back
+	}
 }
 
 // chunkEnd returns where the chunk that begins at character i ends: at the next
@@ -417,7 +446,7 @@ func (l *layout) runEnd(k, end int) int {
 	stop := k + 1
 	for ; stop < end; stop++ {
 		c := &l.chars[stop]
-		if c.span != first.span || !math.IsNaN(c.dx) || !math.IsNaN(c.dy) || !math.IsNaN(c.turn) {
+		if c.span != first.span || c.level != first.level || !math.IsNaN(c.dx) || !math.IsNaN(c.dy) || !math.IsNaN(c.turn) {
 			break
 		}
 	}
@@ -431,53 +460,96 @@ func startsChar(glyphs []shaped, j int) bool { return j == 0 || glyphs[j-1].char
 func (l *layout) widthOf(glyphs []shaped) float64 {
 	total := 0.0
 	for j, g := range glyphs {
-		total += g.advance
-		if startsChar(glyphs, j) {
-			total += or(l.chars[g.char].dx, 0)
+		total += l.advance(&glyphs[j])
+		if c := &l.chars[g.char]; startsChar(glyphs, j) && c.span.st.vertical {
+			total += or(c.dy, 0)
+		} else if startsChar(glyphs, j) {
+			total += or(c.dx, 0)
 		}
 	}
 	return total
 }
 
-// stretch brings a text of one chunk to its textLength, by its gaps or, as
-// lengthAdjust may say, by its letters; scale is then what to widen these by.
-func (l *layout) stretch(n *node, glyphs []shaped, total float64) (width, scale float64) {
-	want := l.r.length(n.attr("textLength"), l.r.view.W(), &l.chars[0].span.st)
-	if want <= 0 || total <= 0 {
-		return total, 1
+// advance returns how far a glyph leads along the line: upright ones in lines that run down
+// take the height of their letters.
+func (l *layout) advance(g *shaped) float64 {
+	if !l.standing(g) {
+		return g.advance * g.wide
 	}
-	if n.attr("lengthAdjust") == "spacingAndGlyphs" {
-		return want, want / total
+	return (g.size + l.chars[g.char].span.st.letterSpacing) * g.wide
+}
+
+// standing reports whether a glyph stands upright in a line that runs down (Unicode Standard
+// Annex 50, as far as scripts go: those that are written so stand, others lie).
+func (l *layout) standing(g *shaped) bool {
+	st := &l.chars[g.char].span.st
+	if !st.vertical || st.sideways {
+		return false
 	}
-	if len(glyphs) > 1 {
-		extra := (want - total) / float64(len(glyphs)-1)
-		for j := range glyphs[:len(glyphs)-1] {
-			glyphs[j].advance += extra
+	r := l.chars[g.char].r
+	return st.upright || unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Hangul, unicode.Bopomofo, unicode.Yi) ||
+		r >= 0x3000 && r < 0x3100 || r >= 0xff00 && r < 0xff61
+}
+
+// stretch brings elements that lie in the chunk of characters from first to end to their
+// textLength, inner ones first, by their gaps or, as lengthAdjust may say, by their letters.
+func (l *layout) stretch(glyphs []shaped, first, end int) {
+	for k := len(l.lists) - 1; k >= 0; k-- {
+		e := &l.lists[k]
+		want := l.r.length(e.n.attr("textLength"), l.r.view.W(), e.st)
+		if want <= 0 || e.first < first || e.last > end || e.first >= e.last {
+			continue
+		}
+		var own []*shaped
+		total := 0.0
+		for j := range glyphs {
+			if c := glyphs[j].char; c >= e.first && c < e.last {
+				own = append(own, &glyphs[j])
+				total += l.advance(&glyphs[j])
+				if c > e.first && startsChar(glyphs, j) {
+					total += or(l.chars[c].dx, 0)
+				}
+			}
+		}
+		if total <= 0 || math.IsInf(want, 0) {
+			continue
+		}
+		extra := 0.0
+		if len(own) > 1 {
+			extra = (want - total) / float64(len(own)-1)
+		}
+		for j, g := range own {
+			if e.n.attr("lengthAdjust") == "spacingAndGlyphs" {
+				g.wide *= want / total
+			} else if j+1 < len(own) {
+				g.advance += extra
+			}
 		}
 	}
-	return want, 1
 }
 
 // set appends the glyphs of a chunk, from at on, and returns where the next one
 // may go on.
-func (l *layout) set(glyphs []shaped, at geom.Vec, scale float64, out *[]glyphAt) geom.Vec {
+func (l *layout) set(glyphs []shaped, at geom.Vec, out *[]glyphAt) geom.Vec {
 	for j, g := range glyphs {
 		ch := &l.chars[g.char]
 		if startsChar(glyphs, j) {
 			at.X += or(ch.dx, 0)
 			at.Y += or(ch.dy, 0)
 		}
-		adv := g.advance * scale
+		adv := l.advance(&glyphs[j])
 		m := geom.Translate(at.X, at.Y)
 		seen := true
 		if ch.path != nil {
 			m, seen = ch.path.matrix(at.X+adv/2, at.Y)
 			m = m.Mul(geom.Translate(-adv/2, 0))
+		} else if ch.span.st.vertical {
+			m = m.Mul(l.downwards(&glyphs[j]))
 		}
 		if t := or(ch.turn, 0); t != 0 {
 			m = m.Mul(geom.Rotate(t * math.Pi / 180))
 		}
-		m = m.Mul(geom.Matrix{A: g.size * scale, D: -g.size, E: g.off.X * scale, F: -g.off.Y - ch.span.shift})
+		m = m.Mul(geom.Matrix{A: g.size * g.wide, D: -g.size, E: g.off.X * g.wide, F: -g.off.Y - ch.span.shift})
 		if seen {
 			gl := g.glyph
 			if g.slant {
@@ -486,9 +558,23 @@ func (l *layout) set(glyphs []shaped, at geom.Vec, scale float64, out *[]glyphAt
 			*out = append(*out, glyphAt{ch.span, gl.Contours, m})
 			*out = append(*out, l.lines(ch.span, adv, m, g)...)
 		}
-		at.X += adv
+		if ch.span.st.vertical && ch.path == nil {
+			at.Y += adv
+		} else {
+			at.X += adv
+		}
 	}
 	return at
+}
+
+// downwards places a glyph on a line that runs down through its middle: upright, or turned
+// with its head to the right.
+func (l *layout) downwards(g *shaped) geom.Matrix {
+	up, down := l.chars[g.char].span.found.Face.Extents()
+	if l.standing(g) {
+		return geom.Translate(-g.advance/2, (up+(1-up+down)/2)*g.size)
+	}
+	return geom.Rotate(math.Pi / 2).Mul(geom.Translate(0, (up+down)/2*g.size))
 }
 
 // lines returns the pieces of underline and the like for one glyph.
@@ -498,6 +584,9 @@ func (l *layout) lines(sp *span, advance float64, m geom.Matrix, g shaped) []gly
 		return nil
 	}
 	w := g.advance / g.size
+	if sp.st.vertical && l.standing(&g) {
+		return nil
+	}
 	for _, d := range strings.Fields(sp.st.decoration) {
 		place, thick := sp.found.Face.Metric(d == "line-through")
 		switch d {

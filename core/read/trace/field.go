@@ -32,7 +32,7 @@ func (f *field) contours(s Settings, b *budget.Budget) ([]geom.Contour, error) {
 		if math.Abs(area) < s.Speckle || math.Abs(area) < 0.55*long/2 {
 			continue
 		}
-		c := geom.Fit(loop, true, s.Smooth)
+		c := geom.FitWithCorners(loop, true, s.Smooth, s.Corner*math.Pi/180)
 		b.Spend(budget.Nodes, len(c.Segs)+1)
 		out = append(out, c)
 	}

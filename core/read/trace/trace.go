@@ -22,6 +22,8 @@ type Settings struct {
 	Light     bool    // what is light is drawn, instead of what is dark
 	Colours   int     // how many there are, without the ground; 0 for as many as there seem to be
 	Speckle   float64 // areas smaller than this are left out, px2; 0 for 4
+	Corner    float64 // turns of more than so many degrees are corners; 0 for what seem to be
+	Pictures  bool    // bitmaps inside other artwork are traced, too
 	Smooth    float64 // how far curves may depart from the edges, px; 0 for 0.35
 }
 
@@ -48,7 +50,7 @@ type Area struct {
 // Trace returns the areas of a picture.
 func Trace(m image.Image, s Settings, b *budget.Budget) ([]Area, error) {
 	size := m.Bounds().Size()
-	if size.X < 1 || size.Y < 1 || size.X > MostSide || size.Y > MostSide || size.X*size.Y > MostPixels {
+	if !fits(size.X, size.Y) {
 		return nil, fault.New("has %d by %d pixels; at most %d megapixels are traced. Make it smaller", size.X, size.Y, MostPixels/1_000_000)
 	}
 	b.Spend(budget.Steps, size.X*size.Y/8)
