@@ -215,7 +215,7 @@ func (r *reader) colors(o types.Object, d types.Dict) *image.NRGBA {
 	s := ink.Samples{
 		W: int(fw), H: int(fh), Bits: int(bits), N: space.n, Decode: r.nums(d["Decode"]), Color: space.at,
 	}
-	if s.Decode == nil && space.indexed {
+	if len(s.Decode) == 0 && space.indexed {
 		s.Decode = []float64{0, float64(uint(1)<<min(s.Bits, 16) - 1)}
 	}
 	if space.pattern || !s.Fits(trace.MostPixels) {

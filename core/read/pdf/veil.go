@@ -99,7 +99,7 @@ func (c *run) veilOf(d types.Dict) veiled {
 // ground returns the light of a mask where its group draws nothing.
 func (r *reader) ground(d, group, res types.Dict) float64 {
 	back := r.nums(d["BC"])
-	if back == nil {
+	if len(back) == 0 {
 		return 0
 	}
 	space := grayColors

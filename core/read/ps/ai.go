@@ -186,7 +186,9 @@ func (m *machine) aiSpot(stroke, kinds bool) error {
 	if err != nil {
 		return err
 	}
-	m.aiString()
+	if name, ok := m.aiString(); ok {
+		m.inkNamed(name)
+	}
 	n := 4
 	if rgb {
 		n = 3

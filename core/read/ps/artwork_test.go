@@ -139,27 +139,27 @@ func TestArtworkWords(t *testing.T) {
 		{
 			"x is a named ink with a tint",
 			"0 0 0 1 (Tar) 0 x SQUARE f",
-			"fill #231f20 0,90 10,100",
+			"fill #231f20 0,90 10,100; info: ink Tar, shown in the colour that the file gives for it",
 		},
 		{
 			"X strokes with a named ink",
 			"0 0 0 1 (Tar) 0.5 X 0 50 m 10 50 L S",
-			"stroke #918f8f 0,49.5 10,50.5",
+			"stroke #918f8f 0,49.5 10,50.5; info: ink Tar, shown in the colour that the file gives for it",
 		},
 		{
 			"Xx with the kind of its process colour",
 			"0 0 0 1 (Tar) 0 0 Xx SQUARE f",
-			"fill #231f20 0,90 10,100",
+			"fill #231f20 0,90 10,100; info: ink Tar, shown in the colour that the file gives for it",
 		},
 		{
 			"Xx in RGB",
 			"1 0 0 (Flag) 0 1 Xx SQUARE f",
-			"fill #ff0000 0,90 10,100",
+			"fill #ff0000 0,90 10,100; info: ink Flag, shown in the colour that the file gives for it",
 		},
 		{
 			"XX strokes with it",
 			"1 0 0 (Flag) 0 1 XX 0 50 m 10 50 L S",
-			"stroke #ff0000 0,49.5 10,50.5",
+			"stroke #ff0000 0,49.5 10,50.5; info: ink Flag, shown in the colour that the file gives for it",
 		},
 		{
 			"p fills with a pattern",

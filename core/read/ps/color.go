@@ -144,12 +144,39 @@ func (m *machine) indexedColor(space []object, depth int) (artwork.Color, error)
 	return m.spaceColor(space[1], depth+1)
 }
 
+// ink notes the names of inks that are no process colours, once each.
+func (m *machine) ink(names object) {
+	list := []object{names}
+	if a, ok := names.ref.(*array); ok {
+		list = a.v
+	}
+	for _, n := range list {
+		k := key(n)
+		if n.kind == kString {
+			k = string(n.ref.(*str).b)
+		}
+		m.inkNamed(k)
+	}
+}
+
+func (m *machine) inkNamed(k string) {
+	switch k {
+	case "None", "All", "Cyan", "Magenta", "Yellow", "Black", "":
+		return
+	}
+	if !m.told["ink "+k] && len(m.told) < 1000 {
+		m.told["ink "+k] = true
+		m.sheet.Note(artwork.NoteInk, "", k)
+	}
+}
+
 // tintColor pops the tints of spot colours, which go through their transform to
 // the alternate space.
 func (m *machine) tintColor(space []object, depth int) (artwork.Color, error) {
 	if len(space) < 4 {
 		return artwork.Color{}, m.err("rangecheck")
 	}
+	m.ink(space[1])
 	if key(space[1]) == "None" {
 		_, err := m.nums(1)
 		return artwork.Color{R: 255, G: 255, B: 255}, err

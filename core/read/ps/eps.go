@@ -200,6 +200,7 @@ func (m *machine) again() {
 		Pages:         s.Pages,
 		PageNumber:    s.PageNumber,
 	}
+	m.told = map[string]bool{}
 	m.shown, m.silent = 0, m.wanted > 1
 	if s.Pages > 1 {
 		s.Note(artwork.NotePages, "", s.Pages, s.PageNumber)

@@ -1,5 +1,7 @@
 package ps
 
+import "bildhauer/core/artwork"
+
 // deviceOps are the operators on devices; they change nothing here.
 var deviceOps = map[string]op{
 	"setpagedevice":            ignore(1),
@@ -10,7 +12,7 @@ var deviceOps = map[string]op{
 	"setblackgeneration":       ignore(1),
 	"setundercolorremoval":     ignore(1),
 	"sethalftone":              ignore(1),
-	"setoverprint":             ignore(1),
+	"setoverprint":             opSetoverprint,
 	"setstrokeadjust":          ignore(1),
 	"setcolorrendering":        ignore(1),
 	"setcachelimit":            ignore(1),
@@ -36,6 +38,15 @@ var deviceOps = map[string]op{
 	"currentsmoothness":        func(m *machine) error { return m.push(realNum(0)) },
 	"pdfmark":                  func(m *machine) error { _, err := m.toMark(); return err },
 	"nulldevice":               func(m *machine) error { m.silent = true; return nil },
+}
+
+func opSetoverprint(m *machine) error {
+	o, err := m.pop()
+	if on := o.kind == kBool && o.n != 0; on && !m.told["overprint"] {
+		m.told["overprint"] = true
+		m.sheet.Note(artwork.NoteOverprint, "")
+	}
+	return err
 }
 
 func opCurrentscreen(m *machine) error {
