@@ -32,6 +32,19 @@ func (s *Studio) Artwork(ctx context.Context, p Piece) (*stages.Joined, error) {
 	return j.Value, err
 }
 
+// Original returns the bytes of the file of a sheet.
+func (s *Studio) Original(ctx context.Context, id string, slot int) ([]byte, error) {
+	p, err := s.Piece(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	i := p.Recipe.Sheets.Find(slot)
+	if i < 0 {
+		return nil, store.ErrNotFound
+	}
+	return s.line(ctx, p).Open(p.Recipe.Sheets.All()[i].File).Load()
+}
+
 // AddSheet reads another artwork file into a piece.
 func (s *Studio) AddSheet(ctx context.Context, id string, base int64, f File) (Piece, error) {
 	p, err := s.Piece(ctx, id)

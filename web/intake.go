@@ -2,11 +2,14 @@ package web
 
 import (
 	"math"
+	"net/http"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read"
+	"bildhauer/core/stages"
 	"bildhauer/studio"
 )
 
@@ -69,12 +72,47 @@ func (h *server) drawing(c fiber.Ctx) error {
 		groups[i] = drawnGroup{g.Key, g.Name, g.Layer, g.Hidden, g.Parent}
 	}
 	return c.JSON(fiber.Map{
-		"file": s.Name, "format": s.Format, "page": boxOf(s.Page), "box": boxOf(box), "mmPerPx": artwork.MMPerPx,
+		"pictures": picturesOf(p, joined),
+		"file":     s.Name, "format": s.Format, "page": boxOf(s.Page), "box": boxOf(box), "mmPerPx": artwork.MMPerPx,
 		"shapes": drawShapes(
 			s,
 			math.Max(box.W(), box.H())/8000,
 		), "groups": groups, "notes": drawNotes(s), "nodes": s.Nodes(),
 	})
+}
+
+// drawnPicture is a bitmap that a sheet was traced from.
+type drawnPicture struct {
+	Slot int        `json:"slot"`
+	File string     `json:"file"` // changes with the bytes
+	Box  [4]float64 `json:"box"`
+}
+
+func picturesOf(p studio.Piece, joined *stages.Joined) []drawnPicture {
+	out := []drawnPicture{}
+	for i, s := range p.Recipe.Sheets.All() {
+		if i < len(joined.Bitmaps) && joined.Bitmaps[i] && joined.Pictures[i] == 0 {
+			out = append(out, drawnPicture{s.Slot, s.File, boxOf(joined.Boxes[i])})
+		}
+	}
+	return out
+}
+
+// original sends the bitmap that a sheet was traced from, to be shown beneath its tracing.
+func (h *server) original(c fiber.Ctx) error {
+	ctx, end := h.begin(c)
+	defer end()
+	data, err := h.studio.Original(ctx, c.Params("id"), fiber.Params[int](c, "slot"))
+	if err != nil {
+		return err
+	}
+	kind := http.DetectContentType(data)
+	if read.Detect(data) != "bitmap" || !strings.HasPrefix(kind, "image/") {
+		return fiber.NewError(fiber.StatusNotFound, "This sheet is no bitmap.")
+	}
+	c.Set("Content-Type", kind)
+	c.Set("Cache-Control", "private, max-age=3600") // its address names the file
+	return c.Send(data)
 }
 
 func drawShapes(s *artwork.Sheet, tol float64) []drawnShape {

@@ -91,13 +91,14 @@ type sheetState struct {
 	Beside bool   `json:"beside"`
 
 	Shift [2]float64      `json:"shift"` // px of the page
-	Trace *recipe.Tracing `json:"trace"` // of a bitmap; nil for other files
+	Trace *recipe.Tracing `json:"trace"` // of a bitmap, or of those inside; nil where there is none
+	Alone bool            `json:"alone"` // the file is nothing but bitmaps
 	Box   [4]float64      `json:"box"`   // of its artwork in mm from the middle, y down
 }
 
-// tracingOf is how a sheet is traced, if it is a bitmap.
-func tracingOf(s recipe.Sheet, bitmap bool) *recipe.Tracing {
-	if !bitmap {
+// tracingOf is how the bitmaps of a sheet are traced, if it has any.
+func tracingOf(s recipe.Sheet, bitmaps bool) *recipe.Tracing {
+	if !bitmaps {
 		return nil
 	}
 	if s.Trace == nil {
@@ -136,7 +137,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 			out.Sheets,
 			sheetState{
 				Slot: s.Slot, Name: s.Name, Page: max(1, s.Page), Pages: view.Joined.Pages[i], Beside: s.Beside, Shift: s.Shift,
-				Trace: tracingOf(s, view.Joined.Bitmaps[i]),
+				Trace: tracingOf(s, view.Joined.Bitmaps[i] || view.Joined.Pictures[i] > 0), Alone: view.Joined.Bitmaps[i],
 			},
 		)
 	}

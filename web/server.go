@@ -96,6 +96,7 @@ func (h *server) routes(app *fiber.App) {
 
 	app.Get("/pieces/:id/data/drawing", h.drawing)
 	app.Post("/pieces/:id/sheets", h.addFiles)
+	app.Get("/pieces/:id/sheets/:slot/picture", h.original)
 	app.Post("/pieces/:id/sheets/:slot/propose", h.propose)
 	app.Post("/pieces/:id/sheets/:slot/accept", h.accept)
 	app.Post("/pieces/:id/decline", h.decline)

@@ -2,9 +2,12 @@ package web
 
 import (
 	"bytes"
+	"encoding/base64"
 	"image"
 	"image/color"
 	"image/png"
+	"io"
+	"net/http"
 	"testing"
 
 	"bildhauer/studio"
@@ -58,4 +61,63 @@ func TestABitmapIsTraced(t *testing.T) {
 	w.set("trace.smooth", "1")
 	w.undone("Smooth by")
 	w.wait(rows + " === 2")
+	w.set("trace.corner", "179")
+	w.undone("Corners from")
+	// The bitmap lies beneath, as large as what was traced from it, until it is not wanted.
+	beneath := "document.querySelector('svg image').getBoundingClientRect().width"
+	w.wait(beneath + " > 200 && getComputedStyle(document.querySelector('.shape')).fillOpacity === '0'")
+	look := func(path string) (code int, kind string, body []byte) {
+		r, err := http.Get(s.address + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Body.Close()
+		body, _ = io.ReadAll(r.Body)
+		return r.StatusCode, r.Header.Get("Content-Type"), body
+	}
+	if code, kind, body := look("/pieces/" + id + "/sheets/1/picture"); code != 200 || kind != "image/png" || !bytes.Equal(body, file.Bytes()) {
+		t.Errorf("the bitmap: %d, %v, %d bytes", code, kind, len(body))
+	}
+	w.click("[data-field=\"trace.beneath\"]")
+	w.wait(beneath + " === 0 && getComputedStyle(document.querySelector('.shape')).fillOpacity === '1'")
+	w.reload()
+	w.wait(rows + " === 2 && " + beneath + " === 0")
+	for _, path := range []string{"/pieces/" + id + "/sheets/2/picture", "/pieces/0123456789abcdef/sheets/1/picture"} {
+		if code, _, _ := look(path); code != 404 {
+			t.Errorf("%s: %d", path, code)
+		}
+	}
+}
+
+// TestBitmapsInADrawing lets the bitmap in a drawing become outlines by mouse and by keyboard, and
+// takes it back.
+func TestBitmapsInADrawing(t *testing.T) {
+	m := image.NewGray(image.Rect(0, 0, 40, 40))
+	for i := range m.Pix {
+		m.Pix[i] = uint8(255 * (i / 20 % 2))
+	}
+	var file bytes.Buffer
+	png.Encode(&file, m)
+	doc := `<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100"><rect width="90" height="90" fill="#396"/>` +
+		`<image x="100" width="90" height="90" href="data:image/png;base64,` + base64.StdEncoding.EncodeToString(file.Bytes()) + `"/></svg>`
+	s := run(t, t.TempDir(), false)
+	id, err := s.studio.Create(t.Context(), studio.File{Name: "sign.svg", Data: []byte(doc)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := open(t, s.address+"/pieces/"+id+"/intake")
+	named := "[...document.querySelectorAll('.shaperow')].map((r) => r.textContent).join()"
+	w.wait(named + ".includes('Frame of bitmap 1') && document.querySelectorAll('.tracing .checkline').length === 1")
+	before := s.document(id)
+	w.click("[data-field=\"trace.pictures\"]")
+	w.wait(named + ".includes('Bitmap 1, area 1') && " + kept + " && document.querySelector('[data-scene=trace-by-1]')")
+	w.takenBack(s, id, "Bitmaps in it", before)
+	w.wait(named + ".includes('Frame of bitmap 1') && document.querySelectorAll('.tracing .checkline').length === 1")
+	w.js("document.querySelector('[data-field=\"trace.pictures\"]').focus()")
+	w.key(" ", 0)
+	w.wait(named + ".includes('Bitmap 1, area 1') && " + kept)
+	r, err := http.Get(s.address + "/pieces/" + id + "/sheets/1/picture")
+	if err != nil || r.StatusCode != 404 {
+		t.Errorf("a drawing as a picture: %v, %v", r, err)
+	}
 }

@@ -82,6 +82,17 @@ func (p *Placed) shiftBy(i int, page geom.Box) geom.Matrix {
 	return shift
 }
 
+// Shifts returns how each sheet is moved when they are joined.
+func Shifts(parts []Placed) []geom.Matrix {
+	out := make([]geom.Matrix, len(parts))
+	page := geom.EmptyBox()
+	for i := range parts {
+		out[i] = parts[i].shiftBy(i, page)
+		page = page.Union(parts[i].Sheet.Page.Transform(out[i]))
+	}
+	return out
+}
+
 // Join puts several sheets together as one: their shapes in order, each under
 // a group with the sheet's name. A single sheet comes back as it is, but for
 // its keys.
@@ -93,9 +104,9 @@ func Join(parts []Placed) *Sheet {
 		return parts[0].Sheet.rekeyed()
 	}
 	out := &Sheet{Page: geom.EmptyBox(), SourceUnits: geom.Identity}
+	shifts := Shifts(parts)
 	for i, p := range parts {
-		s := p.Sheet
-		shift := p.shiftBy(i, out.Page)
+		s, shift := p.Sheet, shifts[i]
 		if i == 0 {
 			out.Name, out.Format = s.Name, s.Format
 		} else {

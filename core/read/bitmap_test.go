@@ -9,10 +9,18 @@ import (
 	"image/gif"
 	"image/jpeg"
 	"image/png"
+	"math"
+	"os"
 	"strings"
 	"testing"
 
+	"bildhauer/core/artwork"
+	"bildhauer/core/geom"
+	"bildhauer/core/plane"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/trace"
+	"bildhauer/core/write"
+	"bildhauer/internal/likeness"
 )
 
 // block is a picture of a red block on white, 40 by 20 px at (10, 10).
@@ -87,3 +95,83 @@ func TestBitmapsAreTraced(t *testing.T) {
 }
 
 func abs(v float64) float64 { return max(v, -v) }
+
+// TestTracedIcons draws each shape of our own drawings as a picture of 800 pixels and traces it:
+// what is found lies within 0.7 px of the outline that was drawn. Needles of script, whose tips
+// are narrower than a pixel, are left out: their ends are not in the picture.
+func TestTracedIcons(t *testing.T) {
+	const side = 800
+	n := 0
+	for _, name := range []string{"compass-badge.svg", "tide-clock.svg", "gull-crest.eps", "rope-mark.ai"} {
+		data, err := os.ReadFile("../../demo/" + name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		s, err := Sheet(name, data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shapes := s.Shapes
+		k := side / max(s.Page.W(), s.Page.H())
+		for i := range shapes {
+			if b := shapes[i].Box(); !s.Drawn(i) || b.W()*k < 60 || b.H()*k < 60 {
+				continue
+			}
+			one := shapes[i]
+			one.Color, one.Opacity, one.Gradient, one.Bitmap = artwork.Color{}, 1, nil, false
+			alone := *s
+			alone.Shapes = []artwork.Shape{one}
+			m, err := likeness.Draw(&alone, int(s.Page.W()*k), int(s.Page.H()*k))
+			if err != nil {
+				t.Fatal(err)
+			}
+			areas, err := budget.Within(context.Background(), func(b *budget.Budget) ([]trace.Area, error) {
+				return trace.Trace(m, trace.Settings{By: trace.ByColour}, b)
+			})
+			if err != nil || len(areas) != 1 {
+				t.Errorf("%s, %s: %d areas, %v", name, one.Name, len(areas), err)
+				continue
+			}
+			kx, ky := float64(m.Bounds().Dx())/s.Page.W(), float64(m.Bounds().Dy())/s.Page.H()
+			if far, where := departs(t, &one, areas[0].Contours, kx, ky, s.Page.Min); far > 0.7 {
+				t.Errorf("%s, %s departs by %.2f px at %.1f", name, one.Name, far, where)
+			}
+			n++
+		}
+	}
+	if n < 12 {
+		t.Errorf("only %d shapes", n)
+	}
+}
+
+// departs returns how far contours in px are from the outline of a shape.
+func departs(t *testing.T, sh *artwork.Shape, contours []geom.Contour, kx, ky float64, from geom.Vec) (far float64, where geom.Vec) {
+	t.Helper()
+	const grid = 1.0 / 512
+	r, err := write.Resolve(sh, 0.02, grid)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var edges [][2]geom.Vec
+	r.Loops(func(l plane.Loop) {
+		at := func(i int) geom.Vec {
+			p := l[i%len(l)]
+			return geom.Vec{X: (float64(p.X)*grid - from.X) * kx, Y: (float64(p.Y)*grid - from.Y) * ky}
+		}
+		for i := range l {
+			edges = append(edges, [2]geom.Vec{at(i), at(i + 1)})
+		}
+	})
+	for _, c := range contours {
+		for _, p := range c.Flatten(0.05, nil) {
+			best := math.Inf(1)
+			for _, e := range edges {
+				best = math.Min(best, geom.ToSegment(p, e[0], e[1]))
+			}
+			if best > far {
+				far, where = best, p
+			}
+		}
+	}
+	return far, where
+}

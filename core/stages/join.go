@@ -20,10 +20,12 @@ type JoinSheet struct {
 
 // Joined is the sheets put together, and what is known of each.
 type Joined struct {
-	Sheet   *artwork.Sheet
-	Pages   []int    // of each file; 0 where the format has none
-	Bitmaps []bool   // of each file: it was traced
-	Names   []string // of each file
+	Sheet    *artwork.Sheet
+	Pages    []int      // of each file; 0 where the format has none
+	Bitmaps  []bool     // of each file: it was traced
+	Pictures []int      // of each file: how many bitmaps are inside
+	Names    []string   // of each file
+	Boxes    []geom.Box // of each file's page, where it lies
 }
 
 // Join puts the sheets of a piece together.
@@ -37,7 +39,11 @@ var Join = Stage[JoinInput, *Joined]{
 				Shift: geom.Vec{X: s.Shift[0], Y: s.Shift[1]}})
 			out.Pages = append(out.Pages, s.Sheet.Value.Pages)
 			out.Bitmaps = append(out.Bitmaps, s.Sheet.Value.Bitmap)
+			out.Pictures = append(out.Pictures, s.Sheet.Value.Pictures)
 			out.Names = append(out.Names, s.Sheet.Value.Name)
+		}
+		for i, m := range artwork.Shifts(placed) {
+			out.Boxes = append(out.Boxes, placed[i].Sheet.Page.Transform(m))
 		}
 		out.Sheet = artwork.Join(placed)
 		return out, nil

@@ -153,6 +153,22 @@ func TestColoursLieOnEachOther(t *testing.T) {
 
 func absInt(a, b uint8) int { return max(int(a)-int(b), int(b)-int(a)) }
 
+// corners counts where a contour turns by more than 25 degrees in a point.
+func corners(c geom.Contour) (n int) {
+	line := c.Flatten(0.001, nil)
+	if last := len(line) - 1; line[0].Sub(line[last]).Len() < 1e-9 {
+		line = line[:last]
+	}
+	for i, p := range line {
+		a, b := line[(i+len(line)-1)%len(line)], line[(i+1)%len(line)]
+		in, out := p.Sub(a), b.Sub(p)
+		if math.Abs(math.Atan2(in.Cross(out), in.Dot(out))) > 25*math.Pi/180 {
+			n++
+		}
+	}
+	return n
+}
+
 // TestSettingsOfTracing leaves specks out, draws what is light, and refuses what is too large.
 func TestSettingsOfTracing(t *testing.T) {
 	forms := []outline{{ring(60, 60, 30, 90)}, {ring(10, 10, 1.6, 20)}, {ring(110, 20, 5, 30)}}
@@ -170,6 +186,16 @@ func TestSettingsOfTracing(t *testing.T) {
 	fine, rough := traced(t, m, Settings{Smooth: 0.05}), traced(t, m, Settings{Smooth: 2})
 	if a, b := len(fine[0].Contours[0].Segs), len(rough[0].Contours[0].Segs); a < b {
 		t.Errorf("smoother outlines have more pieces: %d and %d", a, b)
+	}
+	if n := len(traced(t, m, Settings{})[0].Contours[0].Segs); n > 16 {
+		t.Errorf("a disc has %d pieces", n)
+	}
+	star := paint(120, 120, color.White, []outline{{spikes(60, 60, 55, 25, 5)}}, black)
+	if n := corners(traced(t, star, Settings{})[0].Contours[0]); n != 10 {
+		t.Errorf("a star has %d corners: %v", n, traced(t, star, Settings{})[0].Contours[0])
+	}
+	if n := corners(traced(t, star, Settings{Corner: 179})[0].Contours[0]); n > 4 {
+		t.Errorf("a star without corners has %d", n)
 	}
 	if got := traced(t, image.NewGray(image.Rect(0, 0, 50, 50)), Settings{By: ByColour}); len(got) != 0 {
 		t.Errorf("one plain colour: %d areas", len(got))

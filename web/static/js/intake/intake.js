@@ -5,7 +5,7 @@ import { complain, el, plain } from "../lib/page.js";
 import { Drawing } from "../lib/drawing.js";
 import { count } from "../lib/length.js";
 import { report } from "./report.js";
-import { sheets } from "./sheets.js";
+import { beneath, sheets } from "./sheets.js";
 import { Tree } from "./tree.js";
 
 export const keys = [
@@ -62,6 +62,7 @@ export function mount(ctx) {
   const show = () => {
     tree.set(data, piece.state.intake);
     sheet.paint(data, tree);
+    sheet.show(beneath());
     sheet.paper.style.setProperty("--ground", piece.state.ground);
     sheet.pick(tree.selected);
     const act = {
@@ -70,7 +71,7 @@ export function mount(ctx) {
       show: (list) => tree.show(list),
     };
     const problem = piece.state.problem ? [el("p", { class: "verdict bad" }, piece.state.problem)] : [];
-    panel.replaceChildren(...sheets(piece), ...report(piece.state, data, tree, act), ...problem);
+    panel.replaceChildren(...sheets(piece, show), ...report(piece.state, data, tree, act), ...problem);
   };
   return {
     async update(state) {
@@ -87,7 +88,7 @@ export function mount(ctx) {
         );
         if (ctx.signal.aborted || version !== wanted) return;
         data = fetched;
-        sheet.load(data);
+        sheet.load(data, piece.base);
         show();
       } catch (e) {
         version = null;
@@ -102,16 +103,23 @@ class SheetView {
   constructor(drawing) {
     this.drawing = drawing;
     this.paper = el("g", {});
+    this.under = el("g", {}); // bitmaps that were traced
     this.art = el("g", {});
     this.marks = el("g", { class: "marks" });
-    drawing.svg.append(this.paper, this.art, this.marks);
+    drawing.svg.append(this.paper, this.under, this.art, this.marks);
     this.paths = new Map(); // by shape key
     this.lit = new Set();
     this.framed = "";
   }
 
-  load(data) {
+  load(data, base) {
     this.paths.clear();
+    this.under.replaceChildren(
+      ...data.pictures.map(({ slot, file, box: [x, y, width, height] }) => {
+        const href = `${base}/sheets/${slot}/picture?of=${encodeURIComponent(file)}`;
+        return el("image", { href, x, y, width, height, preserveAspectRatio: "none" });
+      }),
+    );
     const [x, y, width, height] = data.page;
     this.paper.replaceChildren(...(width > 0 ? [el("rect", { class: "page", x, y, width, height })] : []));
     this.art.replaceChildren(
@@ -141,6 +149,12 @@ class SheetView {
       p.setAttribute("fill", on ? tree.colorOf(s) : "none");
       p.setAttribute("fill-opacity", s.opacity);
     }
+  }
+
+  // show lays what was traced over its bitmaps, so that both can be seen.
+  show(on) {
+    this.under.toggleAttribute("hidden", !on);
+    this.art.classList.toggle("tracedover", on && this.under.childElementCount > 0);
   }
 
   // light shows which shapes, and which places on the page, something is about.

@@ -16,8 +16,9 @@ function pickFile(accept, multiple, take) {
   i.click();
 }
 
-// sheets returns the lists and the buttons below them.
-export function sheets(piece) {
+// sheets returns the lists and the buttons below them; look is called when only the view of the
+// drawing changes.
+export function sheets(piece, look) {
   const list = piece.state.sheets;
   const addSheets = (f) =>
     add(piece, f, f.length === 1 ? `${f[0].name} was added.` : `${f.length} sheets were added.`);
@@ -26,7 +27,7 @@ export function sheets(piece) {
     el(
       "ul",
       { class: "sheets" },
-      ...list.map((s, i) => sheetLine(piece, s, i)),
+      ...list.map((s, i) => sheetLine(piece, s, i, look)),
       ...piece.state.fonts.map((f) => fontLine(piece, f)),
     ),
     el(
@@ -38,7 +39,7 @@ export function sheets(piece) {
   ];
 }
 
-function sheetLine(piece, s, i) {
+function sheetLine(piece, s, i, look) {
   const change = (label, more) => piece.change(label, { kind: "sheet", slot: s.slot, ...more });
   const picker = (label, options, act) =>
     el(
@@ -67,7 +68,7 @@ function sheetLine(piece, s, i) {
     i > 0
       ? picker(`Place of ${s.name}`, places, (v) => change("Place of a sheet", { beside: v === "beside" }))
       : null,
-    s.trace ? tracing(s, change) : null,
+    s.trace ? tracing(s, change, look) : null,
     el(
       "span",
       { class: "acts" },
@@ -77,28 +78,50 @@ function sheetLine(piece, s, i) {
   );
 }
 
-// tracing is how a bitmap is traced; each change shows in the drawing.
-function tracing(s, change) {
+const shown = "bildhauer:beneath";
+
+// beneath reports whether bitmaps show under what was traced from them.
+export const beneath = () => localStorage.getItem(shown) !== "no";
+
+function check(name, on, text, act) {
+  const box = el("input", { type: "checkbox", "data-field": name, checked: on });
+  box.addEventListener("change", () => act(box.checked));
+  return el("label", { class: "checkline" }, box, ` ${text}`);
+}
+
+// tracing is how bitmaps are traced; each change shows in the drawing. look is called when
+// only the view changes.
+function tracing(s, change, look) {
   const t = s.trace;
   const set = (label, patch) => change(label, { trace: { ...t, ...patch } });
+  const inside = check("trace.pictures", !!t.pictures, "bitmaps in it become outlines", (on) =>
+    set("Bitmaps in it", { pictures: on }),
+  );
+  if (!s.alone && !t.pictures) return el("div", { class: "tracing" }, inside);
   const ways = [["", "what it looks like"], ["light", "dark and light"], ["colours", "its colours"]];
   const by = select(`trace-by-${s.slot}`, "Traced by", ways, (v) => set("Tracing", { by: v }));
   by.set(t.by ?? "");
   const field = (name, label, o) =>
     lengthField({ name: `trace.${name}`, label, value: t[name] ?? 0, slider: false, ...o, done: (v) => set(label, { [name]: v }) }).row;
   const auto = (text) => (v) => (v ? undefined : text);
-  const light = el("input", { type: "checkbox", "data-field": "trace.light", checked: !!t.light });
-  light.addEventListener("change", () => set("What is drawn", { light: light.checked }));
+  const light = check("trace.light", !!t.light, "what is light is drawn", (on) => set("What is drawn", { light: on }));
+  const under = check("trace.beneath", beneath(), "show the bitmap beneath", (on) => {
+    localStorage.setItem(shown, on ? "yes" : "no");
+    look();
+  });
   return el(
     "div",
     { class: "tracing" },
+    s.alone ? null : inside,
     by.row,
     t.by === "colours"
       ? field("colours", "Colours", { figure: "traceColours", plain: true, words: auto("all there are") })
       : field("threshold", "Dark below", { figure: "share", unit: "%", scale: 100, arrow: 5, words: auto("found") }),
-    t.by === "colours" ? null : el("label", { class: "checkline" }, light, " what is light is drawn"),
+    t.by === "colours" ? null : light,
     field("speckle", "Specks up to", { figure: "speckle", unit: "px²", arrow: 1, words: auto("4 px²") }),
     field("smooth", "Smooth by", { figure: "smooth", unit: "px", arrow: 0.1, words: auto("0.35 px") }),
+    field("corner", "Corners from", { figure: "corner", unit: "°", arrow: 5, words: auto("what seems so") }),
+    s.alone ? under : null,
   );
 }
 

@@ -14,6 +14,7 @@ const drawn = new Set([
   "defs",
   "polyline",
   "use",
+  "image",
   "title",
 ]);
 
