@@ -10,11 +10,13 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/trace"
 )
 
 // reading says how the files of a command are read.
 type reading struct {
 	page  int
+	trace trace.Settings
 	fonts []string
 	lib   font.Library
 }
@@ -23,6 +25,8 @@ type reading struct {
 func readFlags(fs *flag.FlagSet) *reading {
 	r := &reading{}
 	fs.IntVar(&r.page, "page", 0, "")
+	fs.BoolVar(&r.trace.Pictures, "bitmaps", false, "")
+	fs.StringVar(&r.trace.By, "trace-by", "", "")
 	fs.Func("font", "", func(s string) error {
 		r.fonts = append(r.fonts, s)
 		return nil
@@ -32,6 +36,9 @@ func readFlags(fs *flag.FlagSet) *reading {
 
 // open reads the fonts that were named, once for all files.
 func (r *reading) open() error {
+	if by := r.trace.By; by != "" && by != trace.ByLight && by != trace.ByColour {
+		return fmt.Errorf("--trace-by is light or colours, not %q", by)
+	}
 	for _, path := range r.fonts {
 		data, err := os.ReadFile(path)
 		if err != nil {
@@ -63,7 +70,7 @@ func (r *reading) load(ctx context.Context, path string) (*artwork.Sheet, error)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
 	}
-	return read.SheetWith(ctx, path, data, read.Options{Fonts: &r.lib, Page: r.page})
+	return read.SheetWith(ctx, path, data, read.Options{Fonts: &r.lib, Page: r.page, Trace: r.trace})
 }
 
 // unwrapPath returns what is wrong without the path, which the message names

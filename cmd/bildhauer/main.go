@@ -54,9 +54,10 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --frames 125, --from 0 --to 124
 
 Findings are {findings}.
-Formats are {formats}. Files are SVG, EPS, AI or PDF, told by their content. inspect,
-clean, mend and make also take --page N of files with pages, and --font FILE (TTF, OTF, WOFF)
-for text; repeat it.
+Formats are {formats}. Files are SVG, EPS, PostScript, AI or PDF, or bitmaps (PNG, JPEG, GIF,
+WebP), told by their content. inspect, clean, mend and make also take --page N of files with
+pages, --font FILE (TTF, OTF, WOFF) for text, repeat it, --bitmaps to trace bitmaps inside the
+artwork, too, and --trace-by light or colours.
 
 Several files may go to clean, mend and make with -d DIR; they are worked on side by side. Two
 of one name are numbered, and no result takes the place of a file that was read. Exit

@@ -2,7 +2,10 @@ package main
 
 import (
 	"bytes"
+	"encoding/base64"
 	"encoding/json"
+	"image"
+	"image/png"
 	"os"
 	"path/filepath"
 	"strings"
@@ -173,6 +176,25 @@ func TestPagesAndFonts(t *testing.T) {
 	if code, out, errs := call(t, "inspect", "--font", woff, sign); code != 0 ||
 		!strings.Contains(out, "not embedded") {
 		t.Errorf("another family: %d %s %s", code, out, errs)
+	}
+	// A bitmap inside is a frame, or outlines where that is asked for.
+	m := image.NewGray(image.Rect(0, 0, 20, 20))
+	for i := range m.Pix {
+		m.Pix[i] = uint8(255 * (i / 10 % 2))
+	}
+	var picture bytes.Buffer
+	png.Encode(&picture, m)
+	put(t, dir, map[string]string{"photo.svg": `<svg xmlns="http://www.w3.org/2000/svg" width="90" height="40"><rect width="9" height="9"/>` +
+		`<image width="40" height="40" href="data:image/png;base64,` + base64.StdEncoding.EncodeToString(picture.Bytes()) + `"/></svg>`})
+	photo := filepath.Join(dir, "photo.svg")
+	for want, args := range map[string][]string{
+		"bitmap of 20 by 20 pixels traced":   {"inspect", "--bitmaps", photo},
+		`"text":"bitmap"`:                    {"inspect", photo},
+		"--trace-by is light or colours, not": {"inspect", "--trace-by", "shape", photo},
+	} {
+		if _, out, errs := call(t, args...); !strings.Contains(out+errs, want) {
+			t.Errorf("%v says %s%s", args, out, errs)
+		}
 	}
 	if code, _, errs := call(t, "inspect", "--font", sign, sign); code != 1 ||
 		!strings.Contains(errs, "is not a font") {

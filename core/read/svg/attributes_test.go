@@ -389,6 +389,11 @@ func TestAttributes(t *testing.T) {
 			"fill #9a9a9a 5,6 25,16; fill #000000 0,0 2,2; left out: picture in another file (a.png) (photo)",
 		},
 		{
+			"an include",
+			`<xi:include xmlns:xi="http://www.w3.org/2001/XInclude" href="parts/anchor.svg"/><rect width="2" height="2"/>`,
+			"fill #000000 0,0 2,2; left out: copy of something in another file (anchor.svg) (<xi:include>)",
+		},
+		{
 			"a script",
 			`<script>alert(1)</script><rect width="2" height="2"/>`,
 			"fill #000000 0,0 2,2; left out: script (never run) (<script>)",

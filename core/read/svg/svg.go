@@ -424,6 +424,10 @@ func (r *reader) element(n *node, m geom.Matrix, st style, group int, hidden boo
 		r.sheet.Note(artwork.NoteScript, n.describe())
 		return nil
 	}
+	if strings.HasSuffix(n.name, ":include") { // XInclude
+		r.sheet.Note(artwork.NoteForeignCopy, n.describe(), fileOf(n.attr("href")))
+		return nil
+	}
 	if strings.Contains(n.name, ":") || n.name == "#text" { // an editor's own data
 		return nil
 	}
