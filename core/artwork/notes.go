@@ -155,7 +155,7 @@ var noteWords = [noteKinds]struct {
 	NoteMaskHalf:        {Changed, "soft mask: its edge is where half of the object shows through"},
 	NoteBlend:           {Changed, "blend mode %s shown as normal"},
 	NotePatternGrey:     {Changed, "pattern became plain grey"},
-	NotePatternMean:     {Changed, "pattern of bitmaps became its mean colour"},
+	NotePatternMean:     {Changed, "pattern became its mean colour"},
 	NoteMeanColor:       {Changed, "gradient became its mean colour"},
 	NoteGradientGrey:    {Changed, "gradient that is not defined became grey"},
 	NoteUnknownColor:    {Changed, "unknown colour %q became black"},

@@ -422,6 +422,9 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 		return nil
 	}
 	grey := func() error {
+		if done, err := c.meanCell(s, p, m); done || err != nil {
+			return err
+		}
 		r.sheet.Note(artwork.NotePatternGrey, "")
 		return r.append(s)
 	}
@@ -444,7 +447,6 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= 2000) {
 		return grey()
 	}
-	colored, _ := r.num(d["PaintType"])
 	cut := append(
 		s.Clips[:len(s.Clips):len(s.Clips)],
 		&artwork.Clip{
@@ -467,16 +469,7 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 					},
 				},
 			)
-			if colored == 2 {
-				g.fill, g.stroke = paint{
-					space: grayColors,
-					color: p.color,
-				}, paint{
-					space: grayColors,
-					color: p.color,
-				}
-				g.fixedColor = true
-			}
+			r.uncolored(d, g, p)
 			in := &run{r: r, g: g, res: res, group: c.group, hidden: c.hidden}
 			if err := in.stream(sd.Content, c.depth+1); err != nil {
 				return err
@@ -484,6 +477,49 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 		}
 	}
 	return nil
+}
+
+// uncolored sets the colour of a cell that has none of its own.
+func (r *reader) uncolored(d types.Dict, g *state, p paint) {
+	if kind, _ := r.num(d["PaintType"]); kind == 2 {
+		g.fill = paint{space: grayColors, color: p.color}
+		g.stroke, g.fixedColor = g.fill, true
+	}
+}
+
+// meanCell paints a shape in the mean colour of a pattern's cell that would be copied too often;
+// done is false where that is not known.
+func (c *run) meanCell(s artwork.Shape, p paint, m geom.Matrix) (done bool, err error) {
+	r := c.r
+	d, sd, key := r.dict(p.pattern), r.stream(p.pattern), "mean "+id(p.pattern)
+	if sd == nil || m.Det() == 0 || c.depth > maxForms || r.running[key] {
+		return false, nil
+	}
+	r.running[key] = true
+	defer delete(r.running, key)
+	sub := *r
+	sub.sheet = &artwork.Sheet{Page: r.sheet.Page}
+	sub.layers, sub.tracing.Pictures = map[layerKey]int{}, true // bitmaps have colours, too
+	g := newState()
+	g.ctm, g.patternBase = m, m
+	r.uncolored(d, g, p)
+	in := &run{r: &sub, g: g, res: r.dict(d["Resources"]), group: -1}
+	if err := in.stream(sd.Content, c.depth+1); err != nil {
+		return false, err
+	}
+	dx, _ := r.num(d["XStep"])
+	dy, _ := r.num(d["YStep"])
+	cell := geom.Box{Max: geom.Vec{X: math.Abs(dx), Y: math.Abs(dy)}}
+	if b := r.rect(d["BBox"]); !b.Empty() {
+		cell = geom.Box{Min: b.Min, Max: b.Min.Add(cell.Max)}
+	}
+	color, cover := ink.Mean(sub.sheet.Shapes, cell.Transform(r.flip.Mul(m)), r.budget)
+	if cover == 0 {
+		return false, nil
+	}
+	s.Color, s.Opacity = color, s.Opacity*cover
+	r.sheet.Note(artwork.NotePatternMean, "")
+	return true, r.append(s)
 }
 
 func rectangle(b geom.Box) geom.Contour {

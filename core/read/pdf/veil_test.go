@@ -157,18 +157,24 @@ func TestPrintMatters(t *testing.T) {
 		"/C cs 1 scn 0 0 9 9 re f":           "ink Harbour Gold, shown in the colour that the file gives for it",
 		"/D cs 1 scn 0 0 9 9 re f":           "",
 		"/P cs /T scn 0 0 9 9 re f":          "",
+		"/P cs /U scn 0 0 90 90 re f":        "pattern became its mean colour",
 		"/P CS /T SCN 4 w 10 20 m 30 20 l S": "",
 	} {
 		s, err := try("a.pdf", file(content, "/ExtGState << /O << /OP true >> /Q << /OP false >> >> /ColorSpace << /C "+spot+
-			" /D [/Separation /Black /DeviceGray << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [0] >>] /P [/Pattern] >> /Pattern << /T 12 0 R >>",
+			" /D [/Separation /Black /DeviceGray << /FunctionType 2 /Domain [0 1] /N 1 /C0 [1] /C1 [0] >>] /P [/Pattern] >> /Pattern << /T 12 0 R /U 13 0 R >>",
 			"<< /Type /OCG /Name (a) >>", "<< /Type /OCG /Name (b) >>",
-			stream1("/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 2 9] /XStep 4 /YStep 9 /Resources << >>", "0 0 1 rg 0 0 2 9 re f")), 0)
+			stream1("/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 2 9] /XStep 4 /YStep 9 /Resources << >>", "0 0 1 rg 0 0 2 9 re f"),
+			stream1("/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 0.5 0.5] /XStep 0.5 /YStep 0.5 /Resources << >>",
+				"1 0 0 rg 0 0 0.25 0.5 re f 0 0 1 rg 0.25 0 0.25 0.5 re f")), 0)
 		if err != nil {
 			t.Errorf("%s: %v", content, err)
 			continue
 		}
 		if got := noted(s); got != want {
 			t.Errorf("%s: %q, want %q", content, got, want)
+		}
+		if c := s.Shapes[0].Color; strings.Contains(content, "/U") && c != (artwork.Color{R: 128, B: 128}) {
+			t.Errorf("a fine pattern is %v", c)
 		}
 		if strings.Contains(content, "SCN") { // half of the stroke of 20 by 4
 			if got := sum(t, s); math.Abs(got-40) > 1 || s.Shapes[0].Color.Hex() != "#0000ff" {

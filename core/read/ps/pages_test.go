@@ -122,6 +122,13 @@ func TestPrintMatters(t *testing.T) {
 	if got := strings.Join(said, "; "); got != want {
 		t.Errorf("says %s", got)
 	}
+	fine := mustRead(t, "<< /PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 .5 .5] /XStep .5 /YStep .5 /PaintProc "+
+		"{pop 1 0 0 setrgbcolor 0 0 .25 .5 rectfill 0 0 1 setrgbcolor .25 0 .25 .5 rectfill} >> matrix makepattern setpattern 0 0 90 90 rectfill "+
+		"0 1 0 setrgbcolor 0 0 5 5 rectfill\n%%EOF\n")
+	if len(fine.Shapes) != 2 || fine.Shapes[0].Color.Hex() != "#800080" || fine.Shapes[1].Color.Hex() != "#00ff00" ||
+		fine.Notes[0].Text() != "pattern became its mean colour" {
+		t.Errorf("a fine pattern: %d shapes, %v, %v", len(fine.Shapes), fine.Shapes[0].Color, fine.Notes)
+	}
 	sum := 0.0
 	for i := range s.Shapes {
 		if s.Shapes[i].Color.Hex() == "#0000ff" {

@@ -295,9 +295,7 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 	dx, dy = math.Abs(dx), math.Abs(dy)
 	i0, i1 := math.Floor((area.Min.X-bb[2])/dx), math.Ceil((area.Max.X-bb[0])/dx)
 	j0, j1 := math.Floor((area.Min.Y-bb[3])/dy), math.Ceil((area.Max.Y-bb[1])/dy)
-	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= maxTiles) {
-		return grey()
-	}
+	many := !((i1-i0+1)*(j1-j0+1) <= maxTiles)
 	m.fontDepth++
 	saved, oldFixed, depth := m.gs, m.fixedColor, len(m.saved)
 	defer func() {
@@ -307,6 +305,13 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 			m.saved = m.saved[:depth]
 		}
 	}()
+	if many {
+		if done, err := m.meanCell(s, p, bb, saved.font); done || err != nil {
+			return err
+		}
+		m.gs = saved
+		return grey()
+	}
 	cut := append(
 		s.Clips[:len(s.Clips):len(s.Clips)],
 		&artwork.Clip{
@@ -336,4 +341,30 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 		}
 	}
 	return nil
+}
+
+// meanCell paints a shape in the mean colour of a pattern's cell that would be copied too often;
+// done is false where that is not known.
+func (m *machine) meanCell(s artwork.Shape, p *pattern, bb []float64, font object) (done bool, err error) {
+	sheet := m.sheet
+	m.sheet = &artwork.Sheet{Page: sheet.Page}
+	g := newState()
+	g.ctm, g.color, g.font = p.m, p.color, font
+	m.gs, m.fixedColor = g, p.d.m["PaintType"].n == 2
+	m.push(object{kind: kDict, ref: p.d})
+	err = m.exec(p.d.m["PaintProc"], false)
+	shapes := m.sheet.Shapes
+	m.sheet = sheet
+	if err != nil {
+		return false, err
+	}
+	at := geom.Vec{X: bb[0], Y: bb[1]}
+	cell := geom.Box{Min: at, Max: at.Add(geom.Vec{X: math.Abs(p.d.m["XStep"].f), Y: math.Abs(p.d.m["YStep"].f)})}
+	c, cover := ink.Mean(shapes, cell.Transform(m.flip.Mul(p.m)), m.budget)
+	if cover == 0 {
+		return false, nil
+	}
+	s.Color, s.Opacity = c, s.Opacity*cover
+	m.sheet.Note(artwork.NotePatternMean, "")
+	return true, m.append(s)
 }

@@ -60,6 +60,13 @@ func TestToTheLetter(t *testing.T) {
 			`<line x2="10" y1="5" y2="5" stroke-width="4" stroke="url(#p)"/>`, "fill #000000 0,3 2,7; fill #000000 5,3 7,7"},
 		"a pattern without extent": {"", `<pattern id="p"><rect width="2" height="2"/></pattern><rect fill="url(#p) lime" width="9" height="9"/>`,
 			"fill #00ff00 0,0 9,9"},
+		"a pattern too fine to be copied": {"", `<pattern id="p" width="0.4" height="0.4" patternUnits="userSpaceOnUse"><rect width="0.2" height="0.4" fill="red"/>` +
+			`<rect x="0.2" width="0.2" height="0.4" fill="#0000ff"/></pattern><rect fill="url(#p)" width="90" height="90"/>`,
+			"fill #800080 0,0 90,90; changed: pattern became its mean colour (p)"},
+		"one of half its area": {"", `<pattern id="p" width="0.4" height="0.4" patternUnits="userSpaceOnUse"><rect width="0.2" height="0.4" fill="#0f0"/>` +
+			`</pattern><rect fill="url(#p)" width="90" height="90"/>`, "fill #00ff00 at 0.5 0,0 90,90; changed: pattern became its mean colour (p)"},
+		"a pattern of nothing, too fine": {"", `<pattern id="p" width="0.4" height="0.4" patternUnits="userSpaceOnUse"/><rect fill="url(#p)" width="90" height="90"/>`,
+			"fill #808080 0,0 90,90; changed: pattern became plain grey (<rect>)"},
 		"a pattern that begins elsewhere": {"", `<pattern id="p" x="1" y="1" width="5" height="5" patternUnits="userSpaceOnUse">` +
 			`<rect width="2" height="2"/></pattern><rect fill="url(#p)" x="1" y="1" width="5" height="5"/>`, "fill #000000 1,1 3,3"},
 

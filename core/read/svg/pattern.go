@@ -7,6 +7,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/read/budget"
+	"bildhauer/core/read/ink"
 	"bildhauer/core/read/trace"
 )
 
@@ -114,14 +115,27 @@ func (r *reader) pattern(
 	// A cell that begins where the area ends shows nothing.
 	i0, i1 := math.Floor((area.Min.X-x)/dx), math.Ceil((area.Max.X-x)/dx)-1
 	j0, j1 := math.Floor((area.Min.Y-y)/dy), math.Ceil((area.Max.Y-y)/dy)-1
-	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= maxTiles) {
-		return false, nil
-	}
 	inner, err := r.inherited(content)
 	if err != nil {
 		return false, err
 	}
 	inner.opacity, inner.markers = opacity, [3]string{}
+	outer := r.view
+	defer func() { r.view = outer }()
+	into := func(cell geom.Matrix) geom.Matrix {
+		if vb, ok := viewBox(get("viewBox")); ok {
+			r.view = vb
+			return cell.Mul(fit(vb, dx, dy, get("preserveAspectRatio")))
+		}
+		if get("patternContentUnits") == "objectBoundingBox" {
+			return cell.Mul(geom.Scale(box.W(), box.H()))
+		}
+		return cell
+	}
+	if n := (i1 - i0 + 1) * (j1 - j0 + 1); !(n <= maxTiles) {
+		cell := space.Mul(geom.Translate(x, y))
+		return r.meanCell(s, target, content, into(cell), inner, geom.Box{Max: geom.Vec{X: dx, Y: dy}}.Transform(cell))
+	}
 	cut := append(
 		s.Clips[:len(s.Clips):len(s.Clips)],
 		&artwork.Clip{
@@ -129,11 +143,7 @@ func (r *reader) pattern(
 		},
 	)
 	r.using[target] = true
-	outer := r.view
-	defer func() {
-		delete(r.using, target)
-		r.view = outer
-	}()
+	defer delete(r.using, target)
 	for j := j0; j <= j1; j++ {
 		for i := i0; i <= i1; i++ {
 			r.budget.Spend(budget.Copies, 1)
@@ -146,18 +156,31 @@ func (r *reader) pattern(
 					},
 				},
 			)
-			t := cell
-			if vb, ok := viewBox(get("viewBox")); ok {
-				t = cell.Mul(fit(vb, dx, dy, get("preserveAspectRatio")))
-				r.view = vb
-			} else if get("patternContentUnits") == "objectBoundingBox" {
-				t = cell.Mul(geom.Scale(box.W(), box.H()))
-			}
-			if err := r.children(content, t, inner, s.Group, hidden, key); err != nil {
+			if err := r.children(content, into(cell), inner, s.Group, hidden, key); err != nil {
 				return true, err
 			}
 		}
 	}
+	return true, nil
+}
+
+// meanCell paints a shape in the mean colour of a cell that would be copied too often.
+func (r *reader) meanCell(s artwork.Shape, target, content *node, m geom.Matrix, st style, box geom.Box) (bool, error) {
+	r.using[target] = true
+	sub := r.apart()
+	sub.tracing.Pictures = true // bitmaps have colours, too
+	err := sub.children(content, m, st, -1, false, "cell")
+	delete(r.using, target)
+	if err != nil {
+		return false, err
+	}
+	c, cover := ink.Mean(sub.sheet.Shapes, box, r.budget)
+	if cover == 0 {
+		return false, nil
+	}
+	s.Color, s.Opacity = c, cover
+	r.sheet.Note(artwork.NotePatternMean, content.describe())
+	r.sheet.Shapes = append(r.sheet.Shapes, s)
 	return true, nil
 }
 
