@@ -333,15 +333,20 @@ func (s *Sheet) Bytes() int64 {
 	return n
 }
 
-// Solidify gives a stroke the outline of what it covers, as an area.
-func (s *Shape) Solidify() {
+// AsArea gives a stroke the outline of what it covers, as an area.
+func (s *Shape) AsArea() {
 	if s.Stroke == nil {
 		return
 	}
 	// A two hundredth of the width is less than what shows of it.
 	tol := math.Max(s.Stroke.Width*s.Matrix.MaxScale()/200, 1e-6)
-	var list []geom.Contour
-	for _, l := range s.Outline(tol) {
+	s.Contours, s.Matrix, s.Stroke, s.EvenOdd = Straight(s.Outline(tol)), geom.Identity, nil, false
+}
+
+// Straight returns loops as closed contours of straight segments.
+func Straight(loops [][]geom.Vec) []geom.Contour {
+	var out []geom.Contour
+	for _, l := range loops {
 		c := geom.Contour{Closed: true}
 		for i, v := range l {
 			if i == 0 {
@@ -350,7 +355,7 @@ func (s *Shape) Solidify() {
 				c.Segs = append(c.Segs, geom.Segment{To: v})
 			}
 		}
-		list = append(list, c)
+		out = append(out, c)
 	}
-	s.Contours, s.Matrix, s.Stroke, s.EvenOdd = list, geom.Identity, nil, false
+	return out
 }

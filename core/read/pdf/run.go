@@ -435,7 +435,7 @@ func (c *run) patterned(s artwork.Shape, p paint) error {
 	if sd == nil || !okX || !okY || dx == 0 || dy == 0 || bb.Empty() || m.Det() == 0 || c.depth > maxForms {
 		return grey()
 	}
-	s.Solidify()
+	s.AsArea()
 	dx, dy = math.Abs(dx), math.Abs(dy)
 	area := s.Box().Transform(m.Inverse().Mul(r.flip.Inverse()))
 	if area.Empty() {

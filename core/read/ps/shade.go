@@ -285,7 +285,7 @@ func (m *machine) fillPattern(s artwork.Shape) error {
 		m.fontDepth >= maxFontDepth {
 		return grey()
 	}
-	s.Solidify()
+	s.AsArea()
 	// Which cells touch the shape.
 	toPattern := p.m.Inverse().Mul(m.flip.Inverse())
 	area := s.Box().Transform(toPattern)

@@ -429,18 +429,9 @@ func (k *masker) put(n *node, st *style, paint string, alpha float64, it artwork
 // strokeItem returns the outlines of a stroke as part of a clip.
 func (r *reader) strokeItem(contours []geom.Contour, m geom.Matrix, st *style, width float64) artwork.ClipItem {
 	sh := artwork.Shape{Contours: contours, Matrix: geom.Identity, Stroke: r.strokeStyle(st, width)}
-	it := artwork.ClipItem{Matrix: m}
-	for _, l := range sh.Outline(width / 200) {
-		ct := geom.Contour{Closed: true}
-		for i, v := range l {
-			if i == 0 {
-				ct.Start = v
-			} else {
-				ct.Segs = append(ct.Segs, geom.Segment{To: v})
-			}
-		}
-		it.Contours = append(it.Contours, ct)
-		r.budget.Spend(budget.Nodes, len(l))
+	it := artwork.ClipItem{Matrix: m, Contours: artwork.Straight(sh.Outline(width / 200))}
+	for _, c := range it.Contours {
+		r.budget.Spend(budget.Nodes, len(c.Segs)+1)
 	}
 	return it
 }

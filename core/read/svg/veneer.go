@@ -158,17 +158,9 @@ func (b *rebuilding) itemOf(s artwork.Shape) artwork.ClipItem {
 
 // loops returns the outline of a shape in straight pieces, m leading there from the page.
 func (b *rebuilding) loops(s artwork.Shape, m geom.Matrix) (out []geom.Contour) {
-	for _, l := range s.Outline(finely(s.Box())) {
-		c := geom.Contour{Closed: true}
-		for i, p := range l {
-			if p = m.Apply(p); i == 0 {
-				c.Start = p
-			} else {
-				c.Segs = append(c.Segs, geom.Segment{To: p})
-			}
-		}
-		b.r.budget.Spend(budget.Nodes, len(l))
-		out = append(out, c)
+	for _, c := range artwork.Straight(s.Outline(finely(s.Box()))) {
+		b.r.budget.Spend(budget.Nodes, len(c.Segs)+1)
+		out = append(out, c.Transform(m))
 	}
 	return out
 }
