@@ -72,6 +72,12 @@ func TestToTheLetter(t *testing.T) {
 
 		"a marker is cut": {"", `<marker id="m" markerUnits="userSpaceOnUse"><rect width="9" height="9"/></marker>` +
 			`<path d="M0 0h10" stroke="red" fill="none" marker-end="url(#m)"/>`, "stroke #ff0000 0,-0.5 10,0.5; fill #000000 10,0 13,3"},
+		"a marker in the colours of its path": {"", `<marker id="m" markerUnits="userSpaceOnUse" fill="context-stroke"><rect width="2" height="2"/>` +
+			`<rect x="1" width="1" height="1" fill="context-fill"/></marker><path d="M0 0h10v9" stroke="red" fill="#00ff00" marker-start="url(#m)"/>`,
+			"fill #00ff00 0,0 10,9; stroke #ff0000 0,-0.5 10.5,9; fill #ff0000 0,0 2,2; fill #00ff00 1,0 2,1"},
+		"a copy in the colours of its use": {"", `<defs><rect id="a" width="2" height="2" fill="context-stroke"/></defs><use href="#a" stroke="currentColor" color="blue"/>`,
+			"fill #0000ff 0,0 2,2; stroke #0000ff -0.5,-0.5 2.5,2.5"},
+		"no context": {"", `<rect width="2" height="2" fill="context-fill" stroke="red"/>`, "stroke #ff0000 -0.5,-0.5 2.5,2.5"},
 		"marker is no attribute": {"", `<marker id="m"><rect width="9" height="9"/></marker><path d="M0 0h10" stroke="red" fill="none" marker="url(#m)"/>`,
 			"stroke #ff0000 0,-0.5 10,0.5"},
 

@@ -172,6 +172,7 @@ func (r *reader) marker(
 	}
 	inner.markers = [3]string{}
 	inner.clips = st.clips
+	inner.context = st.paints()
 	if o := r.cascade(target)["overflow"]; o != "visible" && o != "auto" {
 		cut := &artwork.Clip{Items: []artwork.ClipItem{{Contours: rectangle(0, 0, w, h, "", "", 0, 0), Matrix: t}}}
 		inner.clips = append(inner.clips[:len(inner.clips):len(inner.clips)], cut)

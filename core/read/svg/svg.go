@@ -38,8 +38,9 @@ type style struct {
 	weight                                 int
 	italic, pre, smallCaps                 bool
 	letterSpacing, wordSpacing, rise       float64
-	rightToLeft, override                  bool // of letters
-	vertical, upright, sideways            bool // lines run down; letters stand or lie in them
+	context                                *[2]string // fill and stroke of what a marker or copy belongs to
+	rightToLeft, override                  bool       // of letters
+	vertical, upright, sideways            bool       // lines run down; letters stand or lie in them
 }
 
 type reader struct {
@@ -612,6 +613,7 @@ func (r *reader) use(n *node, m geom.Matrix, st style, group int, hidden bool, k
 	r.using[target] = true
 	defer delete(r.using, target)
 	m = m.Mul(geom.Translate(r.length(n.attr("x"), r.view.W(), &st), r.length(n.attr("y"), r.view.H(), &st)))
+	st.context = st.paints()
 	g := r.group(n, group, hidden)
 	if target.name == "symbol" {
 		ts, shown, err := r.styleOf(target, st)
@@ -742,6 +744,31 @@ func ellipse(cx, cy, rx, ry float64) []geom.Contour {
 	}
 }
 
+// paints returns the fill and the stroke of a style, for what belongs to its element.
+func (st *style) paints() *[2]string {
+	out := [2]string{st.contextual(st.fill), st.contextual(st.stroke)}
+	for i, v := range out {
+		if strings.EqualFold(v, "currentcolor") {
+			out[i] = st.color
+		}
+	}
+	return &out
+}
+
+// contextual returns the paint that a word stands for (SVG 2, 13.2).
+func (st *style) contextual(v string) string {
+	if v != "context-fill" && v != "context-stroke" {
+		return v
+	}
+	switch {
+	case st.context == nil:
+		return "none"
+	case v == "context-fill":
+		return st.context[0]
+	}
+	return st.context[1]
+}
+
 // shape adds the fill and the stroke of an element.
 func (r *reader) shape(
 	n *node,
@@ -801,7 +828,7 @@ func (r *reader) shape(
 	}
 	var failed error
 	fill := func() {
-		paint := r.usable(st.fill)
+		paint := r.usable(st.contextual(st.fill))
 		area := false
 		for _, c := range contours {
 			area = area || len(c.Segs) > 1 || len(c.Segs) == 1 && c.Segs[0].Kind != geom.Line
@@ -820,7 +847,7 @@ func (r *reader) shape(
 	}
 	stroke := func() {
 		width := r.length(st.width, r.diagonal(), st)
-		paint := r.usable(st.stroke)
+		paint := r.usable(st.contextual(st.stroke))
 		if paint == "none" || !(width > 0) || math.IsInf(width, 0) {
 			return
 		}
