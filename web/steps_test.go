@@ -38,7 +38,7 @@ func (w *tab) showsStep(key string) {
 	drawn := map[string]string{
 		"intake": "document.querySelectorAll('.shaperow').length > 0", "size": "document.querySelectorAll('.dimtext').length === 2",
 		"mend":  "document.body.dataset.mended !== undefined",
-		"raise": "document.body.dataset.solids && document.querySelector('.cutview')", "release": "document.body.dataset.checked",
+		"raise": "document.body.dataset.solids && document.querySelector('.cutview') && document.querySelector('.recipe')", "release": "document.body.dataset.checked",
 		"show": "document.querySelector('.showfields')",
 	}
 	idle := " && document.getElementById('busy').hidden"
