@@ -16,14 +16,23 @@ import (
 func (s *Studio) line(ctx context.Context, p Piece) *stages.Line {
 	load := context.WithoutCancel(ctx) // a flight may outlive who began it
 	return &stages.Line{Keep: s.flights, Recipe: &p.Recipe, Open: func(file string) stages.Source {
-		return stages.Source{ID: p.ID + "/" + file, Load: func() ([]byte, error) {
+		return s.source(p.ID+"/"+file, func() ([]byte, error) {
 			if p.loose != nil {
 				return p.loose(file)
 			}
 			f, err := s.store.File(load, p.ID, file)
 			return f.Data, err
-		}}
+		})
 	}}
+}
+
+// source is the bytes of a file, read by the studio's reader.
+func (s *Studio) source(id string, load func() ([]byte, error)) stages.Source {
+	out := stages.Source{ID: id, Load: load}
+	if s.reader != nil {
+		out.Read = s.reader.Sheet
+	}
+	return out
 }
 
 // Artwork returns the sheets of a piece put together.
@@ -89,7 +98,7 @@ func (s *Studio) readNew(
 	if err != nil {
 		return nil, err
 	}
-	source := stages.Source{ID: p.ID + "/" + f.ID, Load: func() ([]byte, error) { return f.Data, nil }}
+	source := s.source(p.ID+"/"+f.ID, func() ([]byte, error) { return f.Data, nil })
 	sheet, err := stages.Read.Make(
 		ctx,
 		s.flights,
@@ -117,6 +126,11 @@ func (s *Studio) changeWith(
 // AddFont takes a font into a piece; its text is set in it from then on.
 func (s *Studio) AddFont(ctx context.Context, id string, base int64, f File) (Piece, error) {
 	name := cleanName(f.Name)
+	if s.reader != nil { // what it does to a reader it must not do here
+		if err := s.reader.Font(ctx, f.Data); err != nil {
+			return Piece{}, input("%s %v", name, err)
+		}
+	}
 	face, err := font.ParseFace(f.Data)
 	if err != nil {
 		return Piece{}, input("%s %v", name, err)

@@ -172,7 +172,7 @@ func (s *Studio) Create(ctx context.Context, files ...File) (string, error) {
 	line := s.line(ctx, Piece{Recipe: r})
 	line.Recipe = &r
 	line.Open = func(id string) stages.Source {
-		return stages.Source{ID: id, Load: func() ([]byte, error) { return data[id], nil }}
+		return s.source(id, func() ([]byte, error) { return data[id], nil })
 	}
 	var first *artwork.Sheet
 	for i := range r.Sheets.List {

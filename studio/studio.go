@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"bildhauer/core/artwork"
+	"bildhauer/core/read"
 	"bildhauer/store"
 )
 
@@ -28,6 +30,7 @@ type Studio struct {
 	orders  *worker
 	prints  *prints
 	series  series
+	reader  Reader
 	ctx     context.Context
 	stop    context.CancelFunc
 }
@@ -70,6 +73,16 @@ func New(dir string) (*Studio, error) {
 	go s.work()
 	return s, nil
 }
+
+// Reader reads the files that people bring: in a process of its own, say, that a file may end.
+type Reader interface {
+	Sheet(ctx context.Context, name string, data []byte, o read.Options) (*artwork.Sheet, error)
+	Font(ctx context.Context, data []byte) error
+}
+
+// UseReader has files read by r from now on, instead of within this process. Call it before the
+// studio is used.
+func (s *Studio) UseReader(r Reader) { s.reader = r }
 
 // Close ends all work and closes the data folder.
 func (s *Studio) Close() error {

@@ -18,12 +18,14 @@ import (
 	"bildhauer/core/recipe"
 	"bildhauer/demo"
 	"bildhauer/internal/browser"
+	"bildhauer/reader"
 	"bildhauer/studio"
 )
 
 var root context.Context
 
 func TestMain(m *testing.M) {
+	reader.Main()
 	ctx, stop, err := browser.Start()
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)

@@ -7,10 +7,13 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+
+	"bildhauer/reader"
 )
 
 // TestMain is the program itself where a test shares work out to others.
 func TestMain(m *testing.M) {
+	reader.Main()
 	if os.Getenv("BILDHAUER_AS_PROGRAM") != "" {
 		main()
 	}

@@ -6,11 +6,13 @@ import (
 	"flag"
 	"fmt"
 	"os"
+	"sync"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
 	"bildhauer/core/read/font"
 	"bildhauer/core/read/trace"
+	"bildhauer/reader"
 )
 
 // reading says how the files of a command are read.
@@ -20,6 +22,10 @@ type reading struct {
 	fonts []string
 	lib   font.Library
 }
+
+// readers are the child processes in which files are read; the first command that needs them
+// starts one.
+var readers = sync.OnceValue(reader.New)
 
 // readFlags adds the flags of reading to a command.
 func readFlags(fs *flag.FlagSet) *reading {
@@ -43,6 +49,9 @@ func (r *reading) open() error {
 		data, err := os.ReadFile(path)
 		if err != nil {
 			return fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
+		}
+		if err := readers().Font(context.Background(), data); err != nil {
+			return fmt.Errorf("%s %v", path, err)
 		}
 		f, err := font.ParseFace(data)
 		if err != nil {
@@ -70,7 +79,7 @@ func (r *reading) load(ctx context.Context, path string) (*artwork.Sheet, error)
 	if err != nil {
 		return nil, fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
 	}
-	return read.SheetWith(ctx, path, data, read.Options{Fonts: &r.lib, Page: r.page, Trace: r.trace})
+	return readers().Sheet(ctx, path, data, read.Options{Fonts: &r.lib, Page: r.page, Trace: r.trace})
 }
 
 // unwrapPath returns what is wrong without the path, which the message names

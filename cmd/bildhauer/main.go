@@ -17,6 +17,7 @@ import (
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 	"bildhauer/core/write"
+	"bildhauer/reader"
 )
 
 const usage = `Bildhauer turns flat vector artwork into clean solids.
@@ -71,6 +72,7 @@ var errUsage = errors.New("usage")
 var errSome = errors.New("some file failed")
 
 func main() {
+	reader.Main() // the program reads artwork in children of itself
 	// Small artwork is faster with a lazy collector; large artwork must live
 	// within 1 GB, so collect harder before growing past it.
 	debug.SetGCPercent(400)

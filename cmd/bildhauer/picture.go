@@ -241,7 +241,7 @@ func (p *picturing) one(ctx context.Context, j job) error {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
 	line.Open = func(file string) stages.Source {
-		return stages.Source{ID: file, Load: func() ([]byte, error) { return os.ReadFile(file) }}
+		return stages.Source{ID: file, Load: func() ([]byte, error) { return os.ReadFile(file) }, Read: readers().Sheet}
 	}
 	from := func(frame float64) (stages.Shown, error) { return line.Shown(ctx, regions, frame) }
 	if p.move != "" {

@@ -13,6 +13,7 @@ import (
 	"bildhauer/core/print"
 	"bildhauer/demo"
 	"bildhauer/printer"
+	"bildhauer/reader"
 	"bildhauer/studio"
 	"bildhauer/web"
 )
@@ -84,11 +85,14 @@ func serve(
 	if err := web.LoopbackAddress(listen); err != nil {
 		return err
 	}
+	pool := reader.New()
+	defer pool.Close()
 	st, err := studio.New(dir)
 	if err != nil {
 		return err
 	}
 	defer st.Close()
+	st.UseReader(pool)
 	st.UsePrinter(device, printerPace)
 	if err := st.FollowPrints(); err != nil {
 		return err

@@ -15,7 +15,11 @@ import (
 type Source struct {
 	ID   string
 	Load func() ([]byte, error)
+	Read Reader // that reads the bytes as artwork; nil for read.SheetWith
 }
+
+// Reader reads artwork as read.SheetWith does, elsewhere maybe.
+type Reader func(ctx context.Context, name string, data []byte, o read.Options) (*artwork.Sheet, error)
 
 // MarshalJSON writes the id, which stands for the bytes.
 func (s Source) MarshalJSON() ([]byte, error) { return json.Marshal(s.ID) }
@@ -61,7 +65,11 @@ var Read = Stage[ReadInput, *artwork.Sheet]{
 		for _, f := range in.Fonts {
 			lib.Added = append(lib.Added, f.Value)
 		}
-		return read.SheetWith(ctx, in.Name, data, read.Options{Fonts: lib, Page: in.Page, Trace: in.Trace})
+		by := in.File.Read
+		if by == nil {
+			by = read.SheetWith
+		}
+		return by(ctx, in.Name, data, read.Options{Fonts: lib, Page: in.Page, Trace: in.Trace})
 	},
 	Size: func(s *artwork.Sheet) int64 { return s.Bytes() },
 	Need: func(ReadInput) int64 { return readNeed },

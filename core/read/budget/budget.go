@@ -82,19 +82,36 @@ func (e *Exceeded) Unwrap() error { return e.Err }
 // Budget is what is left for one file. It serves one goroutine.
 type Budget struct {
 	ctx   context.Context
-	until time.Time
+	most  time.Duration
+	clock func() time.Duration // since the reading began
 	left  [kinds]int64
 	depth int
 	tick  int
 }
 
 // New returns a full budget. Reading stops when ctx is done.
-func New(ctx context.Context) *Budget {
-	return &Budget{ctx: ctx, until: time.Now().Add(MaxTime), left: most}
+func New(ctx context.Context) *Budget { return Timed(ctx, MaxTime, nil) }
+
+// Timed is New with a time of its own, by a clock that tells how much of it has gone; nil is the
+// time of day.
+func Timed(ctx context.Context, d time.Duration, clock func() time.Duration) *Budget {
+	if d <= 0 {
+		d = MaxTime
+	}
+	if clock == nil {
+		begun := time.Now()
+		clock = func() time.Duration { return time.Since(begun) }
+	}
+	return &Budget{ctx: ctx, most: d, clock: clock, left: most}
 }
 
 // Within runs f with a full budget. It returns *Exceeded when f goes beyond it.
 func Within[T any](ctx context.Context, f func(b *Budget) (T, error)) (out T, err error) {
+	return Under(New(ctx), f)
+}
+
+// Under runs f with a budget.
+func Under[T any](b *Budget, f func(b *Budget) (T, error)) (out T, err error) {
 	defer func() {
 		p := recover()
 		if e, ok := p.(*Exceeded); ok {
@@ -104,7 +121,7 @@ func Within[T any](ctx context.Context, f func(b *Budget) (T, error)) (out T, er
 			panic(p)
 		}
 	}()
-	return f(New(ctx))
+	return f(b)
 }
 
 // Spend takes n of a kind.
@@ -139,12 +156,12 @@ func (b *Budget) look() {
 	if err := b.ctx.Err(); err != nil {
 		panic(&Exceeded{Err: err})
 	}
-	if time.Now().After(b.until) {
+	if b.clock() > b.most {
 		panic(
 			&Exceeded{
 				Text: fmt.Sprintf(
-					"takes longer than %d seconds to read. Simplify the artwork and save it again",
-					int(MaxTime.Seconds()),
+					"takes longer to read than a drawing should (%.2g seconds). Simplify the artwork and save it again",
+					b.most.Seconds(),
 				),
 			},
 		)

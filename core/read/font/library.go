@@ -150,6 +150,12 @@ func shipped(fam int, bold, italic bool) (f *Face, slant bool) {
 	return v.(*Face), slant
 }
 
+// Warm loads what is needed to find a font, ahead of the first file.
+func Warm() {
+	byFamily()
+	(&Library{}).Find(Want{Families: []string{"sans-serif"}, Weight: 400})
+}
+
 // Library finds faces among the added fonts first, then the shipped ones.
 type Library struct{ Added []*Face }
 

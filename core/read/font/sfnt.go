@@ -6,8 +6,10 @@ import (
 	"math"
 	"sync"
 
+	"github.com/go-text/typesetting/di"
 	gotext "github.com/go-text/typesetting/font"
 	ot "github.com/go-text/typesetting/font/opentype"
+	"github.com/go-text/typesetting/language"
 
 	"bildhauer/core/geom"
 )
@@ -25,9 +27,29 @@ type Face struct {
 	names func() map[string]int
 	count int
 	bytes int64
+	file  []byte // that it was parsed from, of added fonts
 
 	mu   sync.Mutex
 	face *gotext.Face
+}
+
+// Source returns the file that a font was parsed from, for reading it again elsewhere.
+func (f *Face) Source() []byte { return f.file }
+
+// Try makes the outlines of all letters of a font and sets a few words in it, so that what is
+// damaged in it shows at once.
+func (f *Face) Try() (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("is a font with damaged letters")
+		}
+	}()
+	for it := f.font.Cmap.Iter(); it.Next(); {
+		_, gid := it.Char()
+		f.Glyph(int(gid))
+	}
+	f.Shape([]rune("Quay 12 fi"), nil, di.DirectionLTR, language.Latin)
+	return nil
 }
 
 // Bytes returns about how much memory the font holds.
@@ -53,7 +75,8 @@ func ParseFace(data []byte) (f *Face, err error) {
 	g := faces[0].Font
 	d := g.Describe()
 	f = newFace(g, d.Family, int(d.Aspect.Weight), d.Aspect.Style == gotext.StyleItalic)
-	f.bytes = 6 * int64(len(data)) // its tables, parsed, and the outlines met so far
+	f.file = data
+	f.bytes = 7 * int64(len(data)) // its tables, parsed, and the outlines met so far
 	return f, nil
 }
 

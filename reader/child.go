@@ -1,0 +1,129 @@
+package reader
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"io"
+	"os"
+	"runtime"
+	"runtime/debug"
+	"time"
+
+	"bildhauer/core/artwork"
+	"bildhauer/core/read"
+	"bildhauer/core/read/font"
+)
+
+// What one file may take. A reader that goes beyond it is ended by the system; a quarter below
+// it the collector works hard to stay within.
+const (
+	Memory  = 850 << 20               // bytes
+	Time    = 4500 * time.Millisecond // of work, after which reading stops with a sentence
+	hard    = 6 * time.Second         // of work, when the system ends it
+	stack   = 128 << 20               // bytes of a goroutine's stack
+	lasting = 96 << 20                // bytes that a reader may keep between files
+)
+
+// exitLate is how a reader ends that has worked too long.
+const exitLate = 9
+
+// Main turns the program into a reader if it was started as one, and never returns then. Call
+// it before anything else.
+func Main() {
+	if os.Getenv(marker) == "" {
+		return
+	}
+	answers := os.Stdout
+	os.Stdout = os.Stderr // what a library prints is no answer
+	debug.SetGCPercent(400)
+	debug.SetMemoryLimit(Memory * 3 / 4)
+	debug.SetMaxStack(stack)
+	confine()
+	if err := serve(os.Stdin, answers); err != nil && !errors.Is(err, io.EOF) {
+		os.Exit(3)
+	}
+	os.Exit(0)
+}
+
+// serve answers requests until there are no more.
+func serve(in io.Reader, out io.Writer) error {
+	font.Warm()
+	if err := sendAnswer(out, ready, nil); err != nil {
+		return err
+	}
+	buffered := bufio.NewReaderSize(in, 1<<16)
+	for {
+		r, parts, err := readRequest(buffered)
+		if err != nil {
+			return err
+		}
+		allow(hard)
+		kind, body := answer(r, parts)
+		if err := sendAnswer(out, kind, body); err != nil {
+			return err
+		}
+		parts, body = nil, nil
+		tidy()
+	}
+}
+
+// misbehave is what tests do to a reader; nil in the program.
+var misbehave func(name string)
+
+// answer reads one file.
+func answer(r request, parts [][]byte) (kind byte, body []byte) {
+	if misbehave != nil {
+		misbehave(r.Name)
+	}
+	if r.Font {
+		if err := tryFont(parts[0]); err != nil {
+			return refusal, []byte(err.Error())
+		}
+		return fontOK, nil
+	}
+	lib := &font.Library{}
+	for _, data := range parts[1:] {
+		face, err := font.ParseFace(data)
+		if err != nil {
+			continue // it was read when it was added
+		}
+		face.Added = true
+		lib.Added = append(lib.Added, face)
+	}
+	begun := spent()
+	s, err := read.SheetWith(context.Background(), r.Name, parts[0], read.Options{
+		Fonts: lib, Page: r.Page, Trace: r.Trace,
+		Time: Time, Clock: func() time.Duration { return spent() - begun },
+	})
+	return said(s, err)
+}
+
+func said(s *artwork.Sheet, err error) (kind byte, body []byte) {
+	if err == nil {
+		return sheet, s.Pack()
+	}
+	var no *read.Refusal
+	if errors.As(err, &no) && no.Bug != nil {
+		return mistake, append(append([]byte(no.Text), 0), no.Bug.Error()...)
+	}
+	return refusal, []byte(err.Error())
+}
+
+// tryFont reads a font and all its letters.
+func tryFont(data []byte) error {
+	face, err := font.ParseFace(data)
+	if err != nil {
+		return err
+	}
+	return face.Try()
+}
+
+// tidy gives back what a large file took.
+func tidy() {
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	if m.HeapSys-m.HeapReleased > lasting {
+		debug.FreeOSMemory()
+	}
+}

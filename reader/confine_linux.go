@@ -1,0 +1,47 @@
+package reader
+
+import (
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"golang.org/x/sys/unix"
+)
+
+// confine asks the system to keep this process within its limits: memory, no files of its own,
+// no more rights, less claim to the processor than the program, and no life without it.
+func confine() {
+	unix.Prctl(unix.PR_SET_PDEATHSIG, uintptr(syscall.SIGKILL), 0, 0, 0)
+	unix.Prctl(unix.PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0)
+	unix.Prctl(unix.PR_SET_DUMPABLE, 0, 0, 0, 0)
+	set := func(what int, most uint64) {
+		unix.Setrlimit(what, &unix.Rlimit{Cur: most, Max: most})
+	}
+	set(unix.RLIMIT_DATA, Memory)
+	set(unix.RLIMIT_CORE, 0)
+	set(unix.RLIMIT_FSIZE, 0)
+	over := make(chan os.Signal, 1)
+	signal.Notify(over, unix.SIGXCPU) // which the runtime would pass over
+	go func() {
+		<-over
+		os.Exit(exitLate)
+	}()
+	unix.Setpriority(unix.PRIO_PROCESS, 0, 5)
+}
+
+// allow lets this process work for so long from now on. Should it not end then by itself, the
+// system ends it when all the files that it may read have had their time.
+func allow(d time.Duration) {
+	most := uint64((spent() + d + time.Second - 1) / time.Second)
+	unix.Setrlimit(unix.RLIMIT_CPU, &unix.Rlimit{Cur: most, Max: uint64(service * hard / time.Second)})
+}
+
+// spent returns how long this process has worked.
+func spent() time.Duration {
+	var u unix.Rusage
+	if unix.Getrusage(unix.RUSAGE_SELF, &u) != nil {
+		return 0
+	}
+	return time.Duration(u.Utime.Nano() + u.Stime.Nano())
+}
