@@ -8,6 +8,7 @@ import (
 	"os"
 	"runtime"
 	"runtime/debug"
+	"sync"
 	"time"
 
 	"bildhauer/core/artwork"
@@ -15,12 +16,12 @@ import (
 	"bildhauer/core/read/font"
 )
 
-// What one file may take. A reader that goes beyond it is ended by the system; a quarter below
-// it the collector works hard to stay within.
+// What one file may take. A reader that goes beyond it is ended; long before it needs more memory than
+// this the collector works hard to stay within.
 const (
 	Memory  = 850 << 20               // bytes
-	Time    = 4500 * time.Millisecond // of work, after which reading stops with a sentence
-	hard    = 6 * time.Second         // of work, when the system ends it
+	Time    = 3500 * time.Millisecond // of work, after which reading stops with a sentence
+	hard    = 4200 * time.Millisecond // of work, when the reader ends in the middle of it
 	stack   = 128 << 20               // bytes of a goroutine's stack
 	lasting = 96 << 20                // bytes that a reader may keep between files
 )
@@ -37,7 +38,7 @@ func Main() {
 	answers := os.Stdout
 	os.Stdout = os.Stderr // what a library prints is no answer
 	debug.SetGCPercent(400)
-	debug.SetMemoryLimit(Memory * 3 / 4)
+	debug.SetMemoryLimit(Memory * 6 / 10)
 	debug.SetMaxStack(stack)
 	confine()
 	if err := serve(os.Stdin, answers); err != nil && !errors.Is(err, io.EOF) {
@@ -58,11 +59,12 @@ func serve(in io.Reader, out io.Writer) error {
 		if err != nil {
 			return err
 		}
-		allow(hard)
+		stop := overtime(hard)
 		kind, body := answer(r, parts)
 		if err := sendAnswer(out, kind, body); err != nil {
 			return err
 		}
+		stop()
 		parts, body = nil, nil
 		tidy()
 	}
@@ -70,6 +72,26 @@ func serve(in io.Reader, out io.Writer) error {
 
 // misbehave is what tests do to a reader; nil in the program.
 var misbehave func(name string)
+
+// overtime ends this process when it has worked for so long, unless it is stopped before.
+func overtime(d time.Duration) (stop func()) {
+	until := spent() + d
+	done := make(chan struct{})
+	go func() {
+		for tick := time.NewTicker(50 * time.Millisecond); ; {
+			select {
+			case <-done:
+				tick.Stop()
+				return
+			case <-tick.C:
+				if spent() > until {
+					os.Exit(exitLate)
+				}
+			}
+		}
+	}()
+	return sync.OnceFunc(func() { close(done) })
+}
 
 // answer reads one file.
 func answer(r request, parts [][]byte) (kind byte, body []byte) {

@@ -1,8 +1,6 @@
 package reader
 
 import (
-	"os"
-	"os/signal"
 	"syscall"
 	"time"
 
@@ -21,20 +19,8 @@ func confine() {
 	set(unix.RLIMIT_DATA, Memory)
 	set(unix.RLIMIT_CORE, 0)
 	set(unix.RLIMIT_FSIZE, 0)
-	over := make(chan os.Signal, 1)
-	signal.Notify(over, unix.SIGXCPU) // which the runtime would pass over
-	go func() {
-		<-over
-		os.Exit(exitLate)
-	}()
+	set(unix.RLIMIT_CPU, uint64(service*hard/time.Second))
 	unix.Setpriority(unix.PRIO_PROCESS, 0, 5)
-}
-
-// allow lets this process work for so long from now on. Should it not end then by itself, the
-// system ends it when all the files that it may read have had their time.
-func allow(d time.Duration) {
-	most := uint64((spent() + d + time.Second - 1) / time.Second)
-	unix.Setrlimit(unix.RLIMIT_CPU, &unix.Rlimit{Cur: most, Max: uint64(service * hard / time.Second)})
 }
 
 // spent returns how long this process has worked.

@@ -271,13 +271,14 @@ func (c *child) ask(ctx context.Context, r request, parts [][]byte) (kind byte, 
 	defer mu.Unlock()
 	return 0, nil, &broken{
 		late: tooLate || c.cmd.ProcessState != nil && c.cmd.ProcessState.ExitCode() == exitLate, before: unsent && c.served > 0,
-		what: c.errs.String(), state: fmt.Sprint(c.cmd.ProcessState),
+		peak: peakOf(c.cmd.ProcessState), what: c.errs.String(), state: fmt.Sprint(c.cmd.ProcessState),
 	}
 }
 
 // broken is how a reader ended.
 type broken struct {
 	late   bool
+	peak   int64  // bytes that it held
 	before bool   // it was gone already
 	what   string // the end of what it said
 	state  string
@@ -286,7 +287,8 @@ type broken struct {
 func (b *broken) Error() string { return "the reader ended (" + b.state + "): " + b.what }
 
 func (b *broken) full() bool {
-	return strings.Contains(b.what, "out of memory") || strings.Contains(b.what, "cannot allocate memory")
+	// Near its limit the runtime itself may be refused memory, and says so in many ways.
+	return strings.Contains(b.what, "out of memory") || strings.Contains(b.what, "cannot allocate memory") || b.peak > Memory*3/4
 }
 
 func (b *broken) deep() bool { return strings.Contains(b.what, "stack exceeds") }

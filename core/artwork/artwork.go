@@ -59,6 +59,8 @@ type Shape struct {
 type Clip struct {
 	Items   []ClipItem
 	Outside bool
+
+	box *geom.Box // of what is never changed any more; see settle
 }
 
 // ClipItem is one outline of a clip.
@@ -98,8 +100,28 @@ func (c *Clip) Rectangle() geom.Box {
 	return geom.EmptyBox()
 }
 
+// settle finds out the box of a clip once for all shapes that share it, before several look at
+// it at a time.
+func (c *Clip) settle() {
+	if c.box == nil {
+		b := c.Box()
+		c.box = &b
+	}
+}
+
+func (s *Sheet) settleClips() {
+	for i := range s.Shapes {
+		for _, c := range s.Shapes[i].Clips {
+			c.settle()
+		}
+	}
+}
+
 // Box returns the box of the clip on the page.
 func (c *Clip) Box() geom.Box {
+	if c.box != nil {
+		return *c.box
+	}
 	b := geom.EmptyBox()
 	for _, it := range c.Items {
 		for _, ct := range it.Contours {
@@ -266,6 +288,7 @@ func (s *Sheet) OffPage(i int) bool {
 // Finish gives groups their keys and notes the keys of their shapes, once
 // everything has been read.
 func (s *Sheet) Finish() {
+	s.settleClips()
 	s.markShine()
 	for i := range s.Groups {
 		s.Groups[i].Key = fmt.Sprintf("g%d", i)

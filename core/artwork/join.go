@@ -205,6 +205,7 @@ func (s Shape) Moved(shift geom.Matrix, clips map[*Clip]*Clip) Shape {
 				it.Matrix = shift.Mul(it.Matrix)
 				m.Items = append(m.Items, it)
 			}
+			m.settle()
 			clips[c] = m
 		}
 		own[i] = clips[c]

@@ -254,6 +254,7 @@ func Unpack(b []byte) (s *Sheet, err error) {
 	if len(u.b) > 0 {
 		return nil, errPacked
 	}
+	s.settleClips()
 	return s, nil
 }
 

@@ -34,6 +34,7 @@ func packed() *Sheet {
 		s.Notes[i].before = nil
 	}
 	s.noted = nil
+	s.settleClips()
 	return s
 }
 

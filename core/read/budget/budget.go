@@ -33,7 +33,7 @@ const (
 // most is how much of each a file may take. The largest honest file that was
 // met took a tenth of it.
 var most = [kinds]int64{
-	Steps:   40_000_000,
+	Steps:   20_000_000,
 	Objects: 400_000,
 	Nodes:   2_500_000,
 	Copies:  50_000,

@@ -365,3 +365,46 @@ func calculate(st []float64, op string) []float64 {
 	}
 	return st
 }
+
+// Cost returns about how many operations evaluating a function takes, at most a million.
+func Cost(f Function) int {
+	left := 1_000_000
+	cost(f, &left)
+	return 1_000_000 - left
+}
+
+func cost(f Function, left *int) {
+	if *left--; *left <= 0 {
+		*left = 0
+		return
+	}
+	switch v := f.(type) {
+	case Join:
+		for _, p := range v {
+			cost(p, left)
+		}
+	case *Stitch:
+		for _, p := range v.Parts[:min(len(v.Parts), 1)] { // one of them is evaluated
+			cost(p, left)
+		}
+	case *Sampled:
+		*left = max(0, *left-(8<<min(len(v.Size), 10)))
+	case *Calculator:
+		*left = max(0, *left-min(20_000, 4*len(v.code)+64)-16*rolls(v.code))
+	}
+}
+
+// rolls counts the operations that move many values, some hundred of them at the most.
+func rolls(code []any) (n int) {
+	for _, c := range code[:min(len(code), 20_000)] {
+		switch v := c.(type) {
+		case string:
+			if v == "roll" || v == "copy" {
+				n++
+			}
+		case []any:
+			n += rolls(v)
+		}
+	}
+	return n
+}

@@ -15,6 +15,7 @@ type Shading struct {
 	Extend [2]bool
 	Color  func(t float64) artwork.Color
 
+	Cost    int                    // steps of the budget for painting with it
 	Samples func() []artwork.Color // of other kinds: colours all over it
 }
 

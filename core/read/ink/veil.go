@@ -34,7 +34,7 @@ const (
 const least = 1.0 / 255
 
 // veilStep is how much of a sample's work counts as a step of the budget.
-const veilStep = 8
+const veilStep = 3
 
 // Half returns the area of the page where at least half as much shows as where most does, and
 // how much that is, from 0 to 1.

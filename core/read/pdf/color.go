@@ -6,6 +6,7 @@ import (
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/ink"
 )
 
@@ -288,6 +289,7 @@ func (r *reader) function(o types.Object, depth int) ink.Function {
 		return s
 	case 4:
 		if sd := r.stream(o); sd != nil {
+			r.budget.Spend(budget.Steps, len(sd.Content)/4)
 			if f, ok := ink.ParseCalculator(string(sd.Content), domain, rng); ok {
 				return f
 			}
@@ -296,8 +298,22 @@ func (r *reader) function(o types.Object, depth int) ink.Function {
 	return nil
 }
 
-// shading reads a shading.
+// shading reads a shading, once for all places that it paints.
 func (r *reader) shading(o types.Object, res types.Dict) *ink.Shading {
+	key := id(o)
+	if s, ok := r.shadings[key]; ok && key != "" {
+		r.budget.Spend(budget.Steps, 100+s.Cost)
+		return s
+	}
+	s := r.readShading(o, res)
+	r.budget.Spend(budget.Steps, 100+s.Cost)
+	if key != "" {
+		r.shadings[key] = s
+	}
+	return s
+}
+
+func (r *reader) readShading(o types.Object, res types.Dict) *ink.Shading {
 	d := r.dict(o)
 	kind, _ := r.num(d["ShadingType"])
 	s := &ink.Shading{Kind: int(kind), Coords: r.nums(d["Coords"]), Domain: [2]float64{0, 1}}
@@ -320,6 +336,7 @@ func (r *reader) shading(o types.Object, res types.Dict) *ink.Shading {
 		s.Kind = 0
 		return s
 	}
+	s.Cost = ink.Cost(f) * 4
 	s.Color = func(t float64) artwork.Color { return colors.at(f.Eval([]float64{t})) }
 	return s
 }
@@ -357,7 +374,9 @@ func (r *reader) sampled(o types.Object, kind int, f ink.Function, colors *space
 		Kind: kind, Coordinate: num("BitsPerCoordinate"), Component: num("BitsPerComponent"), Flag: num("BitsPerFlag"),
 		Decode: r.nums(d["Decode"]), Data: sd.Content,
 	}
-	for _, c := range mesh.Colors(n) {
+	list := mesh.Colors(n)
+	r.budget.Spend(budget.Steps, 4*len(list))
+	for _, c := range list {
 		if f != nil {
 			c = f.Eval(c)
 		}

@@ -23,6 +23,7 @@ import (
 	"bildhauer/core/read/budget"
 	"bildhauer/core/read/fault"
 	"bildhauer/core/read/font"
+	"bildhauer/core/read/ink"
 	"bildhauer/core/read/trace"
 )
 
@@ -94,6 +95,7 @@ func Read(
 		told:     map[standing]bool{},
 		running:  map[string]bool{},
 		veils:    map[string]veiled{},
+		shadings: map[string]*ink.Shading{},
 	}
 	if err := r.page(page); err != nil {
 		return nil, err
@@ -161,7 +163,8 @@ type reader struct {
 	programs map[string]*textFont
 	told     map[standing]bool
 	veils    map[string]veiled // by mask and place
-	hiddenOC map[string]bool   // optional content that is switched off
+	shadings map[string]*ink.Shading
+	hiddenOC map[string]bool // optional content that is switched off
 }
 
 type layerKey struct {

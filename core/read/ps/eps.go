@@ -118,7 +118,7 @@ func (m *machine) fillSystem() {
 		maps.Copy(names, t)
 	}
 	for _, k := range slices.Sorted(maps.Keys(names)) { // dictionaries keep an order
-		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: names[k]})
+		m.system.put(k, object{kind: kOp, exec: true, s: k, ref: charged(k, names[k])})
 	}
 	dictionary := func(d *dict) object { return object{kind: kDict, ref: d} }
 	text := func(s string) object { return object{kind: kString, ref: &str{[]byte(s)}} }

@@ -147,7 +147,9 @@ func (m *machine) sampled(d *dict, kind int, f ink.Function, color func([]float6
 		n = 1
 	}
 	var out []artwork.Color
-	for _, c := range m.meshColors(d, kind, n) {
+	colors := m.meshColors(d, kind, n)
+	m.budget.Spend(budget.Steps, 4*len(colors))
+	for _, c := range colors {
 		if f != nil {
 			c = f.Eval(c)
 		}

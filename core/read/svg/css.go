@@ -148,6 +148,9 @@ func (r *reader) cascaded(n *node) map[string]string {
 	sort.SliceStable(match, func(i, j int) bool { return match[i].weight < match[j].weight })
 	inline := inlineStyle(n.attr("style"))
 	match = append(match, rule{decls: inline})
+	for _, r2 := range match {
+		r.budget.Spend(budget.Steps, len(r2.decls)/2)
+	}
 	for _, important := range []bool{false, true} {
 		for _, r := range match {
 			for _, d := range r.decls {

@@ -899,6 +899,8 @@ func (r *reader) strokeStyle(st *style, width float64) *geom.StrokeStyle {
 		Cap:  map[string]geom.Cap{"round": geom.RoundCap, "square": geom.SquareCap}[st.cap],
 		Join: map[string]geom.Join{"round": geom.RoundJoin, "bevel": geom.BevelJoin}[st.join]}
 	if st.dashes != "" && st.dashes != "none" {
+		r.budget.Spend(budget.Steps, len(st.dashes))
+		r.budget.Spend(budget.Memory, len(st.dashes)/2)
 		for _, f := range strings.FieldsFunc(st.dashes, func(c rune) bool { return c == ',' || c == ' ' }) {
 			out.Dashes = append(out.Dashes, r.length(f, r.diagonal(), st))
 		}
@@ -928,6 +930,8 @@ func (r *reader) setPaint(
 			s.Gradient, s.Veil = g, opacity
 			r.sheet.Note(artwork.NoteMeanColor, n.describe())
 		}
+		r.budget.Spend(budget.Steps, 40*len(g.Stops)) // its mean is looked for
+		r.budget.Spend(budget.Memory, 2*len(g.Stops))
 		tol := math.Max(box.W()+box.H(), 1e-6) / 100
 		s.Color, s.Opacity = g.Mean(s.Outline(tol * m.MaxScale()))
 		s.Opacity *= opacity

@@ -150,6 +150,7 @@ type lists struct {
 
 func (l *layout) collect(n *node, st style, path *textPath, outer bool) error {
 	sp := &span{n: n, st: st}
+	l.r.budget.Spend(budget.Steps, 100+len(st.family)/4)
 	sp.found = l.r.fonts.Find(
 		font.Want{Families: strings.Split(st.family, ","), Weight: st.weight, Italic: st.italic},
 	)
@@ -305,6 +306,7 @@ const smallCap = 0.75
 // shape returns the glyphs of a run of characters in one span.
 func (l *layout) shape(from, to int) []shaped {
 	var out []shaped
+	l.r.budget.Spend(budget.Steps, 60) // a run is set up for the shaper
 	sp := l.chars[from].span
 	// Parts that need another face are shaped on their own.
 	for from < to {

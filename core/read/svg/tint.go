@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/read/budget"
 )
 
 // rgba is a colour with its cover, each 0 to 1.
@@ -27,7 +28,7 @@ func (f *filtering) tint(k *node) (t tint, ok bool) {
 	if k.name == "feColorMatrix" {
 		t, ok = matrixTint(orText(k.attr("type"), "matrix"), numbers(k.attr("values")))
 	} else {
-		t, ok = transferTint(k)
+		t, ok = f.transferTint(k)
 	}
 	if !ok || t(rgba{})[3] > 0 {
 		return nil, false
@@ -103,9 +104,10 @@ func matrixTint(kind string, v []float64) (tint, bool) {
 }
 
 // transferTint reads a feComponentTransfer (9.7).
-func transferTint(k *node) (tint, bool) {
+func (f *filtering) transferTint(k *node) (tint, bool) {
 	curves := [4]func(float64) float64{}
 	for _, n := range k.kids {
+		f.r.budget.Spend(budget.Steps, len(n.attr("tableValues"))/2)
 		at, known := map[string]int{"feFuncR": 0, "feFuncG": 1, "feFuncB": 2, "feFuncA": 3}[n.name]
 		if known {
 			curves[at] = transfer(n)

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bildhauer/core/geom"
+	"bildhauer/core/parallel"
 	"bildhauer/core/read/budget"
 )
 
@@ -25,17 +26,23 @@ func (f *field) at(x, y int) float32 {
 // squares (Lorensen and Cline, Marching cubes, 1987, in the plane). Of two ways through a
 // square whose corners are alike crosswise the one is taken that its middle says.
 func (f *field) contours(s Settings, b *budget.Budget) ([]geom.Contour, error) {
-	var out []geom.Contour
+	var loops [][]geom.Vec
 	for _, loop := range f.loops(b) {
 		area, long := measure(loop)
 		// A thread along an edge between two other colours is no area.
 		if math.Abs(area) < s.Speckle || math.Abs(area) < 0.55*long/2 {
 			continue
 		}
-		sharp := s.Corner * math.Pi / 180
-		c := geom.FitWithCorners(calmed(cornered(loop, sharp)), true, s.Smooth, sharp)
+		b.Spend(budget.Steps, 40*len(loop)) // its corners are looked for, and curves are fitted
+		loops = append(loops, loop)
+	}
+	out := make([]geom.Contour, len(loops))
+	sharp := s.Corner * math.Pi / 180
+	parallel.Light(len(loops), func(i int) {
+		out[i] = geom.FitWithCorners(calmed(cornered(loops[i], sharp)), true, s.Smooth, sharp)
+	})
+	for _, c := range out {
 		b.Spend(budget.Nodes, len(c.Segs)+1)
-		out = append(out, c)
 	}
 	return out, nil
 }
@@ -136,7 +143,7 @@ func (f *field) loops(b *budget.Budget) (out [][]geom.Vec) {
 			loop = append(loop, f.crossing(at, w))
 			at, next[at] = int(next[at])-1, 0
 		}
-		b.Spend(budget.Steps, len(loop))
+		b.Spend(budget.Steps, 4*len(loop))
 		if len(loop) >= 3 {
 			out = append(out, loop)
 		}
