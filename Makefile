@@ -1,11 +1,11 @@
 # demo and test need Go and nothing else on a Debian machine.
-.PHONY: demo test race bench screenshots assets chromium parallel fuzz fidelity conformance references
+.PHONY: demo test race bench battery screenshots assets chromium parallel fuzz fidelity conformance references
 
 demo:
 	go run ./cmd/bildhauer demo
 
 test: chromium parallel
-	@test -z "$$(gofmt -l cmd core demo internal printer store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal printer store studio web; exit 1; }
+	@test -z "$$(gofmt -l cmd core demo internal printer reader store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal printer reader store studio web; exit 1; }
 	go vet ./...
 	go test -timeout 20m ./...
 
@@ -57,6 +57,10 @@ FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)
 fidelity:
 	@command -v rsvg-convert >/dev/null && command -v gs >/dev/null && command -v pdftocairo >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript poppler-utils; }
 	go run ./internal/fidelity $(FILES)
+
+# All files that try to hurt a reader, and 200 changes of each of our own drawings.
+battery:
+	BILDHAUER_BATTERY=all go test -count 1 -timeout 40m -run 'TestBattery|TestCutOffAndChanged' ./reader
 
 # Reads the conformance files of a Debian package and tells for each whether it is drawn alike
 # or what the report says; filters, which are no outlines, by themselves. They are not copied.

@@ -20,8 +20,8 @@ import (
 // this the collector works hard to stay within.
 const (
 	Memory  = 850 << 20               // bytes
-	Time    = 3500 * time.Millisecond // of work, after which reading stops with a sentence
-	hard    = 4200 * time.Millisecond // of work, when the reader ends in the middle of it
+	Time    = 3000 * time.Millisecond // of work, after which reading stops with a sentence
+	hard    = 3700 * time.Millisecond // of work, when the reader ends in the middle of it
 	stack   = 128 << 20               // bytes of a goroutine's stack
 	lasting = 96 << 20                // bytes that a reader may keep between files
 )

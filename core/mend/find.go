@@ -134,7 +134,10 @@ type seenPart struct {
 func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 	// Coarser than deeds look, but not so that arcs seem thinner than they are: a
 	// hundredth of a millimetre is a hundredth of the usual smallest width.
-	l := &look{Work: w, limits: limits, stop: func() bool { return ctx.Err() != nil }, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
+	own := *w
+	own.Stop = func() bool { return ctx.Err() != nil }
+	w = &own
+	l := &look{Work: w, limits: limits, stop: own.Stop, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
 			l.taken = append(l.taken, i)

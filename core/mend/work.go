@@ -33,6 +33,7 @@ type Work struct {
 	Origin  geom.Vec        // of the grid, px: the middle of what takes part
 	Grid    float64         // px a grid unit
 	Fonts   *font.Library   // for lettering; nil for the shipped ones
+	Stop    func() bool     // whether nobody waits any more; nil for never
 }
 
 // New begins the mending of a sheet.
@@ -187,7 +188,7 @@ func (w *Work) regionWithin(i int, src *sources, tol float64) (plane.Region, err
 		}
 		layer.Clips = append(layer.Clips, a)
 	}
-	r, err := plane.Stack([]plane.Layer{layer}, nil)
+	r, err := plane.Stack([]plane.Layer{layer}, w.Stop)
 	return r[1], err
 }
 

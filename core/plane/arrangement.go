@@ -145,7 +145,11 @@ func (ar *Arrangement) Build() error {
 	if ar.t == nil {
 		ar.t = newTriangulation(len(ar.pts))
 	}
-	runs := ar.runs(ar.t.insertAll(ar.pts))
+	ids, whole := ar.t.insertAll(ar.pts, ar.Stop)
+	if !whole {
+		return ErrStopped
+	}
+	runs := ar.runs(ids)
 	if ar.given == 0 {
 		ar.given = int32(len(ar.t.pts))
 	}
@@ -212,8 +216,12 @@ func (ar *Arrangement) listOf(segs []run) coverRef {
 		return coverRef{l, s.delta < 0}
 	}
 	var sum []cover
-	for _, s := range segs {
-		sum = addCover(sum, cover{s.source, s.delta})
+	for _, s := range segs { // by source
+		if n := len(sum); n > 0 && sum[n-1].source == s.source {
+			sum[n-1].delta += s.delta
+		} else {
+			sum = append(sum, cover{s.source, s.delta})
+		}
 	}
 	return coverRef{ar.newList(sum...), false}
 }

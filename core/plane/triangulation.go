@@ -261,10 +261,14 @@ func (t *triangulation) legalise(around bool) {
 // rounds of doubling size, each along a Hilbert curve, which keeps both the number
 // of flips and the length of the walks small. The randomness is a hash of the
 // coordinates, so that the order depends on the set of points alone.
-func (t *triangulation) insertAll(pts []Point) []int32 {
-	ids := make([]int32, len(pts))
+func (t *triangulation) insertAll(pts []Point, stop func() bool) (ids []int32, whole bool) {
+	ids = make([]int32, len(pts))
+	turn := 0
 	order := hilbertOrder(pts, max(1, min(15, bits.Len(uint(len(pts)))-5)))
 	for i := 0; i < len(order); {
+		if turn++; turn&4095 == 0 && stop != nil && stop() {
+			return nil, false
+		}
 		j := i + 1
 		for j < len(order) && order[j]>>32 == order[i]>>32 {
 			j++
@@ -282,7 +286,7 @@ func (t *triangulation) insertAll(pts []Point) []int32 {
 		}
 		i = j
 	}
-	return ids
+	return ids, true
 }
 
 // hilbertOrder returns keys whose lower 32 bits are the indices of pts, sorted
