@@ -89,3 +89,17 @@ func (s *Store) Purge(ctx context.Context, age time.Duration) error {
 	)
 	return err
 }
+
+// Count returns how many pieces are kept.
+func (s *Store) Count(ctx context.Context) (n int64, err error) {
+	err = s.db.GetContext(ctx, &n, `SELECT COUNT(*) FROM pieces WHERE deleted_at IS NULL`)
+	return n, plain(err)
+}
+
+// Ping writes nothing and asks for the right to write, which needs a folder that can be written.
+func (s *Store) Ping(ctx context.Context) error {
+	return s.tx(ctx, func(tx *sqlx.Tx) error {
+		var n int
+		return tx.Get(&n, `SELECT 1`)
+	})
+}

@@ -11,6 +11,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -30,6 +31,12 @@ var ErrNotFound = errors.New("there is no such piece")
 // was kept.
 var ErrFull = errors.New("the disk is full")
 
+// ErrReadOnly is returned when the data folder can't be written.
+var ErrReadOnly = errors.New("the data folder can't be written")
+
+// ErrDamaged is returned when the database is not what was written.
+var ErrDamaged = errors.New("the database is damaged")
+
 // Store is the database of one data folder. It holds that folder for itself:
 // a second program that opens it is refused.
 type Store struct {
@@ -47,9 +54,13 @@ func Open(dir string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	db, err := openDatabase(filepath.Join(dir, "bildhauer.db"))
+	db, err := openDatabase(filepath.Join(dir, databaseFile))
 	if err != nil {
 		lock.Unlock()
+		if errors.Is(err, ErrDamaged) {
+			return nil, fmt.Errorf("%w in %s; nothing was changed. Restore a copy into a new folder: "+
+				"bildhauer restore %s --data NEW", err, dir, newestCopy(dir))
+		}
 		return nil, fmt.Errorf("the database in %s can't be opened: %w", dir, err)
 	}
 	return &Store{db, lock}, nil
@@ -113,17 +124,26 @@ func openDatabase(path string) (*sqlx.DB, error) {
 			}
 		}
 	}
-	address := url.URL{Scheme: "file", Opaque: (&url.URL{Path: filepath.ToSlash(path)}).EscapedPath()}
-	address.RawQuery = "_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=synchronous(NORMAL)&_txlock=immediate"
-	db, err := sqlx.Open("sqlite", address.String())
+	db, err := sqlx.Open("sqlite", address(path, "&_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=synchronous(FULL)&_txlock=immediate"))
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(db); err != nil {
+	if err = sound(context.Background(), db); err == nil {
+		err = migrate(db)
+	}
+	if err != nil {
 		db.Close()
-		return nil, err
+		return nil, plain(err)
 	}
 	return db, nil
+}
+
+// address is how a database is opened. What is confirmed is on the disk (synchronous FULL): a
+// power cut takes nothing.
+func address(path, more string) string {
+	a := url.URL{Scheme: "file", Opaque: (&url.URL{Path: filepath.ToSlash(path)}).EscapedPath()}
+	a.RawQuery = "_pragma=busy_timeout(5000)" + more
+	return a.String()
 }
 
 // migrate brings the tables up to date. It refuses those of a newer program.
@@ -177,8 +197,19 @@ func (s *Store) tx(ctx context.Context, f func(*sqlx.Tx) error) error {
 // plain gives the faults that people can do something about their own error.
 func plain(err error) error {
 	var e *sqlite.Error
-	if errors.As(err, &e) && e.Code()&0xff == sqlite3.SQLITE_FULL {
+	if !errors.As(err, &e) {
+		if errors.Is(err, syscall.ENOSPC) {
+			return fmt.Errorf("%w: %w", ErrFull, err)
+		}
+		return err
+	}
+	switch e.Code() & 0xff {
+	case sqlite3.SQLITE_FULL:
 		return ErrFull
+	case sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN:
+		return fmt.Errorf("%w: %w", ErrReadOnly, err)
+	case sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:
+		return fmt.Errorf("%w: %w", ErrDamaged, err)
 	}
 	return err
 }

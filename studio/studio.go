@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"bildhauer/core/artwork"
@@ -31,6 +32,8 @@ type Studio struct {
 	prints  *prints
 	series  series
 	reader  Reader
+	diary   *Diary
+	copying sync.WaitGroup
 	ctx     context.Context
 	stop    context.CancelFunc
 }
@@ -52,7 +55,7 @@ func New(dir string) (*Studio, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), orders: newWorker(), prints: newPrints(), home: dir, dir: filepath.Join(dir, "cache")}
+	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), orders: newWorker(), prints: newPrints(), home: dir, dir: filepath.Join(dir, "cache"), diary: openDiary(dir)}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	if err := st.Purge(s.ctx, ForgetAfter); err != nil {
 		st.Close()
@@ -84,9 +87,32 @@ type Reader interface {
 // studio is used.
 func (s *Studio) UseReader(r Reader) { s.reader = r }
 
+// Diary is where what goes wrong inside is written down.
+func (s *Studio) Diary() *Diary { return s.diary }
+
+// copyPace is how often it is looked whether a copy is due.
+const copyPace = 6 * time.Hour
+
+// KeepCopies keeps a copy of all that the data folder holds once a week, in the folder itself.
+func (s *Studio) KeepCopies() {
+	s.copying.Go(func() {
+		for {
+			if _, err := store.KeepCopy(s.ctx, s.home, time.Now()); err != nil && s.ctx.Err() == nil {
+				s.diary.Write("keeping the weekly copy", err)
+			}
+			select {
+			case <-s.ctx.Done():
+				return
+			case <-time.After(copyPace):
+			}
+		}
+	})
+}
+
 // Close ends all work and closes the data folder.
 func (s *Studio) Close() error {
 	s.stop()
+	s.copying.Wait()
 	s.bus.close()
 	<-s.orders.done
 	s.prints.mu.Lock() // nobody begins to follow a print any more

@@ -3,7 +3,7 @@ package web
 import (
 	"context"
 	"errors"
-	"log"
+	"fmt"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -67,6 +67,18 @@ func wordsFor(err error) (a answer, inside bool) {
 			text: "The disk is full; this was not kept. Make room and try again.",
 		}, true
 	}
+	switch {
+	case errors.Is(err, store.ErrReadOnly):
+		return answer{
+			code: fiber.StatusInsufficientStorage,
+			text: "The data folder can't be written; this was not kept. Give Bildhauer the right to write there and try again.",
+		}, true
+	case errors.Is(err, store.ErrDamaged):
+		return answer{
+			code: fiber.StatusInternalServerError,
+			text: "The database is damaged; this was not kept. End Bildhauer and restore the newest copy from the folder \"copies\".",
+		}, true
+	}
 	return answer{
 		code: fiber.StatusInternalServerError,
 		text: "Something went wrong inside Bildhauer. Your piece is safe as it was before; try again.",
@@ -74,14 +86,15 @@ func wordsFor(err error) (a answer, inside bool) {
 }
 
 // handleError answers with a sentence: as JSON to scripts, as a page to people.
-func handleError(c fiber.Ctx, err error) error {
+func (h *server) handleError(c fiber.Ctx, err error) error {
 	a, inside := wordsFor(err)
 	if inside {
 		var r *read.Refusal
 		if errors.As(err, &r) {
 			err = errors.Join(err, r.Bug)
 		}
-		log.Printf("%s %s: %v", c.Method(), c.Path(), err)
+		doing := c.Method() + " " + c.Route().Path
+		a.text += fmt.Sprintf(" This is number %d in the diary.", h.studio.Diary().Write(doing, err))
 	}
 	c.Status(a.code)
 	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {

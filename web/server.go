@@ -27,7 +27,10 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 	"connect-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 // server answers requests on top of a studio.
-type server struct{ studio *studio.Studio }
+type server struct {
+	studio  *studio.Studio
+	metrics metrics
+}
 
 // New returns the application on top of a studio.
 func New(s *studio.Studio) (*fiber.App, error) {
@@ -35,6 +38,7 @@ func New(s *studio.Studio) (*fiber.App, error) {
 	if err != nil {
 		return nil, err
 	}
+	h := &server{studio: s, metrics: metrics{begun: time.Now()}}
 	app := fiber.New(fiber.Config{
 		AppName:           "Bildhauer",
 		Views:             views,
@@ -42,11 +46,14 @@ func New(s *studio.Studio) (*fiber.App, error) {
 		StreamRequestBody: true,
 		// A form is read where its limits are known (request.go).
 		DisablePreParseMultipartForm: true,
-		ErrorHandler:                 handleError,
+		ErrorHandler:                 h.handleError,
 		ReadTimeout:                  60 * time.Second,
 	})
 	app.Use(recover.New(recover.Config{EnableStackTrace: true}))
+	app.Use(h.metrics.count)
 	app.Use(guard)
+	app.Get("/healthz", h.health)
+	app.Get("/metrics", h.metricsText)
 	sub, err := fs.Sub(staticFiles, "static")
 	if err != nil {
 		return nil, err
@@ -61,7 +68,7 @@ func New(s *studio.Studio) (*fiber.App, error) {
 			)
 		},
 	}))
-	(&server{s}).routes(app)
+	h.routes(app)
 	return app, nil
 }
 

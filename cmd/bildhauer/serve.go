@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"os"
 	"time"
@@ -57,16 +58,27 @@ func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	listen := fs.String("listen", defaultListen, "")
 	data := fs.String("data", "", "")
 	device := fs.String("printer", printer.DefaultListen, "")
+	lines := fs.String("log", "text", "")
 	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
 	if *data == "" {
 		return wrong(stderr, "serve needs --data DIR, the folder where pieces are kept")
 	}
+	switch *lines {
+	case "text":
+	case "json":
+		slog.SetDefault(slog.New(slog.NewJSONHandler(stderr, nil))) // what packages log goes there, too
+	default:
+		return wrong(stderr, "--log is text or json")
+	}
 	if err := web.LoopbackAddress(*device); err != nil {
 		return fmt.Errorf("--printer: %w", err)
 	}
-	return serve(ctx, *data, *listen, *device, stdout, nil)
+	return serve(ctx, *data, *listen, *device, stdout, func(_ context.Context, st *studio.Studio) error {
+		st.KeepCopies()
+		return nil
+	})
 }
 
 // shutdownTime is how long requests may go on when the program ends.
