@@ -37,7 +37,7 @@ func (h *server) home(c fiber.Ctx) error {
 			"Title": "Pieces",
 			"Token": csrf.TokenFromContext(c),
 			"Cards": cards,
-			"MaxMB": read.MaxBytes >> 20,
+			"MaxMB": read.MaxBytes >> 20, "Entered": h.entry != nil,
 		},
 	)
 }

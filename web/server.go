@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/extractors"
 	"github.com/gofiber/fiber/v3/middleware/csrf"
 	"github.com/gofiber/fiber/v3/middleware/etag"
 	"github.com/gofiber/fiber/v3/middleware/recover"
@@ -30,15 +31,20 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 type server struct {
 	studio  *studio.Studio
 	metrics metrics
+	access  Access
+	entry   *entry // nil for this machine alone
 }
 
-// New returns the application on top of a studio.
-func New(s *studio.Studio) (*fiber.App, error) {
+// New returns the application on top of a studio, for this machine.
+func New(s *studio.Studio) (*fiber.App, error) { return NewFor(s, Access{}) }
+
+// NewFor returns the application for those who may use it.
+func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	views, err := newViews()
 	if err != nil {
 		return nil, err
 	}
-	h := &server{studio: s, metrics: metrics{begun: time.Now()}}
+	h := &server{studio: s, metrics: metrics{begun: time.Now()}, access: a, entry: newEntry(a)}
 	app := fiber.New(fiber.Config{
 		AppName:           "Bildhauer",
 		Views:             views,
@@ -48,10 +54,15 @@ func New(s *studio.Studio) (*fiber.App, error) {
 		DisablePreParseMultipartForm: true,
 		ErrorHandler:                 h.handleError,
 		ReadTimeout:                  60 * time.Second,
+		TrustProxy:                   a.Proxy,
+		TrustProxyConfig:             fiber.TrustProxyConfig{Loopback: true, Private: true},
+		ProxyHeader:                  proxyHeader(a),
+		EnableIPValidation:           true,
 	})
 	app.Use(recover.New(recover.Config{EnableStackTrace: true}))
 	app.Use(h.metrics.count)
-	app.Use(guard)
+	app.Use(h.guard)
+	app.Use(h.keep)
 	app.Get("/healthz", h.health)
 	app.Get("/metrics", h.metricsText)
 	sub, err := fs.Sub(staticFiles, "static")
@@ -60,7 +71,13 @@ func New(s *studio.Studio) (*fiber.App, error) {
 	}
 	app.Use("/static", etag.New(), static.New("", static.Config{FS: sub, MaxAge: 0}))
 	app.Use(csrf.New(csrf.Config{
-		CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", IdleTimeout: 12 * time.Hour,
+		Extractor: extractors.Chain(extractors.FromHeader("X-Csrf-Token"), extractors.FromCustom("form", func(c fiber.Ctx) (string, error) {
+			if c.Path() != "/enter" { // the one form that is sent without a script
+				return "", extractors.ErrNotFound
+			}
+			return c.FormValue("_csrf"), nil
+		})),
+		CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", CookieSecure: a.Secure, IdleTimeout: 12 * time.Hour,
 		ErrorHandler: func(fiber.Ctx, error) error {
 			return fiber.NewError(
 				fiber.StatusForbidden,
@@ -72,9 +89,19 @@ func New(s *studio.Studio) (*fiber.App, error) {
 	return app, nil
 }
 
+func proxyHeader(a Access) string {
+	if a.Proxy {
+		return fiber.HeaderXForwardedFor
+	}
+	return ""
+}
+
 // routes names the address of everything.
 func (h *server) routes(app *fiber.App) {
 	app.Get("/", h.home)
+	app.Get("/enter", h.askToEnter)
+	app.Post("/enter", h.enter)
+	app.Post("/leave", h.leave)
 	app.Get("/token", func(c fiber.Ctx) error { return c.JSON(fiber.Map{"token": csrf.TokenFromContext(c)}) })
 	app.Get("/frame", h.frame)
 	app.Post("/pieces", h.create)
@@ -147,13 +174,13 @@ func (h *server) routes(app *fiber.App) {
 // guard accepts requests only under the names of this machine and changes
 // only from the application's own pages, so that no other site can reach it
 // through the browser or a rebound name.
-func guard(c fiber.Ctx) error {
+func (h *server) guard(c fiber.Ctx) error {
 	c.Set("Content-Security-Policy", policy)
 	c.Set("X-Content-Type-Options", "nosniff")
 	c.Set("Referrer-Policy", "same-origin")
 	c.Set("Cross-Origin-Opener-Policy", "same-origin")
 	host := c.Host()
-	if !loopback(host) {
+	if !h.access.named(host) {
 		return fiber.NewError(
 			fiber.StatusForbidden,
 			"Bildhauer answers only under the address of this machine.",

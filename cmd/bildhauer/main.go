@@ -26,6 +26,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
   bildhauer serve   --data DIR [--listen 127.0.0.1:8473]  the application
                     [--printer 127.0.0.1:9147]            the printer that it sends jobs to
                     [--log text|json]                     how what goes wrong is logged
+                    [--passphrase-file FILE --host NAME (--cert FILE --key FILE | --behind-proxy)]
+                                                          for others, too: docs/security.md
   bildhauer printer [--listen 127.0.0.1:9147]             a printer stand-in, see docs/printer.md
                     [--bed 180|256] [--speed 60]
   bildhauer backup  --data DIR -o FILE                    all pieces in one file; the application may run

@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"os"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -32,7 +33,10 @@ func demoCommand(ctx context.Context, args []string, stdout, stderr io.Writer) e
 		return err
 	}
 	defer os.RemoveAll(dir)
-	return serve(ctx, dir, *listen, demoPrinter(ctx, stdout), stdout, demo.Fill)
+	if err := web.LoopbackAddress(*listen); err != nil {
+		return err
+	}
+	return serve(ctx, dir, &opening{listen: listen}, demoPrinter(ctx, stdout), stdout, demo.Fill)
 }
 
 // demoPrinter starts a printer stand-in and returns its address: the usual one, or another if
@@ -59,6 +63,15 @@ func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	data := fs.String("data", "", "")
 	device := fs.String("printer", printer.DefaultListen, "")
 	lines := fs.String("log", "text", "")
+	open := &opening{listen: listen}
+	fs.StringVar(&open.passphrase, "passphrase-file", "", "")
+	fs.StringVar(&open.cert, "cert", "", "")
+	fs.StringVar(&open.key, "key", "", "")
+	fs.BoolVar(&open.proxy, "behind-proxy", false, "")
+	fs.Func("host", "", func(s string) error {
+		open.hosts = append(open.hosts, strings.ToLower(s))
+		return nil
+	})
 	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
@@ -75,7 +88,10 @@ func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	if err := web.LoopbackAddress(*device); err != nil {
 		return fmt.Errorf("--printer: %w", err)
 	}
-	return serve(ctx, *data, *listen, *device, stdout, func(_ context.Context, st *studio.Studio) error {
+	if err := open.check(); err != nil {
+		return err
+	}
+	return serve(ctx, *data, open, *device, stdout, func(_ context.Context, st *studio.Studio) error {
 		st.KeepCopies()
 		return nil
 	})
@@ -90,13 +106,12 @@ const printerPace = 500 * time.Millisecond
 // serve runs the application until ctx ends.
 func serve(
 	ctx context.Context,
-	dir, listen, device string,
+	dir string,
+	open *opening,
+	device string,
 	stdout io.Writer,
 	fill func(context.Context, *studio.Studio) error,
 ) error {
-	if err := web.LoopbackAddress(listen); err != nil {
-		return err
-	}
 	pool := reader.New()
 	defer pool.Close()
 	st, err := studio.New(dir)
@@ -114,13 +129,13 @@ func serve(
 			return err
 		}
 	}
-	app, err := web.New(st)
+	app, err := web.NewFor(st, open.access)
 	if err != nil {
 		return err
 	}
-	ln, err := net.Listen("tcp", listen)
+	ln, err := open.socket()
 	if err != nil {
-		return fmt.Errorf("can't listen on %s: %w", listen, err)
+		return err
 	}
 	done := make(chan error, 1)
 	go func() {
@@ -128,7 +143,7 @@ func serve(
 		st.EndWindows() // open event streams would hold the shutdown
 		done <- app.ShutdownWithTimeout(shutdownTime)
 	}()
-	fmt.Fprintf(stdout, "Bildhauer is at http://%s (Ctrl+C ends it)\n", ln.Addr())
+	fmt.Fprintf(stdout, "Bildhauer is at %s://%s (Ctrl+C ends it)\n", open.scheme(), ln.Addr())
 	if err := app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}); err != nil {
 		return err
 	}

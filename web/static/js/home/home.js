@@ -7,6 +7,14 @@ import { $, ask, bigChoice, complain, el, keysDialog, onDrop, onPaste, plain, sa
 const many = () => import("./series.js");
 const series = async (files) => (await many()).series(files);
 
+$("leave")?.addEventListener("click", async () => {
+  try {
+    location.href = (await post("/leave")).to;
+  } catch (e) {
+    complain(e);
+  }
+});
+
 const drop = $("drop");
 const input = $("file");
 const bar = $("reading");
