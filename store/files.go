@@ -50,7 +50,8 @@ func (s *Store) AddFile(ctx context.Context, piece string, f File) error {
 // DropFile removes a file that no step of the history uses.
 func (s *Store) DropFile(ctx context.Context, piece, id string) error {
 	_, err := s.db.ExecContext(ctx, `DELETE FROM files WHERE piece_id = ?1 AND id = ?2
-		AND NOT EXISTS (SELECT 1 FROM states WHERE piece_id = ?1 AND instr(doc, ?2) > 0)`, piece, id)
+		AND NOT EXISTS (SELECT 1 FROM states WHERE piece_id = ?1 AND instr(doc, ?2) > 0)
+		AND NOT EXISTS (SELECT 1 FROM versions WHERE piece_id = ?1 AND instr(doc, ?2) > 0)`, piece, id)
 	return err
 }
 

@@ -21,18 +21,19 @@ type Piece struct {
 
 // Create adds a piece with its files and its first state, which is revision 0.
 func (s *Store) Create(ctx context.Context, id string, files []File, label string, doc []byte) error {
-	t := now()
-	return s.tx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec(`INSERT INTO pieces (id, created_at, updated_at, head) VALUES (?, ?, ?, 0)`, id, t, t); err != nil {
+	return s.tx(ctx, func(tx *sqlx.Tx) error { return insertPiece(tx, id, files, label, doc, now()) })
+}
+
+func insertPiece(tx *sqlx.Tx, id string, files []File, label string, doc []byte, t int64) error {
+	if _, err := tx.Exec(`INSERT INTO pieces (id, created_at, updated_at, head) VALUES (?, ?, ?, 0)`, id, t, t); err != nil {
+		return err
+	}
+	for _, f := range files {
+		if err := insertFile(tx, id, f, t); err != nil {
 			return err
 		}
-		for _, f := range files {
-			if err := insertFile(tx, id, f, t); err != nil {
-				return err
-			}
-		}
-		return insertState(tx, State{PieceID: id, Label: label, Doc: doc, CreatedAt: t})
-	})
+	}
+	return insertState(tx, State{PieceID: id, Label: label, Doc: doc, CreatedAt: t})
 }
 
 // Pieces returns all pieces that are not deleted, newest change first.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 	"bildhauer/core/read"
 	"bildhauer/core/stages"
 	"bildhauer/core/write"
+	"bildhauer/studio"
 )
 
 type card struct {
@@ -61,7 +63,12 @@ func (h *server) create(c fiber.Ctx) error {
 	}
 	ctx, end := h.begin(c)
 	defer end()
-	id, err := h.studio.Create(ctx, files...)
+	var id string
+	if len(files) == 1 && studio.IsBundle(files[0].Data) {
+		id, err = h.studio.Unbundle(ctx, files[0])
+	} else {
+		id, err = h.studio.Create(ctx, files...)
+	}
 	if err != nil {
 		return err
 	}
@@ -77,6 +84,10 @@ func (h *server) thumb(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	return h.sendThumb(ctx, c, p)
+}
+
+func (h *server) sendThumb(ctx context.Context, c fiber.Ctx, p studio.Piece) error {
 	view, err := h.studio.View(ctx, p)
 	if err != nil {
 		return err

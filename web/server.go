@@ -128,6 +128,13 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/delete", h.remove)
 	app.Post("/pieces/:id/restore", h.restore)
 
+	app.Get("/pieces/:id/data/versions", h.versions)
+	app.Post("/pieces/:id/versions", h.keepVersion)
+	app.Post("/pieces/:id/versions/:version/back", h.goBack)
+	app.Post("/pieces/:id/versions/:version/drop", h.dropVersion)
+	app.Get("/pieces/:id/versions/:version/compare", h.compare)
+	app.Get("/pieces/:id/versions/:version/thumb.svg", h.versionThumb)
+	app.Get("/pieces/:id/piece.zip", h.bundle)
 	app.Get("/pieces/:id/data/drawing", h.drawing)
 	app.Post("/pieces/:id/sheets", h.addFiles)
 	app.Get("/pieces/:id/sheets/:slot/picture", h.original)

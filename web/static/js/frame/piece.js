@@ -243,6 +243,13 @@ function listeners() {
     fold(!work.classList.contains("folded"));
     remember();
   });
+  $("versions").addEventListener("click", async () => {
+    try {
+      (await import("./versions.js")).versions(piece, take);
+    } catch (e) {
+      complain(e);
+    }
+  });
   $("undo").addEventListener("click", () => move("undo"));
   $("redo").addEventListener("click", () => move("redo"));
   const name = $("piecename");
