@@ -23,7 +23,7 @@ const (
 	Time    = 3000 * time.Millisecond // of work, after which reading stops with a sentence
 	hard    = 3700 * time.Millisecond // of work, when the reader ends in the middle of it
 	stack   = 128 << 20               // bytes of a goroutine's stack
-	lasting = 96 << 20                // bytes that a reader may keep between files
+	lasting = 40 << 20                // bytes that a reader may keep between files
 )
 
 // exitLate is how a reader ends that has worked too long.

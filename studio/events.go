@@ -40,6 +40,13 @@ type Window struct {
 
 func newBus() *bus { return &bus{windows: map[*Window]bool{}} }
 
+// open reports whether there is any window.
+func (b *bus) open() bool {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return len(b.windows) > 0
+}
+
 // Watch opens a window on a piece. It must be closed.
 func (s *Studio) Watch(piece string) *Window {
 	w := &Window{bus: s.bus, piece: piece, wake: make(chan struct{}, 1), gone: make(chan struct{})}

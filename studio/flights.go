@@ -28,6 +28,7 @@ type flights struct {
 
 	mu      sync.Mutex
 	kept    *cache
+	asked   time.Time // for the last time
 	running map[stages.Key]*flight
 	group   sync.WaitGroup
 }
@@ -58,6 +59,7 @@ func (f *flights) Keep(ctx context.Context, t stages.Task) (any, error) {
 	}
 	w := &waiter{ctx}
 	f.mu.Lock()
+	f.asked = time.Now()
 	if k, ok := f.kept.get(t.Key); ok {
 		f.mu.Unlock()
 		return k.value, nil

@@ -328,3 +328,53 @@ func TestCacheWeighs(t *testing.T) {
 		}
 	}
 }
+
+// TestRest forgets results when nobody asks any more, those that were asked for first, and none
+// while work goes on.
+func TestRest(t *testing.T) {
+	f := newFlights(t.Context(), newQueue(1<<30), newCache(1<<20, nil))
+	ask := func(key string) int {
+		v, err := f.Keep(t.Context(), stages.Task{Stage: "test", Key: stages.Key(key), Run: func(context.Context) (any, int64, error) {
+			return len(key), 100, nil
+		}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v.(int)
+	}
+	for i := range 10 {
+		ask(strings.Repeat("k", i+1))
+	}
+	before := f.lastAsked()
+	ask("k") // asked for again: it stays longest
+	if !f.lastAsked().After(before) {
+		t.Error("nobody has asked")
+	}
+	f.rest(250)
+	if f.kept.held != 200 || f.kept.items["k"] == nil {
+		t.Errorf("%d bytes stay, the last one %v", f.kept.held, f.kept.items["k"] != nil)
+	}
+	gate := atWork(t, f)
+	f.rest(0)
+	if f.kept.held != 200 {
+		t.Error("it rests while it works")
+	}
+	close(gate)
+	f.wait()
+	f.rest(0)
+	if f.kept.held != 0 {
+		t.Errorf("%d bytes stay", f.kept.held)
+	}
+}
+
+// atWork begins work that goes on until its gate is closed.
+func atWork(t *testing.T, f *flights) (gate chan struct{}) {
+	gate, begun := make(chan struct{}), make(chan struct{})
+	go f.Keep(t.Context(), stages.Task{Stage: "test", Key: "slow", Run: func(context.Context) (any, int64, error) {
+		close(begun)
+		<-gate
+		return 1, 1, nil
+	}})
+	<-begun
+	return gate
+}

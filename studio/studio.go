@@ -33,7 +33,7 @@ type Studio struct {
 	series  series
 	reader  Reader
 	diary   *Diary
-	copying sync.WaitGroup
+	besides sync.WaitGroup // what goes on beside the work
 	ctx     context.Context
 	stop    context.CancelFunc
 }
@@ -74,6 +74,7 @@ func New(dir string) (*Studio, error) {
 	s.flights = newFlights(s.ctx, queue, newCache(keepBytes, nil))
 	s.files = newFlights(s.ctx, queue, newCache(fileBytes, func(v any) { os.Remove(v.(*result).path) }))
 	go s.work()
+	s.besides.Go(s.restNow)
 	return s, nil
 }
 
@@ -95,7 +96,7 @@ const copyPace = 6 * time.Hour
 
 // KeepCopies keeps a copy of all that the data folder holds once a week, in the folder itself.
 func (s *Studio) KeepCopies() {
-	s.copying.Go(func() {
+	s.besides.Go(func() {
 		for {
 			if _, err := store.KeepCopy(s.ctx, s.home, time.Now()); err != nil && s.ctx.Err() == nil {
 				s.diary.Write("keeping the weekly copy", err)
@@ -112,7 +113,7 @@ func (s *Studio) KeepCopies() {
 // Close ends all work and closes the data folder.
 func (s *Studio) Close() error {
 	s.stop()
-	s.copying.Wait()
+	s.besides.Wait()
 	s.bus.close()
 	<-s.orders.done
 	s.prints.mu.Lock() // nobody begins to follow a print any more

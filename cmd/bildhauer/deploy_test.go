@@ -26,8 +26,8 @@ func TestDeployments(t *testing.T) {
 		t.Fatal(err)
 	}
 	unfold := strings.NewReplacer("\\\n", " ", `"`, "", ",", " ", "[", "", "]", "").Replace
-	line := regexp.MustCompile(`(?m)^(?:ExecStart=|ENTRYPOINT )\S*bildhauer (serve .*)$`)
-	for name, text := range map[string]string{"unit": unfold(string(unit)), "container": unfold(string(container)) + " --host sign.example.org"} {
+	line := regexp.MustCompile(`(?m)^(?:ExecStart=|ENTRYPOINT )\S*bildhauer +(serve .*)$`)
+	for name, text := range map[string]string{"unit": unfold(string(unit)), "container": strings.TrimSpace(unfold(string(container))) + " --host sign.example.org"} {
 		m := line.FindStringSubmatch(strings.TrimSpace(text))
 		if m == nil {
 			t.Errorf("%s: no command line", name)
