@@ -12,7 +12,7 @@ const (
 	restPace  = 10 * time.Second
 	restAfter = 30 * time.Second
 	restLater = 30 * time.Minute // with a window open
-	restBytes = 12 << 20 // of results that stay
+	restBytes = 12 << 20         // of results that stay
 )
 
 // restNow looks now and then whether it is time to rest.
