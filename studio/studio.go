@@ -33,6 +33,7 @@ type Studio struct {
 	series  series
 	reader  Reader
 	diary   *Diary
+	aside   aside
 	besides sync.WaitGroup // what goes on beside the work
 	ctx     context.Context
 	stop    context.CancelFunc

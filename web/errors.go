@@ -85,20 +85,52 @@ func wordsFor(err error) (a answer, inside bool) {
 	}, true
 }
 
+// cameWith is an error about files that somebody brought.
+type cameWith struct {
+	error
+	files []studio.File
+}
+
+func (e *cameWith) Unwrap() error { return e.error }
+
+// about tells with an error which files it is about.
+func about(err error, files ...studio.File) error {
+	if err == nil {
+		return nil
+	}
+	return &cameWith{err, files}
+}
+
+// keepAside keeps the files that something went wrong with, for a report.
+func (h *server) keepAside(c fiber.Ctx) error {
+	where, err := h.studio.KeepAside(int64(fiber.Params[int](c, "number")))
+	if err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"where": where})
+}
+
 // handleError answers with a sentence: as JSON to scripts, as a page to people.
 func (h *server) handleError(c fiber.Ctx, err error) error {
 	a, inside := wordsFor(err)
+	more := fiber.Map{"error": a.text, "kind": a.kind}
 	if inside {
 		var r *read.Refusal
 		if errors.As(err, &r) {
 			err = errors.Join(err, r.Bug)
 		}
 		doing := c.Method() + " " + c.Route().Path
-		a.text += fmt.Sprintf(" This is number %d in the diary.", h.studio.Diary().Write(doing, err))
+		number := h.studio.Diary().Write(doing, err)
+		a.text += fmt.Sprintf(" This is number %d in the diary.", number)
+		more["error"] = a.text
+		if came := (*cameWith)(nil); r != nil && errors.As(err, &came) {
+			h.studio.Hold(number, came.files)
+			more["aside"] = number // the files can be kept for a report
+		}
 	}
 	c.Status(a.code)
 	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
 		return c.Render("error", fiber.Map{"Title": "Not here", "Text": a.text})
 	}
-	return c.JSON(fiber.Map{"error": a.text, "kind": a.kind})
+	return c.JSON(more)
 }

@@ -70,7 +70,7 @@ func (h *server) create(c fiber.Ctx) error {
 		id, err = h.studio.Create(ctx, files...)
 	}
 	if err != nil {
-		return err
+		return about(err, files...)
 	}
 	return c.JSON(fiber.Map{"id": id, "address": "/pieces/" + id + "/raise"})
 }

@@ -181,7 +181,7 @@ func (h *server) addFiles(c fiber.Ctx) error {
 		return c.JSON(fiber.Map{"error": a.text, "kind": "partly", "added": added})
 	}
 	if err != nil {
-		return err
+		return about(err, files[added])
 	}
 	p, err := h.studio.Piece(ctx, id)
 	if err != nil {
@@ -221,7 +221,7 @@ func (h *server) propose(c fiber.Ctx) error {
 	defer end()
 	x, err := h.studio.Propose(ctx, c.Params("id"), slotOf(c), files[0])
 	if err != nil {
-		return err
+		return about(err, files[0])
 	}
 	box := x.New.Page.Union(x.Old.Page)
 	tol := max(box.W(), box.H()) / 1500

@@ -33,6 +33,8 @@ type server struct {
 	metrics metrics
 	access  Access
 	entry   *entry // nil for this machine alone
+
+	allowance *allowance
 }
 
 // New returns the application on top of a studio, for this machine.
@@ -44,7 +46,7 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &server{studio: s, metrics: metrics{begun: time.Now()}, access: a, entry: newEntry(a)}
+	h := &server{studio: s, metrics: metrics{begun: time.Now()}, access: a, entry: newEntry(a), allowance: newAllowance()}
 	app := fiber.New(fiber.Config{
 		AppName:           "Bildhauer",
 		Views:             views,
@@ -63,6 +65,7 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	app.Use(h.metrics.count)
 	app.Use(h.guard)
 	app.Use(h.keep)
+	app.Use(h.allow)
 	app.Get("/healthz", h.health)
 	app.Get("/metrics", h.metricsText)
 	sub, err := fs.Sub(staticFiles, "static")
@@ -102,6 +105,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/enter", h.askToEnter)
 	app.Post("/enter", h.enter)
 	app.Post("/leave", h.leave)
+	app.Post("/aside/:number", h.keepAside)
 	app.Get("/token", func(c fiber.Ctx) error { return c.JSON(fiber.Map{"token": csrf.TokenFromContext(c)}) })
 	app.Get("/frame", h.frame)
 	app.Post("/pieces", h.create)

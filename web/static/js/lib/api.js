@@ -36,6 +36,7 @@ async function send(address, options, again = true) {
     await refreshToken();
     return send(address, options, false);
   }
+  if (r.status === 401) location.href = "/enter"; // the session is over
   if (!r.ok) {
     const body = await r.json().catch(() => ({}));
     throw new Refusal(body.error ?? unknown(r.status), r.status, body);

@@ -1,5 +1,7 @@
 // What every page has: elements, messages, the drop of files, the help on keys.
 
+import { post } from "./api.js";
+
 export const $ = (id) => document.getElementById(id);
 
 const drawn = new Set([
@@ -61,7 +63,21 @@ export function say(text, { bad = false, action = null, act = null, stay = 6000 
 }
 
 export const complain = (e) => {
-  if (e.name !== "AbortError" && e.kind !== "cancelled") say(e.message, { bad: true });
+  if (e.name === "AbortError" || e.kind === "cancelled") return;
+  if (!e.body?.aside) {
+    say(e.message, { bad: true });
+    return;
+  }
+  // A file broke its reader: it can be kept for a report.
+  const act = async () => {
+    try {
+      const { where } = await post(`/aside/${e.body.aside}`);
+      say(`Kept as ${where}`, { stay: 20_000 });
+    } catch (again) {
+      complain(again);
+    }
+  };
+  say(e.message, { bad: true, action: "Keep the file for a report", act });
 };
 
 // onDrop calls take(files) for files dropped anywhere on the page.

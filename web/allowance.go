@@ -1,0 +1,99 @@
+package web
+
+import (
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// allowance bounds what comes from one address where others use the application, too: files by
+// their number and bytes, and requests at work.
+type allowance struct {
+	now func() time.Time
+
+	mu   sync.Mutex
+	seen map[string]*bucket
+}
+
+// bucket is what an address may still bring; it fills up again as time passes.
+type bucket struct {
+	files, bytes float64
+	last         time.Time
+	atWork       int
+}
+
+// A class of thirty behind one address brings a file each at once, and some more; a studio sends a
+// series of hundreds of files as one request.
+const (
+	mostUploads  = 60.0               // requests with files at once
+	uploadsBack  = 1.0                // that come back a second
+	mostBrought  = float64(512 << 20) // bytes at once
+	broughtBack  = float64(4 << 20)   // that come back a second
+	mostAtWork   = 60                 // requests of one address
+	mostRemember = 10_000             // addresses
+)
+
+func newAllowance() *allowance {
+	return &allowance{now: time.Now, seen: map[string]*bucket{}}
+}
+
+// of returns the bucket of an address, filled up to now; a.mu is held.
+func (a *allowance) of(address string) *bucket {
+	b := a.seen[address]
+	if b == nil {
+		if len(a.seen) >= mostRemember {
+			for k, old := range a.seen { // those that are full again need no memory
+				if old.atWork == 0 && a.now().Sub(old.last).Seconds() > mostUploads/uploadsBack {
+					delete(a.seen, k)
+				}
+			}
+		}
+		b = &bucket{files: mostUploads, bytes: mostBrought, last: a.now()}
+		a.seen[address] = b
+	}
+	gone := a.now().Sub(b.last).Seconds()
+	b.files = min(mostUploads, b.files+gone*uploadsBack)
+	b.bytes = min(mostBrought, b.bytes+gone*broughtBack)
+	b.last = a.now()
+	return b
+}
+
+// begin lets a request in, or says why not; the end of one that was let in is told by done.
+func (a *allowance) begin(address string, files bool, bytes int) (done func(), say string) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	b := a.of(address)
+	switch {
+	case b.atWork >= mostAtWork:
+		return nil, "Too much is being done for your address at once. Wait until some of it is done."
+	case files && (b.files < 1 || b.bytes < float64(bytes)):
+		return nil, "Too many files come from your address. Wait a minute and try again."
+	}
+	if files {
+		b.files--
+		b.bytes -= float64(bytes)
+	}
+	b.atWork++
+	return func() {
+		a.mu.Lock()
+		defer a.mu.Unlock()
+		b.atWork--
+	}, ""
+}
+
+// allow is part of every request where others use the application, too.
+func (h *server) allow(c fiber.Ctx) error {
+	if h.entry == nil || strings.HasPrefix(c.Path(), "/static/") || strings.HasSuffix(c.Path(), "/data/events") {
+		return c.Next()
+	}
+	files := strings.HasPrefix(c.Get("Content-Type"), "multipart/")
+	done, say := h.allowance.begin(c.IP(), files, max(0, c.Request().Header.ContentLength()))
+	if done == nil {
+		c.Set("Retry-After", "60")
+		return fiber.NewError(fiber.StatusTooManyRequests, say)
+	}
+	defer done()
+	return c.Next()
+}
