@@ -84,15 +84,30 @@ func pdfContents() map[string]string {
 		"inline images":       plain(times("BI /W 9 /H 9 /BPC 8 /CS /G ID "+times("x", 81)+" EI ", 50_000)),
 		"inline masks":        plain(times("BI /W 64 /H 64 /IM true /BPC 1 ID "+times("\xaa", 512)+" EI ", 5000)),
 		"an image unclosed":   plain("BI /W 9 /H 9 ID " + times("E", 4_000_000)),
-		"what inflates":       pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>", stream("/Filter /FlateDecode", string(packedZeros(1<<30)))),
-		"what inflates twice": pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>", stream("/Filter [/FlateDecode /FlateDecode]", string(packed(string(packedZeros(1<<30)))))),
+		"what inflates": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>",
+			stream("/Filter /FlateDecode", string(packedZeros(1<<30))),
+		),
+		"what inflates twice": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>",
+			stream("/Filter [/FlateDecode /FlateDecode]", string(packed(string(packedZeros(1<<30))))),
+		),
 		"the same, often": pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents ["+times("10 0 R ", 10_000)+"] >>", stream("", ""),
 			stream("/Filter /FlateDecode", string(packed(times("0 0 9 9 re f ", 20_000))))),
-		"many filters": pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>", stream("/Filter ["+times("/ASCIIHexDecode ", 20_000)+"]", "41>")),
-		"runs":         pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>", stream("/Filter /RunLengthDecode", times("\x81 ", 4_000_000))),
-		"weak packing": pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>", stream("/Filter /LZWDecode", times("\x80\x0b\x60\x50", 1_000_000))),
-		"texts":        pdf(times("BT /F 9 Tf (Quay) Tj ET ", 100_000), "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >>"),
-		"a long text":  pdf("BT /F 9 Tf ("+times("Quay", 500_000)+") Tj ET", "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >>"),
+		"many filters": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>",
+			stream("/Filter ["+times("/ASCIIHexDecode ", 20_000)+"]", "41>"),
+		),
+		"runs": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>",
+			stream("/Filter /RunLengthDecode", times("\x81 ", 4_000_000)),
+		),
+		"weak packing": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 100 100] /Contents 4 0 R >>",
+			stream("/Filter /LZWDecode", times("\x80\x0b\x60\x50", 1_000_000)),
+		),
+		"texts":       pdf(times("BT /F 9 Tf (Quay) Tj ET ", 100_000), "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >>"),
+		"a long text": pdf("BT /F 9 Tf ("+times("Quay", 500_000)+") Tj ET", "/Font << /F << /Type /Font /Subtype /Type1 /BaseFont /Courier >> >>"),
 	}
 }
 
@@ -114,7 +129,10 @@ func pdfObjects() map[string]string {
 	}
 	linear := "<< /FunctionType 2 /Domain [0 1] /N 1 >>"
 	pattern := func(step string, content string) string {
-		return stream("/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 9 9] /XStep "+step+" /YStep "+step+" /Resources << /Pattern << /P 10 0 R >> /XObject << /X 10 0 R >> >>", content)
+		return stream(
+			"/PatternType 1 /PaintType 1 /TilingType 1 /BBox [0 0 9 9] /XStep "+step+" /YStep "+step+" /Resources << /Pattern << /P 10 0 R >> /XObject << /X 10 0 R >> >>",
+			content,
+		)
 	}
 	mask := func(content string) string {
 		return form("/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>", content)
@@ -128,39 +146,127 @@ func pdfObjects() map[string]string {
 		return pdf(content, "/Font << /F 10 0 R >>", parts...)
 	}
 	return map[string]string{
-		"doubled forms":         pdf("/A Do", "/XObject << /A 50 0 R >>", doubledForms(40, form("", "0 0 9 9 re f"))...),
-		"doubled forms, empty":  pdf("/A Do", "/XObject << /A 32 0 R >>", doubledForms(22, form("", ""))...),
-		"a form of itself":      pdf("/A Do", "/XObject << /A 10 0 R >>", form("/XObject << /A 10 0 R >>", "/A Do")),
-		"a form often":          pdf(times("/A Do ", 200_000), "/XObject << /A 10 0 R >>", form("", times("0 0 9 9 re f ", 100))),
-		"a large form often":    pdf(times("/A Do ", 2000), "/XObject << /A 10 0 R >>", form("", "0 0 m "+times("1 1 l ", 100_000)+"f")),
-		"a form that inflates":  pdf(times("/A Do ", 500), "/XObject << /A 10 0 R >>", stream("/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Filter /FlateDecode", string(packedZeros(60<<20)))),
-		"a pattern of itself":   pdf("/Pattern cs /P scn 0 0 90 90 re f", "/Pattern << /P 10 0 R >>", pattern("9", "/Pattern cs /P scn 0 0 90 90 re f")),
-		"a fine pattern":        pdf("/Pattern cs /P scn "+times("0 0 90 90 re f ", 2000), "/Pattern << /P 10 0 R >>", pattern(".001", times("0 0 1 1 re f ", 1000))),
-		"a pattern on many":     pdf("/Pattern cs /P scn "+times("0 0 90 90 re f ", 2000), "/Pattern << /P 10 0 R >>", pattern("2.5", "0 0 1 1 re f")),
-		"a soft mask of itself": pdf("/S gs 0 0 9 9 re f", "/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>", mask("/S gs 0 0 9 9 re f")),
-		"soft masks in turn":    pdf(times("1 0 0 1 .1 0 cm /S gs 0 0 9 9 re f ", 5000), "/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>", mask("1 g 0 0 9 9 re f")),
-		"a soft mask of much":   pdf("/S gs 0 0 9 9 re f", "/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>", mask(times("0 0 90 90 re f ", 100_000))),
+		"doubled forms":        pdf("/A Do", "/XObject << /A 50 0 R >>", doubledForms(40, form("", "0 0 9 9 re f"))...),
+		"doubled forms, empty": pdf("/A Do", "/XObject << /A 32 0 R >>", doubledForms(22, form("", ""))...),
+		"a form of itself":     pdf("/A Do", "/XObject << /A 10 0 R >>", form("/XObject << /A 10 0 R >>", "/A Do")),
+		"a form often":         pdf(times("/A Do ", 200_000), "/XObject << /A 10 0 R >>", form("", times("0 0 9 9 re f ", 100))),
+		"a large form often":   pdf(times("/A Do ", 2000), "/XObject << /A 10 0 R >>", form("", "0 0 m "+times("1 1 l ", 100_000)+"f")),
+		"a form that inflates": pdf(
+			times("/A Do ", 500),
+			"/XObject << /A 10 0 R >>",
+			stream("/Type /XObject /Subtype /Form /BBox [0 0 9 9] /Filter /FlateDecode", string(packedZeros(60<<20))),
+		),
+		"a pattern of itself": pdf(
+			"/Pattern cs /P scn 0 0 90 90 re f",
+			"/Pattern << /P 10 0 R >>",
+			pattern("9", "/Pattern cs /P scn 0 0 90 90 re f"),
+		),
+		"a fine pattern": pdf(
+			"/Pattern cs /P scn "+times("0 0 90 90 re f ", 2000),
+			"/Pattern << /P 10 0 R >>",
+			pattern(".001", times("0 0 1 1 re f ", 1000)),
+		),
+		"a pattern on many": pdf(
+			"/Pattern cs /P scn "+times("0 0 90 90 re f ", 2000),
+			"/Pattern << /P 10 0 R >>",
+			pattern("2.5", "0 0 1 1 re f"),
+		),
+		"a soft mask of itself": pdf(
+			"/S gs 0 0 9 9 re f",
+			"/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>",
+			mask("/S gs 0 0 9 9 re f"),
+		),
+		"soft masks in turn": pdf(
+			times("1 0 0 1 .1 0 cm /S gs 0 0 9 9 re f ", 5000),
+			"/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>",
+			mask("1 g 0 0 9 9 re f"),
+		),
+		"a soft mask of much": pdf(
+			"/S gs 0 0 9 9 re f",
+			"/ExtGState << /S << /SMask << /S /Luminosity /G 10 0 R >> >> >>",
+			mask(times("0 0 90 90 re f ", 100_000)),
+		),
 		"functions in functions": pdf("/A sh", "/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 50 0 R >> >>", deep(40, linear, func(i int) string {
 			return f("<< /FunctionType 3 /Domain [0 1] /Bounds [.5] /Encode [0 1 0 1] /Functions [%d 0 R %d 0 R] >>", i, i)
 		})...),
-		"a function of itself":   pdf("/A sh", "/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>", "<< /FunctionType 3 /Domain [0 1] /Bounds [] /Encode [0 1] /Functions [10 0 R] >>"),
-		"a calculator of much":   pdf(times("/A sh ", 2000), "/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>", stream("/FunctionType 4 /Domain [0 1] /Range [0 1]", "{"+times("dup mul ", 200_000)+"}")),
-		"calculators in depth":   pdf("/A sh", "/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>", stream("/FunctionType 4 /Domain [0 1] /Range [0 1]", times("{", 500_000))),
-		"calculators that roll":  pdf(times("/A sh ", 300), "/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>", stream("/FunctionType 4 /Domain [0 1] /Range [0 1]", "{"+times("dup ", 90)+times("90 1 roll ", 20_000)+"}")),
-		"samples of much":        pdf("/A sh", "/Shading << /A << /ShadingType 1 /ColorSpace /DeviceGray /Function 10 0 R >> >>", stream("/FunctionType 0 /Domain [0 1 0 1] /Range [0 1] /Size [60000 60000] /BitsPerSample 8", "a")),
-		"samples of many inputs": pdf(times("/A sh ", 2000), "/Shading << /A << /ShadingType 2 /ColorSpace [/DeviceN ["+times("/X ", 8)+"] /DeviceGray 10 0 R] /Coords [0 0 9 9] /Function 11 0 R >> >>", stream("/FunctionType 0 /Domain ["+times("0 1 ", 8)+"] /Range [0 1] /Size ["+times("2 ", 8)+"] /BitsPerSample 8", times("a", 256)), "["+times(linear+" ", 8)+"]"),
-		"a mesh of much":         pdf(times("/A sh ", 500), "/Shading << /A 10 0 R >>", stream("/ShadingType 4 /ColorSpace /DeviceGray /BitsPerCoordinate 1 /BitsPerComponent 1 /BitsPerFlag 2 /Decode [0 1 0 1 0 1]", times("\x00", 1_000_000))),
-		"spaces in spaces":       pdf("/C cs 0 sc 0 0 9 9 re f", "/ColorSpace << /C 5010 0 R >>", deep(5000, "[/Indexed /DeviceGray 1 <00ff>]", func(i int) string { return f("[/Indexed %d 0 R 1 <00ff>]", i) })...),
-		"a space of itself":      pdf("/C cs 0 sc 0 0 9 9 re f", "/ColorSpace << /C 10 0 R >>", "[/Indexed 10 0 R 1 <00ff>]"),
-		"distinct inks":          pdf(each(5000, func(i int) string { return f("/C%d cs 1 sc 0 0 9 9 re f ", i) }), "/ColorSpace << "+each(5000, func(i int) string { return f("/C%d [/Separation /Ink%d /DeviceGray %s] ", i, i, linear) })+" >>"),
-		"a font of itself":       font("9 0 d0 BT /F 1 Tf (a) Tj ET", "BT /F 1 Tf (a) Tj ET"),
-		"a font of much":         font("9 0 d0 "+times("0 0 1 1 re f ", 20_000), "BT /F 1 Tf ("+times("a", 5000)+") Tj ET"),
+		"a function of itself": pdf("/A sh", "/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>", "<< /FunctionType 3 /Domain [0 1] /Bounds [] /Encode [0 1] /Functions [10 0 R] >>"),
+		"a calculator of much": pdf(
+			times("/A sh ", 2000),
+			"/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>",
+			stream("/FunctionType 4 /Domain [0 1] /Range [0 1]", "{"+times("dup mul ", 200_000)+"}"),
+		),
+		"calculators in depth": pdf(
+			"/A sh",
+			"/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>",
+			stream("/FunctionType 4 /Domain [0 1] /Range [0 1]", times("{", 500_000)),
+		),
+		"calculators that roll": pdf(
+			times("/A sh ", 300),
+			"/Shading << /A << /ShadingType 2 /ColorSpace /DeviceGray /Coords [0 0 9 9] /Function 10 0 R >> >>",
+			stream("/FunctionType 4 /Domain [0 1] /Range [0 1]", "{"+times("dup ", 90)+times("90 1 roll ", 20_000)+"}"),
+		),
+		"samples of much": pdf(
+			"/A sh",
+			"/Shading << /A << /ShadingType 1 /ColorSpace /DeviceGray /Function 10 0 R >> >>",
+			stream("/FunctionType 0 /Domain [0 1 0 1] /Range [0 1] /Size [60000 60000] /BitsPerSample 8", "a"),
+		),
+		"samples of many inputs": pdf(
+			times("/A sh ", 2000),
+			"/Shading << /A << /ShadingType 2 /ColorSpace [/DeviceN ["+times(
+				"/X ",
+				8,
+			)+"] /DeviceGray 10 0 R] /Coords [0 0 9 9] /Function 11 0 R >> >>",
+			stream("/FunctionType 0 /Domain ["+times("0 1 ", 8)+"] /Range [0 1] /Size ["+times("2 ", 8)+"] /BitsPerSample 8", times("a", 256)),
+			"["+times(linear+" ", 8)+"]",
+		),
+		"a mesh of much": pdf(
+			times("/A sh ", 500),
+			"/Shading << /A 10 0 R >>",
+			stream(
+				"/ShadingType 4 /ColorSpace /DeviceGray /BitsPerCoordinate 1 /BitsPerComponent 1 /BitsPerFlag 2 /Decode [0 1 0 1 0 1]",
+				times("\x00", 1_000_000),
+			),
+		),
+		"spaces in spaces": pdf(
+			"/C cs 0 sc 0 0 9 9 re f",
+			"/ColorSpace << /C 5010 0 R >>",
+			deep(5000, "[/Indexed /DeviceGray 1 <00ff>]", func(i int) string { return f("[/Indexed %d 0 R 1 <00ff>]", i) })...,
+		),
+		"a space of itself": pdf("/C cs 0 sc 0 0 9 9 re f", "/ColorSpace << /C 10 0 R >>", "[/Indexed 10 0 R 1 <00ff>]"),
+		"distinct inks": pdf(
+			each(5000, func(i int) string { return f("/C%d cs 1 sc 0 0 9 9 re f ", i) }),
+			"/ColorSpace << "+each(5000, func(i int) string { return f("/C%d [/Separation /Ink%d /DeviceGray %s] ", i, i, linear) })+" >>",
+		),
+		"a font of itself": font("9 0 d0 BT /F 1 Tf (a) Tj ET", "BT /F 1 Tf (a) Tj ET"),
+		"a font of much":   font("9 0 d0 "+times("0 0 1 1 re f ", 20_000), "BT /F 1 Tf ("+times("a", 5000)+") Tj ET"),
 		"a character map of much": pdf("BT /F 9 Tf <0000> Tj ET", "/Font << /F << /Type /Font /Subtype /Type0 /BaseFont /X /Encoding 10 0 R /DescendantFonts [<< /Type /Font /Subtype /CIDFontType2 /BaseFont /X >>] /ToUnicode 11 0 R >> >>",
-			stream("", "1 begincidrange <0000> <ffff> 0 endcidrange "+times("<0000> <ffff> 0 ", 100_000)), stream("", times("1 beginbfrange <0000> <ffff> <0000> endbfrange ", 5000))),
-		"widths of much":   pdf("BT /F 9 Tf (a) Tj ET", "/Font << /F << /Type /Font /Subtype /Type0 /BaseFont /X /Encoding /Identity-H /DescendantFonts [<< /Type /Font /Subtype /CIDFontType2 /BaseFont /X /W ["+times("0 65535 9 ", 20_000)+"] >>] >> >>"),
-		"layers":           pdf(each(20_000, func(i int) string { return f("/OC /L%d BDC 0 0 9 9 re f EMC ", i%1000) }), "/Properties << "+each(1000, func(i int) string { return f("/L%d 10 0 R ", i) })+" >>", "<< /Type /OCMD /OCGs ["+times("11 0 R ", 20_000)+"] /P /AllOn >>", "<< /Type /OCG /Name (a) >>"),
-		"a bitmap of much": pdf("/I Do", "/XObject << /I 10 0 R >>", stream("/Type /XObject /Subtype /Image /Width 60000 /Height 60000 /ColorSpace /DeviceGray /BitsPerComponent 8", "x")),
-		"a mask of much":   pdf(times("/I Do ", 300), "/XObject << /I 10 0 R >>", stream("/Type /XObject /Subtype /Image /ImageMask true /Width 1000 /Height 1000 /BitsPerComponent 1", times("\xaa", 125_000))),
+			stream(
+				"",
+				"1 begincidrange <0000> <ffff> 0 endcidrange "+times("<0000> <ffff> 0 ", 100_000),
+			), stream("", times("1 beginbfrange <0000> <ffff> <0000> endbfrange ", 5000))),
+		"widths of much": pdf(
+			"BT /F 9 Tf (a) Tj ET",
+			"/Font << /F << /Type /Font /Subtype /Type0 /BaseFont /X /Encoding /Identity-H /DescendantFonts [<< /Type /Font /Subtype /CIDFontType2 /BaseFont /X /W ["+times(
+				"0 65535 9 ",
+				20_000,
+			)+"] >>] >> >>",
+		),
+		"layers": pdf(
+			each(20_000, func(i int) string { return f("/OC /L%d BDC 0 0 9 9 re f EMC ", i%1000) }),
+			"/Properties << "+each(1000, func(i int) string { return f("/L%d 10 0 R ", i) })+" >>",
+			"<< /Type /OCMD /OCGs ["+times("11 0 R ", 20_000)+"] /P /AllOn >>",
+			"<< /Type /OCG /Name (a) >>",
+		),
+		"a bitmap of much": pdf(
+			"/I Do",
+			"/XObject << /I 10 0 R >>",
+			stream("/Type /XObject /Subtype /Image /Width 60000 /Height 60000 /ColorSpace /DeviceGray /BitsPerComponent 8", "x"),
+		),
+		"a mask of much": pdf(
+			times("/I Do ", 300),
+			"/XObject << /I 10 0 R >>",
+			stream("/Type /XObject /Subtype /Image /ImageMask true /Width 1000 /Height 1000 /BitsPerComponent 1", times("\xaa", 125_000)),
+		),
 	}
 }
 
@@ -176,29 +282,71 @@ func pdfStructures() map[string]string {
 		return b.String()
 	}
 	return map[string]string{
-		"pages in pages":          kids(20_000),
-		"pages of themselves":     "%PDF-1.6\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [2 0 R 2 0 R] /Count 2 >>\nendobj\ntrailer\n<< /Root 1 0 R >>\n",
-		"a table that lies":       "%PDF-1.6\nxref\n0 2000000000\n" + times("0000000000 65535 f \n", 200_000) + "trailer\n<< /Size 2000000000 /Root 1 0 R >>\nstartxref\n9\n%%EOF\n",
-		"a table of much":         "%PDF-1.6\nxref\n0 500000\n" + times("0000000000 65535 f \n", 500_000) + "trailer\n<< /Size 500000 /Root 1 0 R >>\nstartxref\n9\n%%EOF\n",
-		"tables in a ring":        "%PDF-1.6\nxref\n0 1\n0000000000 65535 f \ntrailer\n<< /Size 1 /Root 1 0 R /Prev 9 >>\nstartxref\n9\n%%EOF\n",
-		"tables of tables":        "%PDF-1.6\n" + times("xref\n0 0\ntrailer\n<< /Prev 9 >>\n", 50_000) + "startxref\n9\n%%EOF\n",
-		"objects":                 "%PDF-1.6\n" + each(200_000, func(i int) string { return f("%d 0 obj\n1\nendobj\n", i+1) }) + "trailer\n<< /Root 1 0 R >>\n",
-		"arrays in arrays":        pdfOf(times("[", 500_000)+times("]", 500_000), stream("", "")),
-		"dictionaries in depth":   pdfOf(times("<< /a ", 300_000)+times(">>", 300_000), stream("", "")),
-		"strings in depth":        pdfOf("("+times("(", 1_000_000)+times(")", 1_000_000)+")", stream("", "")),
-		"references in a ring":    pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox 10 0 R /Contents 10 0 R >>", stream("", ""), "11 0 R", "10 0 R"),
-		"a length of itself":      pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>", stream("", ""), "<< /Length 10 0 R >>\nstream\nx\nendstream"),
-		"a length that lies":      pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>", stream("", ""), "<< /Length 2000000000 >>\nstream\nx\nendstream"),
-		"object streams that lie": pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] >>", stream("/Type /ObjStm /N 2000000000 /First 9", "1 0 2 0")),
-		"annotations":             pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Annots ["+times("<< /Subtype /Link /Rect [0 0 1 1] >> ", 50_000)+"] /Contents 4 0 R >>", stream("", "0 0 9 9 re f")),
-		"a page of no size":       pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 1e-30 1e300] /Contents 4 0 R >>", stream("", "0 0 9 9 re f")),
-		"a unit of much":          pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /UserUnit 1e30 /Contents 4 0 R >>", stream("", "0 0 9 9 re f")),
-		"names with many signs":   pdfOf("<< /Type /Page /Parent 2 0 R /"+times("#41", 1_000_000)+" 1 /MediaBox [0 0 9 9] >>", stream("", "")),
-		"comments":                "%PDF-1.6\n" + times("%\n", 5_000_000),
-		"a header late":           times(" ", 1000) + "%PDF-1.6\n" + times("endobj ", 1_000_000),
-		"protected":               strings.Replace(pdf("", ""), "/Root 1 0 R", "/Root 1 0 R /Encrypt << /Filter /Standard /V 5 /R 6 /O () /U () /P 0 >>", 1),
-		"predictors":              pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>", stream("", ""), stream("/Filter /FlateDecode /DecodeParms << /Predictor 15 /Columns 2000000000 /Colors 2000000000 >>", string(packed("x")))),
-		"a facsimile of much":     pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>", stream("", ""), stream("/Filter /CCITTFaxDecode /DecodeParms << /Columns 2000000000 /Rows 2000000000 >>", "x")),
+		"pages in pages":      kids(20_000),
+		"pages of themselves": "%PDF-1.6\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [2 0 R 2 0 R] /Count 2 >>\nendobj\ntrailer\n<< /Root 1 0 R >>\n",
+		"a table that lies": "%PDF-1.6\nxref\n0 2000000000\n" + times(
+			"0000000000 65535 f \n",
+			200_000,
+		) + "trailer\n<< /Size 2000000000 /Root 1 0 R >>\nstartxref\n9\n%%EOF\n",
+		"a table of much": "%PDF-1.6\nxref\n0 500000\n" + times(
+			"0000000000 65535 f \n",
+			500_000,
+		) + "trailer\n<< /Size 500000 /Root 1 0 R >>\nstartxref\n9\n%%EOF\n",
+		"tables in a ring": "%PDF-1.6\nxref\n0 1\n0000000000 65535 f \ntrailer\n<< /Size 1 /Root 1 0 R /Prev 9 >>\nstartxref\n9\n%%EOF\n",
+		"tables of tables": "%PDF-1.6\n" + times("xref\n0 0\ntrailer\n<< /Prev 9 >>\n", 50_000) + "startxref\n9\n%%EOF\n",
+		"objects": "%PDF-1.6\n" + each(
+			200_000,
+			func(i int) string { return f("%d 0 obj\n1\nendobj\n", i+1) },
+		) + "trailer\n<< /Root 1 0 R >>\n",
+		"arrays in arrays":      pdfOf(times("[", 500_000)+times("]", 500_000), stream("", "")),
+		"dictionaries in depth": pdfOf(times("<< /a ", 300_000)+times(">>", 300_000), stream("", "")),
+		"strings in depth":      pdfOf("("+times("(", 1_000_000)+times(")", 1_000_000)+")", stream("", "")),
+		"references in a ring":  pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox 10 0 R /Contents 10 0 R >>", stream("", ""), "11 0 R", "10 0 R"),
+		"a length of itself": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>",
+			stream("", ""),
+			"<< /Length 10 0 R >>\nstream\nx\nendstream",
+		),
+		"a length that lies": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>",
+			stream("", ""),
+			"<< /Length 2000000000 >>\nstream\nx\nendstream",
+		),
+		"object streams that lie": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] >>",
+			stream("/Type /ObjStm /N 2000000000 /First 9", "1 0 2 0"),
+		),
+		"annotations": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Annots ["+times(
+				"<< /Subtype /Link /Rect [0 0 1 1] >> ",
+				50_000,
+			)+"] /Contents 4 0 R >>",
+			stream("", "0 0 9 9 re f"),
+		),
+		"a page of no size": pdfOf("<< /Type /Page /Parent 2 0 R /MediaBox [0 0 1e-30 1e300] /Contents 4 0 R >>", stream("", "0 0 9 9 re f")),
+		"a unit of much": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /UserUnit 1e30 /Contents 4 0 R >>",
+			stream("", "0 0 9 9 re f"),
+		),
+		"names with many signs": pdfOf("<< /Type /Page /Parent 2 0 R /"+times("#41", 1_000_000)+" 1 /MediaBox [0 0 9 9] >>", stream("", "")),
+		"comments":              "%PDF-1.6\n" + times("%\n", 5_000_000),
+		"a header late":         times(" ", 1000) + "%PDF-1.6\n" + times("endobj ", 1_000_000),
+		"protected": strings.Replace(
+			pdf("", ""),
+			"/Root 1 0 R",
+			"/Root 1 0 R /Encrypt << /Filter /Standard /V 5 /R 6 /O () /U () /P 0 >>",
+			1,
+		),
+		"predictors": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>",
+			stream("", ""),
+			stream("/Filter /FlateDecode /DecodeParms << /Predictor 15 /Columns 2000000000 /Colors 2000000000 >>", string(packed("x"))),
+		),
+		"a facsimile of much": pdfOf(
+			"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 9 9] /Contents 10 0 R >>",
+			stream("", ""),
+			stream("/Filter /CCITTFaxDecode /DecodeParms << /Columns 2000000000 /Rows 2000000000 >>", "x"),
+		),
 	}
 }
 

@@ -51,7 +51,12 @@ func svgTrees() map[string]string {
 			return f(`<clipPath id="n%d" clip-path="url(#n%d)"><rect width="9" height="9" clip-path="url(#n%d)"/></clipPath>`, i, i-1, i-1)
 		})) + `<rect width="9" height="9" clip-path="url(#n40)"/>`),
 		"doubled masks": svg(defs(doubled(40, `<mask id="n0"><rect width="9" height="9" fill="#fff"/></mask>`, func(i int) string {
-			return f(`<mask id="n%d"><rect width="9" height="9" fill="#aaa" mask="url(#n%d)"/><rect width="9" height="9" fill="#bbb" mask="url(#n%d)"/></mask>`, i, i-1, i-1)
+			return f(
+				`<mask id="n%d"><rect width="9" height="9" fill="#aaa" mask="url(#n%d)"/><rect width="9" height="9" fill="#bbb" mask="url(#n%d)"/></mask>`,
+				i,
+				i-1,
+				i-1,
+			)
 		})) + `<rect width="9" height="9" mask="url(#n40)"/>`),
 		"doubled patterns": svg(defs(doubled(30, `<pattern id="n0" width="1" height="1"><path d="M0 0h1v1z"/></pattern>`, func(i int) string {
 			return f(`<pattern id="n%d" width="0.5" height="0.5"><rect width="9" height="9" fill="url(#n%d)"/></pattern>`, i, i-1)
@@ -222,7 +227,14 @@ func svgFilters() map[string]string {
 		"cut by cuts":            filter(`<feOffset dx="1" result="a"/>` + times(`<feComposite operator="xor" in="a" in2="SourceGraphic" result="a"/>`, 40)),
 		"grown by much":          svg(`<filter id="f"><feMorphology operator="dilate" radius="5"/></filter><path filter="url(#f)" d="M0 0` + times("l1 1-1 1", 100_000) + `"/>`),
 		"images of images": svg(each(60, func(i int) string {
-			return f(`<filter id="f%d"><feImage href="#g%d"/><feImage href="#g%d"/></filter><g id="g%d" filter="url(#f%d)"><rect width="9" height="9"/></g>`, i, i+1, i+1, i, i)
+			return f(
+				`<filter id="f%d"><feImage href="#g%d"/><feImage href="#g%d"/></filter><g id="g%d" filter="url(#f%d)"><rect width="9" height="9"/></g>`,
+				i,
+				i+1,
+				i+1,
+				i,
+				i,
+			)
 		})),
 		"a filter of itself":    svg(`<filter id="f"><feImage href="#g"/></filter><g id="g" filter="url(#f)"><rect width="9" height="9"/></g>`),
 		"curves of many values": svg(`<filter id="f"><feComponentTransfer><feFuncR type="table" tableValues="` + times("0 1 ", 300_000) + `"/></feComponentTransfer></filter>` + times(`<rect width="9" height="9" filter="url(#f)"/>`, 300)),
@@ -244,12 +256,15 @@ func svgSyntax() map[string]string {
 		return f(`<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><desc>&e%d;</desc><rect width="9" height="9"/></svg>`, n)
 	}
 	return map[string]string{
-		"entities of entities":        entities(20, 10, "lol") + use(20),
-		"entities of elements":        entities(6, 10, "<g/>") + use(6),
-		"an entity used often":        entities(0, 0, times("a", 100_000)) + svg(`<desc>`+times("&e0;", 100_000)+`</desc>`),
-		"entities in attributes":      entities(8, 10, "a") + svg(times(`<g id="&e8;"/>`, 100)),
-		"an entity of itself":         `<!DOCTYPE svg [<!ENTITY a "&b;"><!ENTITY b "&a;">]>` + svg(`<desc>&a;</desc>`),
-		"a hundred thousand entities": `<!DOCTYPE svg [` + each(100_000, func(i int) string { return f(`<!ENTITY a%d "x">`, i) }) + `]>` + svg(`<desc>&a5;</desc>`),
+		"entities of entities":   entities(20, 10, "lol") + use(20),
+		"entities of elements":   entities(6, 10, "<g/>") + use(6),
+		"an entity used often":   entities(0, 0, times("a", 100_000)) + svg(`<desc>`+times("&e0;", 100_000)+`</desc>`),
+		"entities in attributes": entities(8, 10, "a") + svg(times(`<g id="&e8;"/>`, 100)),
+		"an entity of itself":    `<!DOCTYPE svg [<!ENTITY a "&b;"><!ENTITY b "&a;">]>` + svg(`<desc>&a;</desc>`),
+		"a hundred thousand entities": `<!DOCTYPE svg [` + each(
+			100_000,
+			func(i int) string { return f(`<!ENTITY a%d "x">`, i) },
+		) + `]>` + svg(`<desc>&a5;</desc>`),
 		"entities from elsewhere":     `<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///dev/zero"><!ENTITY % b SYSTEM "http://127.0.0.1/">%b;]>` + svg(`<desc>&a;</desc>`),
 		"character references":        svg(`<desc>` + times("&#x41;", 2_000_000) + `</desc>`),
 		"a doctype that never ends":   `<!DOCTYPE svg [` + times("<!--", 500_000),

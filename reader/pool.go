@@ -95,9 +95,8 @@ func (p *Pool) take() (*child, error) {
 
 // Sheet reads a file as read.SheetWith does.
 func (p *Pool) Sheet(ctx context.Context, name string, data []byte, o read.Options) (*artwork.Sheet, error) {
-	switch {
-	case len(data) == 0 || len(data) > read.MaxBytes:
-		return read.SheetWith(ctx, name, data, o)
+	if len(data) == 0 || len(data) > read.MaxBytes {
+		return read.SheetWith(ctx, name, data, o) // which refuses it at once
 	}
 	r := request{Name: name, Page: o.Page, Trace: o.Trace, Size: len(data)}
 	parts := [][]byte{data}
@@ -297,7 +296,7 @@ func (b *broken) deep() bool { return strings.Contains(b.what, "stack exceeds") 
 func (b *broken) says() string {
 	switch {
 	case b.late:
-		return "takes longer to read than a drawing should (5 seconds). Simplify the artwork and save it again"
+		return fmt.Sprintf("takes longer to read than a drawing should (%.2g seconds). Simplify the artwork and save it again", hard.Seconds())
 	case b.full():
 		return fmt.Sprintf("needs more memory to be read than a drawing should (%d MB). Simplify the artwork or split it", Memory>>20)
 	case b.deep():

@@ -66,31 +66,6 @@ func (p *Path) Covers() (sum float64) {
 	return sum
 }
 
-// end returns where the nozzle is after a path.
-func (p *Path) end() [2]float32 {
-	if p.Closed {
-		return p.Points[0]
-	}
-	return p.Points[len(p.Points)-1]
-}
-
-// reversed returns an open path the other way round.
-func (p *Path) reversed() Path {
-	out := *p
-	n := len(p.Points)
-	out.Points = make([][2]float32, n)
-	for i, q := range p.Points {
-		out.Points[n-1-i] = q
-	}
-	if p.Widths != nil {
-		out.Widths = make([]float32, n-1)
-		for i, w := range p.Widths {
-			out.Widths[n-2-i] = w
-		}
-	}
-	return out
-}
-
 // Laid is a layer as the nozzle lays it. Layers that are alike share their paths.
 type Laid struct {
 	Z, Height float64 // of its upper side, and how thick it is, mm

@@ -154,12 +154,6 @@ func (f Join) Eval(in []float64) []float64 {
 	return out
 }
 
-// Func makes a Function of a Go function.
-type Func func(in []float64) []float64
-
-// Eval implements Function.
-func (f Func) Eval(in []float64) []float64 { return f(in) }
-
 func lerp(x, a, b, c, d float64) float64 {
 	if a == b {
 		return c
