@@ -8,11 +8,13 @@ import (
 	"os"
 	"runtime"
 	"runtime/debug"
+	"runtime/metrics"
 	"sync"
 	"time"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
+	"bildhauer/core/read/budget"
 	"bildhauer/core/read/font"
 )
 
@@ -21,6 +23,7 @@ import (
 const (
 	Memory  = 850 << 20               // bytes
 	Time    = 3000 * time.Millisecond // of work, after which reading stops with a sentence
+	heap    = Memory * 7 / 10         // bytes of what a file has made, when reading stops with a sentence
 	hard    = 3700 * time.Millisecond // of work, when the reader ends in the middle of it
 	stack   = 128 << 20               // bytes of a goroutine's stack
 	lasting = 40 << 20                // bytes that a reader may keep between files
@@ -116,9 +119,20 @@ func answer(r request, parts [][]byte) (kind byte, body []byte) {
 	begun := spent()
 	s, err := read.SheetWith(context.Background(), r.Name, parts[0], read.Options{
 		Fonts: lib, Page: r.Page, Trace: r.Trace,
-		Time: Time, Clock: func() time.Duration { return spent() - begun },
+		Watch: budget.Watch{
+			Time: Time, Clock: func() time.Duration { return spent() - begun },
+			Bytes: heap, Held: held,
+		},
 	})
 	return said(s, err)
+}
+
+// held returns how much memory is in use by what the program made. The collector begins to work
+// hard at less than heap, so that little of this is what nobody uses any more.
+func held() int64 {
+	s := []metrics.Sample{{Name: "/memory/classes/heap/objects:bytes"}}
+	metrics.Read(s)
+	return int64(s[0].Value.Uint64())
 }
 
 func said(s *artwork.Sheet, err error) (kind byte, body []byte) {

@@ -10,7 +10,6 @@ import (
 	"fmt"
 	"io"
 	"runtime/debug"
-	"time"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read/budget"
@@ -31,8 +30,7 @@ type Options struct {
 	Page  int            // of files with several, from 1; 0 for the first
 	Trace trace.Settings // of bitmaps
 
-	Time  time.Duration        // that it may take; 0 for budget.MaxTime
-	Clock func() time.Duration // that tells it; nil for the time of day
+	Watch budget.Watch // what it may take; nothing for the usual
 }
 
 // Sheet reads a file with the shipped fonts and takes its first page.
@@ -50,7 +48,9 @@ func SheetWith(ctx context.Context, name string, data []byte, o Options) (*artwo
 		return nil, TooLarge(name, int64(len(data)))
 	}
 	once := func() (*artwork.Sheet, error) {
-		return budget.Under(budget.Timed(ctx, o.Time, o.Clock), func(b *budget.Budget) (*artwork.Sheet, error) { return sheetOf(name, data, o, b) })
+		return budget.Under(budget.Watched(ctx, o.Watch), func(b *budget.Budget) (*artwork.Sheet, error) {
+			return sheetOf(name, data, o, b)
+		})
 	}
 	sheet, err := once()
 	if only := (*fault.Fault)(nil); errors.As(err, &only) && only.Bitmaps > 0 && !o.Trace.Pictures {

@@ -38,7 +38,7 @@ var most = [kinds]int64{
 	Nodes:   2_500_000,
 	Copies:  50_000,
 	Bytes:   384 << 20,
-	Memory:  60_000_000,
+	Memory:  16_000_000,
 	Entries: 2_000_000,
 }
 
@@ -82,27 +82,33 @@ func (e *Exceeded) Unwrap() error { return e.Err }
 // Budget is what is left for one file. It serves one goroutine.
 type Budget struct {
 	ctx   context.Context
-	most  time.Duration
-	clock func() time.Duration // since the reading began
+	watch Watch
 	left  [kinds]int64
 	depth int
 	tick  int
 }
 
-// New returns a full budget. Reading stops when ctx is done.
-func New(ctx context.Context) *Budget { return Timed(ctx, MaxTime, nil) }
+// Watch is what is looked at from time to time beside what is counted.
+type Watch struct {
+	Time  time.Duration        // that reading may take; 0 for MaxTime
+	Clock func() time.Duration // that tells how much of it has gone; nil for the time of day
+	Bytes int64                // of memory that may be held; 0 for any
+	Held  func() int64         // that tells how much is
+}
 
-// Timed is New with a time of its own, by a clock that tells how much of it has gone; nil is the
-// time of day.
-func Timed(ctx context.Context, d time.Duration, clock func() time.Duration) *Budget {
-	if d <= 0 {
-		d = MaxTime
+// New returns a full budget. Reading stops when ctx is done.
+func New(ctx context.Context) *Budget { return Watched(ctx, Watch{}) }
+
+// Watched is New with limits of its own on what is looked at.
+func Watched(ctx context.Context, w Watch) *Budget {
+	if w.Time <= 0 {
+		w.Time = MaxTime
 	}
-	if clock == nil {
+	if w.Clock == nil {
 		begun := time.Now()
-		clock = func() time.Duration { return time.Since(begun) }
+		w.Clock = func() time.Duration { return time.Since(begun) }
 	}
-	return &Budget{ctx: ctx, most: d, clock: clock, left: most}
+	return &Budget{ctx: ctx, watch: w, left: most}
 }
 
 // Within runs f with a full budget. It returns *Exceeded when f goes beyond it.
@@ -127,7 +133,7 @@ func Under[T any](b *Budget, f func(b *Budget) (T, error)) (out T, err error) {
 // Spend takes n of a kind.
 func (b *Budget) Spend(k Kind, n int) {
 	if b.left[k] -= int64(max(n, 0)); b.left[k] < 0 {
-		panic(&Exceeded{Text: fmt.Sprintf(words[k], units.Count(int(most[k])))})
+		exceed(words[k], units.Count(int(most[k])))
 	}
 	if b.tick++; b.tick&4095 == 0 {
 		b.look()
@@ -151,22 +157,22 @@ func Pass(caught any) {
 // Left returns how much there is left of a kind.
 func (b *Budget) Left(k Kind) int64 { return b.left[k] }
 
-// look asks the clock and the context.
+// look asks the context, the clock and the memory.
 func (b *Budget) look() {
 	if err := b.ctx.Err(); err != nil {
 		panic(&Exceeded{Err: err})
 	}
-	if b.clock() > b.most {
-		panic(
-			&Exceeded{
-				Text: fmt.Sprintf(
-					"takes longer to read than a drawing should (%.2g seconds). Simplify the artwork and save it again",
-					b.most.Seconds(),
-				),
-			},
-		)
+	w := &b.watch
+	if w.Clock() > w.Time {
+		exceed("takes longer to read than a drawing should (%.2g seconds). Simplify the artwork and save it again", w.Time.Seconds())
+	}
+	if w.Bytes > 0 && w.Held() > w.Bytes {
+		exceed("needs more memory to be read than a drawing should (%d MB). Simplify the artwork or split it", w.Bytes>>20)
 	}
 }
+
+// exceed ends the reading with the rest of a sentence.
+func exceed(format string, args ...any) { panic(&Exceeded{Text: fmt.Sprintf(format, args...)}) }
 
 // Enter goes one level deeper and reports whether that is allowed; each Enter
 // needs its Leave, whatever it answers.
@@ -181,13 +187,6 @@ func (b *Budget) Leave() { b.depth-- }
 // Dive goes one level deeper, or ends the reading.
 func (b *Budget) Dive() {
 	if !b.Enter() {
-		panic(
-			&Exceeded{
-				Text: fmt.Sprintf(
-					"nests its groups and copies more than %d deep. Ungroup the artwork and save it again",
-					MaxDepth,
-				),
-			},
-		)
+		exceed("nests its groups and copies more than %d deep. Ungroup the artwork and save it again", MaxDepth)
 	}
 }

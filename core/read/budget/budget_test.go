@@ -106,16 +106,31 @@ func TestNobodyWaits(t *testing.T) {
 	}
 }
 
-// TestTimeRunsOut ends a reading whose time is over.
-func TestTimeRunsOut(t *testing.T) {
-	x := spend(context.Background(), func(b *Budget) {
-		b.clock = func() time.Duration { return MaxTime + time.Second }
-		for range 10_000 {
-			b.Visit()
+// TestWatched ends a reading whose time is over, and one that holds too much.
+func TestWatched(t *testing.T) {
+	for _, c := range []struct {
+		watch Watch
+		want  string
+	}{
+		{
+			Watch{Clock: func() time.Duration { return MaxTime + time.Second }},
+			"takes longer to read than a drawing should (60 seconds)",
+		},
+		{
+			Watch{Bytes: 7 << 20, Held: func() int64 { return 7<<20 + 1 }},
+			"needs more memory to be read than a drawing should (7 MB)",
+		},
+		{Watch{Bytes: 7 << 20, Held: func() int64 { return 7 << 20 }}, ""},
+	} {
+		_, err := Under(Watched(context.Background(), c.watch), func(b *Budget) (int, error) {
+			for range 10_000 {
+				b.Visit()
+			}
+			return 1, nil
+		})
+		if (err == nil) != (c.want == "") || err != nil && !strings.Contains(err.Error(), c.want) {
+			t.Errorf("ended with %v", err)
 		}
-	})
-	if x == nil || !strings.Contains(x.Error(), "takes longer to read than a drawing should (60 seconds)") {
-		t.Errorf("ended with %v", x)
 	}
 }
 

@@ -136,6 +136,9 @@ func open(data []byte, conf *model.Configuration) (ctx *model.Context, err error
 
 func short(err error) string {
 	s := strings.TrimPrefix(err.Error(), "pdfcpu: ")
+	if strings.HasPrefix(s, "runtime error") {
+		return "its parts do not refer to each other as they should"
+	}
 	if i := strings.IndexByte(s, '\n'); i >= 0 {
 		s = s[:i]
 	}
