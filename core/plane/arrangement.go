@@ -3,6 +3,7 @@ package plane
 import (
 	"errors"
 	"fmt"
+	"math/bits"
 	"slices"
 )
 
@@ -51,6 +52,7 @@ type segment struct{ from, to, source int32 }
 type run struct {
 	key                   uint64 // lo as a whole number, which compares in one step
 	lo, hi, source, delta int32
+	turn                  int8
 }
 
 type cover struct{ source, delta int32 }
@@ -173,21 +175,31 @@ func (ar *Arrangement) Build() error {
 	return nil
 }
 
-// runs returns the segments between points of the triangulation, sorted by their
-// lower end, then the higher one, then the source: what lies far away has no part
-// in the order of neighbours, and so in how their crossings are rounded.
+// turns is how many rounds segments come in. With 15 the first of a million are a handful.
+const turns = 15
+
+// runs returns the segments between points of the triangulation in the order in which they
+// are put in: in rounds of doubling size, drawn by a hash of their ends, as points are. One
+// by one along the plane, each crossing of a long edge would lie among the many free points
+// ahead and fan out to all of them, which takes the square of their number. In a round they
+// are sorted by their lower end, then the higher one, then the source. What lies far away
+// has no part in the order of neighbours, and so in how their crossings are rounded.
 func (ar *Arrangement) runs(ids []int32) []run {
 	out := make([]run, len(ar.segs))
 	for i, s := range ar.segs {
 		p, q := ar.pts[s.from], ar.pts[s.to]
-		out[i] = run{pointKey(p), ids[s.from], ids[s.to], s.source, 1}
+		out[i] = run{pointKey(p), ids[s.from], ids[s.to], s.source, 1, 0}
 		if q.Less(p) {
-			out[i] = run{pointKey(q), ids[s.to], ids[s.from], s.source, -1}
+			p, q = q, p
+			out[i] = run{pointKey(p), ids[s.to], ids[s.from], s.source, -1, 0}
 		}
+		out[i].turn = turns - int8(min(bits.LeadingZeros64(mix(pointKey(p)^mix(pointKey(q)))|1), turns))
 	}
 	pts := ar.t.pts
 	slices.SortFunc(out, func(a, b run) int {
 		switch {
+		case a.turn != b.turn:
+			return int(a.turn) - int(b.turn)
 		case a.key < b.key:
 			return -1
 		case a.key > b.key:
@@ -198,6 +210,14 @@ func (ar *Arrangement) runs(ids []int32) []run {
 		return int(a.source) - int(b.source)
 	})
 	return out
+}
+
+// mix scrambles the bits of a number.
+func mix(h uint64) uint64 {
+	h *= 0x9E3779B97F4A7C15
+	h ^= h >> 29
+	h *= 0xBF58476D1CE4E5B9
+	return h ^ h>>32
 }
 
 func pointKey(p Point) uint64 {

@@ -42,6 +42,7 @@ func (ar *Arrangement) constrain(a, b int32, c coverRef, budget *int) bool {
 		*budget -= len(t.channel) / 8
 		ne := t.digChannel(p.a, end)
 		ar.coverEdge(ne, p.a, p.c)
+		t.legalise(false)
 		if end != p.b {
 			ar.todo = append(ar.todo, pending{end, p.b, p.c})
 		}
@@ -65,6 +66,9 @@ func (ar *Arrangement) cross(p pending, e int32) {
 		t.hint = e >> 2
 		v = t.insert(at)
 	}
+	// What is crossed is whole again before the rest goes on: a long edge that left all it
+	// crosses open behind it would have to find its way back through their many triangles.
+	ar.todo = append(ar.todo, pending{v, p.b, p.c})
 	if v != c && v != d {
 		if f, w := t.toward(c, d); w == d && t.con(f) != 0 {
 			// Not split by the insertion: the crossing was rounded off it.
@@ -75,7 +79,7 @@ func (ar *Arrangement) cross(p pending, e int32) {
 			ar.todo = append(ar.todo, pending{c, v, ref}, pending{v, d, ref})
 		}
 	}
-	ar.todo = append(ar.todo, pending{v, p.b, p.c}, pending{p.a, v, p.c})
+	ar.todo = append(ar.todo, pending{p.a, v, p.c})
 }
 
 // snapUnits is how near a crossing may come to an end of the edges that cross
@@ -198,6 +202,7 @@ func (t *triangulation) march(e, a, b int32) (end, blocked int32) {
 // half-edge from a to b.
 func (t *triangulation) digChannel(a, b int32) int32 {
 	ch := t.channel
+
 	// The rims of the channel: corners in order from a to b, and for each
 	// step between corners the half-edge inside the channel.
 	left, right := t.left[:0], t.right[:0]
@@ -276,6 +281,9 @@ func (t *triangulation) isFree(e int32) bool { return e >= 0 && t.tris[e>>2].tag
 // through steps. For the left rim (reversed) step i starts at its corner
 // `to`; for the right rim step i ends there. It returns the half-edge p->q.
 func (t *triangulation) fill(p, q int32, steps []rimStep, reversed bool, tag int32) int32 {
+	if len(steps) > longRim {
+		return t.fillLong(p, q, steps, reversed, tag)
+	}
 	corner := func(i int) int32 { // the i-th corner strictly between q and p
 		if reversed {
 			return steps[i+1].to
@@ -298,6 +306,7 @@ func (t *triangulation) fill(p, q int32, steps []rimStep, reversed bool, tag int
 		}
 		best := -1
 		pp, pq := t.pts[j.p], t.pts[j.q]
+
 		for i := j.lo; i < j.hi-1; i++ {
 			c := corner(i)
 			if c == j.p || c == j.q || Orient(pp, pq, t.pts[c]) <= 0 {
@@ -325,6 +334,59 @@ func (t *triangulation) fill(p, q int32, steps []rimStep, reversed bool, tag int
 			job{j.p, c, best + 1, j.hi, k<<2 | 2})
 	}
 	return first
+}
+
+// longRim is the number of steps beyond which a pocket is filled in one sweep and made Delaunay
+// by flips: looking for the right corner of each base takes the square of the number where the
+// pocket is a fan.
+const longRim = 64
+
+// fillLong is fill without the care for Delaunay triangles; their edges go to t.work, so that
+// legalise mends them once the base is a constraint. From each of its points a pocket sees the
+// base, and such a polygon is triangulated by cutting ears in order (ElGindy, Avis and Toussaint,
+// Applications of a two-dimensional hidden-line algorithm to other geometric problems, 1983).
+func (t *triangulation) fillLong(p, q int32, steps []rimStep, reversed bool, tag int32) int32 {
+	// An entry is a corner and what joins it to the one before: a step of the rim, or the
+	// half-edge from it to that one.
+	type entry struct{ at, step, edge int32 }
+	stack := []entry{{q, -1, -1}}
+	join := func(e int32, of entry) {
+		if of.step >= 0 {
+			t.attach(e, steps[of.step])
+		} else {
+			t.link(e, of.edge, 0)
+		}
+	}
+	for i := range steps {
+		v := entry{p, int32(i), -1}
+		switch {
+		case i == len(steps)-1:
+		case reversed:
+			v.at = steps[i+1].to
+		default:
+			v.at = steps[i].to
+		}
+		for n := len(stack); n > 1; n = len(stack) {
+			u, m := stack[n-2], stack[n-1]
+			if Orient(t.pts[u.at], t.pts[m.at], t.pts[v.at]) <= 0 {
+				break
+			}
+			k := t.spare[len(t.spare)-1]
+			t.spare = t.spare[:len(t.spare)-1]
+			t.setCorners(k, u.at, m.at, v.at)
+			t.tris[k].tag = tag
+			join(k<<2, m)
+			join(k<<2|1, v)
+			v = entry{v.at, -1, k<<2 | 2}
+			t.work = append(t.work, k<<2, k<<2|1)
+			stack = stack[:n-1]
+		}
+		stack = append(stack, v)
+	}
+	if len(stack) != 2 {
+		panic("plane: a pocket that does not see its base")
+	}
+	return stack[1].edge
 }
 
 // attach links half-edge e to what lies outside the channel along step s.

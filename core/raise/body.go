@@ -257,26 +257,22 @@ func constant(layers []layer) bool {
 // apart lets no front lie at the very height of another's back: where they met, along a
 // line, an edge would have four faces. The back gives way by less than can be seen.
 func apart(layers []layer) {
-	for range 2 * len(layers) {
-		moved := false
-		for i := range layers {
-			for j := range layers {
-				if i == j {
-					continue
-				}
-				top, under := layers[i].upper.RimZ, layers[j].lower.RimZ
-				if top == under {
-					for v, z := range layers[j].lower.Z {
-						if z == under {
-							layers[j].lower.Z[v] = z - thinnest
-						}
-					}
-					moved = true
-				}
-			}
+	tops := map[int32]int{}
+	for i := range layers {
+		tops[layers[i].upper.RimZ]++
+	}
+	for j := range layers {
+		under, own := layers[j].lower.RimZ, 0
+		if layers[j].upper.RimZ == under {
+			own = 1
 		}
-		if !moved {
-			return
+		if tops[under] == own {
+			continue
+		}
+		for v, z := range layers[j].lower.Z {
+			if z == under {
+				layers[j].lower.Z[v] = z - thinnest
+			}
 		}
 	}
 }

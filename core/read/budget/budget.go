@@ -25,7 +25,7 @@ const (
 	Nodes               // of all outlines
 	Copies              // made by references, patterns, markers, forms
 	Bytes               // unpacked from the file
-	Memory              // entries of arrays, dictionaries and stacks that a program makes
+	Memory              // entries of arrays, dictionaries and stacks that a program makes; some 56 bytes each
 	Entries             // of fonts' character maps
 	kinds
 )
@@ -38,7 +38,7 @@ var most = [kinds]int64{
 	Nodes:   2_500_000,
 	Copies:  50_000,
 	Bytes:   384 << 20,
-	Memory:  16_000_000,
+	Memory:  8_000_000,
 	Entries: 2_000_000,
 }
 
@@ -135,7 +135,7 @@ func (b *Budget) Spend(k Kind, n int) {
 	if b.left[k] -= int64(max(n, 0)); b.left[k] < 0 {
 		exceed(words[k], units.Count(int(most[k])))
 	}
-	if b.tick++; b.tick&4095 == 0 {
+	if b.tick++; b.tick&4095 == 0 || n > 1<<14 {
 		b.look()
 	}
 }
