@@ -39,7 +39,7 @@ type Arrangement struct {
 	segs  []segment
 	lists []coverList
 	items []cover
-	plain map[int32]int32 // source -> list with the single item (source, +1)
+	plain map[cover]int32 // lists with a single item
 	todo  []pending
 	given int32 // points with lower numbers were put in, others are crossings
 }
@@ -79,7 +79,7 @@ func coverRefOf(con, a, b int32) coverRef { return coverRef{con >> 1, (con&1 != 
 
 // NewArrangement returns an empty arrangement.
 func NewArrangement() *Arrangement {
-	return &Arrangement{lists: make([]coverList, 1), plain: map[int32]int32{}}
+	return &Arrangement{lists: make([]coverList, 1), plain: map[cover]int32{}}
 }
 
 // Release gives the memory of the arrangement back for the next one. The
@@ -155,19 +155,24 @@ func (ar *Arrangement) Build() error {
 	if ar.given == 0 {
 		ar.given = int32(len(ar.t.pts))
 	}
-	budget := 200_000 + 60*len(runs)
+	ahead := newForesight(len(ar.t.pts), len(runs))
 	for i, n := 0, 0; i < len(runs); n++ {
 		if n&255 == 0 && ar.Stop != nil && ar.Stop() {
 			return ErrStopped
 		}
 		r := runs[i]
+		if i > 0 && r.turn != runs[i-1].turn {
+			if err := ahead.look(i, len(ar.t.pts)); err != nil {
+				return err
+			}
+		}
 		j := i + 1
 		for j < len(runs) && runs[j].lo == r.lo && runs[j].hi == r.hi {
 			j++
 		}
 		list := ar.listOf(runs[i:j])
 		i = j
-		if !ar.constrain(r.lo, r.hi, list, &budget) {
+		if !ar.constrain(r.lo, r.hi, list, ahead) || len(ar.t.pts) > ahead.given+mostCrossings {
 			return ErrTooTangled
 		}
 	}
@@ -228,11 +233,7 @@ func pointKey(p Point) uint64 {
 func (ar *Arrangement) listOf(segs []run) coverRef {
 	if len(segs) == 1 {
 		s := segs[0]
-		l, ok := ar.plain[s.source]
-		if !ok {
-			l = ar.newList(cover{s.source, 1})
-			ar.plain[s.source] = l
-		}
+		l := ar.newList(cover{s.source, 1})
 		return coverRef{l, s.delta < 0}
 	}
 	var sum []cover
@@ -257,9 +258,18 @@ func addCover(sum []cover, c cover) []cover {
 }
 
 func (ar *Arrangement) newList(c ...cover) int32 {
+	if len(c) == 1 {
+		if l, ok := ar.plain[c[0]]; ok {
+			return l
+		}
+	}
 	ar.lists = append(ar.lists, coverList{int32(len(ar.items)), int32(len(c))})
 	ar.items = append(ar.items, c...)
-	return int32(len(ar.lists) - 1)
+	l := int32(len(ar.lists) - 1)
+	if len(c) == 1 {
+		ar.plain[c[0]] = l
+	}
+	return l
 }
 
 func (ar *Arrangement) covers(c coverRef) []cover {

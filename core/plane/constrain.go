@@ -13,8 +13,8 @@ type pending struct {
 // point it is split there; where it crosses another constraint both are split
 // at the crossing, rounded to the grid, and all four parts are inserted anew,
 // since rounding may have moved them over something else. It returns false
-// when splits and crossed triangles pass budget, which no sane input reaches.
-func (ar *Arrangement) constrain(a, b int32, c coverRef, budget *int) bool {
+// when splits and crossed triangles pass the budget, which no sane input reaches.
+func (ar *Arrangement) constrain(a, b int32, c coverRef, ahead *foresight) bool {
 	t := ar.t
 	ar.todo = append(ar.todo[:0], pending{a, b, c})
 	for len(ar.todo) > 0 {
@@ -23,7 +23,7 @@ func (ar *Arrangement) constrain(a, b int32, c coverRef, budget *int) bool {
 		if p.a == p.b {
 			continue
 		}
-		if *budget--; *budget < 0 {
+		if !ahead.split() {
 			return false
 		}
 		e, v := t.toward(p.a, p.b)
@@ -39,7 +39,7 @@ func (ar *Arrangement) constrain(a, b int32, c coverRef, budget *int) bool {
 			ar.cross(p, blocked)
 			continue
 		}
-		*budget -= len(t.channel) / 8
+		ahead.budget -= len(t.channel) / 8
 		ne := t.digChannel(p.a, end)
 		ar.coverEdge(ne, p.a, p.c)
 		t.legalise(false)
