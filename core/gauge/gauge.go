@@ -4,9 +4,11 @@ package gauge
 
 import (
 	"math"
+	"slices"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Gauge measures how wide an area, or what lies between areas, is along its
@@ -17,6 +19,7 @@ type Gauge struct {
 	loops []plane.Loop
 	first []int32 // number of the first edge of each loop
 	index *plane.SegmentIndex
+	Poll  *progress.Poll // looks now and then whether Narrow is still needed; nil never does
 }
 
 // New returns the gauge of outlines.
@@ -74,6 +77,7 @@ func (g *Gauge) Narrow(width float64, outside bool, slant float64) []Ball {
 				// and the shortest none.
 				m := max(1, int(math.Ceil(length/(width/4))))
 				for j := range m {
+					g.Poll.Spend(100) // up to thirty nearest edges are looked for
 					at := length * (float64(j) + 0.5) / float64(m)
 					f, ok := g.shrink(a.Add(d.Mul(at/length)), inward, width/2)
 					if ok && f.facing > math.Pi-slant {
@@ -124,8 +128,8 @@ func (g *Gauge) shrink(p, n geom.Vec, most float64) (Ball, bool) {
 
 // LoopOfEdge returns the loop that has an edge.
 func (g *Gauge) LoopOfEdge(e int32) int {
-	k := len(g.first) - 1
-	for k > 0 && g.first[k] > e {
+	k, found := slices.BinarySearch(g.first, e)
+	if !found {
 		k--
 	}
 	return k
@@ -135,22 +139,32 @@ func vecOf(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X), Y: float64
 
 // Spots puts balls that lie together into one spot each: those whose middles
 // are nearer to each other than reach.
-func Spots(balls []Ball, reach float64) [][]Ball {
+func (g *Gauge) Spots(balls []Ball, reach float64) [][]Ball {
+	// All of one cell are nearer than reach: of a cell that is joined already nobody need be
+	// looked at, however many lie there.
+	side := reach / math.Sqrt2 * (1 - 1e-9)
 	type cell struct{ x, y int32 }
-	cellOf := func(v geom.Vec) cell {
-		return cell{int32(math.Floor(v.X / reach)), int32(math.Floor(v.Y / reach))}
-	}
 	grid := map[cell][]int32{}
 	sets := geom.NewSets(len(balls))
+	join := func(i int32, others []int32) {
+		if len(others) == 0 || sets.Find(i) == sets.Find(others[0]) {
+			return
+		}
+		for _, j := range others {
+			g.Poll.Tick()
+			if balls[i].Middle.Sub(balls[j].Middle).Len() < reach {
+				sets.Join(i, j)
+				return
+			}
+		}
+	}
 	for i := range balls {
-		c := cellOf(balls[i].Middle)
-		for x := c.x - 1; x <= c.x+1; x++ {
-			for y := c.y - 1; y <= c.y+1; y++ {
-				for _, j := range grid[cell{x, y}] {
-					if balls[i].Middle.Sub(balls[j].Middle).Len() < reach {
-						sets.Join(int32(i), j)
-					}
-				}
+		g.Poll.Tick()
+		m := balls[i].Middle
+		c := cell{int32(math.Floor(m.X / side)), int32(math.Floor(m.Y / side))}
+		for x := c.x - 2; x <= c.x+2; x++ {
+			for y := c.y - 2; y <= c.y+2; y++ {
+				join(int32(i), grid[cell{x, y}])
 			}
 		}
 		grid[c] = append(grid[c], int32(i))

@@ -31,6 +31,7 @@ func (l *look) crossingsOf(k int) (loops []plane.Loop, out []plane.Crossing) {
 	}
 	var index map[int]*plane.SegmentIndex
 	for _, c := range plane.Crossings(loops, maxCrossings) {
+		l.needed()
 		if index == nil {
 			index = map[int]*plane.SegmentIndex{}
 		}
@@ -114,6 +115,7 @@ func walk(l plane.Loop, edge int, from plane.Point, far float64, back bool) geom
 func findCrossings(l *look) []Finding {
 	var out []Finding
 	for k := range l.taken {
+		l.needed()
 		loops, list := l.crossingsOf(k)
 		var own []plane.Crossing
 		for _, c := range list {

@@ -17,6 +17,7 @@ func findEnds(l *look) []Finding {
 	}
 	var ends []end
 	for k := range l.taken {
+		l.needed()
 		if s := l.shape(k).Stroke; s != nil && len(s.Dashes) > 0 {
 			continue
 		}

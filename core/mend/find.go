@@ -5,12 +5,14 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
 	"bildhauer/core/units"
 )
@@ -87,7 +89,8 @@ func LimitsOf(m *recipe.Mends) Limits {
 const mostOfKind = 500
 
 // Find looks for findings of the given kinds, all if none is given.
-func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) ([]Finding, error) {
+func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) (out []Finding, err error) {
+	defer quit(ctx, &err)
 	l, err := newLook(ctx, w, limits)
 	if err != nil || len(l.taken) == 0 {
 		return nil, err
@@ -114,6 +117,7 @@ func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) ([]Findi
 type look struct {
 	*Work
 	limits Limits
+	ctx    context.Context
 	stop   func() bool // whether nobody waits any more
 	tol    float64     // of the flattened outlines, px
 
@@ -122,6 +126,8 @@ type look struct {
 	box    []geom.Box     // of each
 	parts  []seenPart     // what is seen of each colour
 	all    plane.Region   // all together
+	owning sync.Once
+	owned  *owners // made when somebody asks
 }
 
 // seenPart is what is seen of the shapes of one colour.
@@ -137,7 +143,7 @@ func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 	own := *w
 	own.Stop = func() bool { return ctx.Err() != nil }
 	w = &own
-	l := &look{Work: w, limits: limits, stop: own.Stop, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
+	l := &look{Work: w, limits: limits, ctx: ctx, stop: own.Stop, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
 			l.taken = append(l.taken, i)
@@ -156,6 +162,25 @@ func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 		return nil, err
 	}
 	return l, l.stack()
+}
+
+// needed ends the looking when nobody waits for it any more.
+func (l *look) needed() { progress.Needed(l.ctx) }
+
+// gauge returns the gauge of a region that ends with the looking.
+func (l *look) gauge(loops []plane.Loop) *gauge.Gauge {
+	g := gauge.New(loops)
+	g.Poll = progress.NewPoll(l.ctx)
+	return g
+}
+
+// quit turns the end of what is not needed any more into an error.
+func quit(ctx context.Context, err *error) {
+	if p := recover(); progress.Caught(p) {
+		*err = ctx.Err()
+	} else if p != nil {
+		panic(p)
+	}
 }
 
 // stack finds what is seen of each colour, and of all.

@@ -10,6 +10,7 @@ import (
 func findHoles(l *look) []Finding {
 	var out []Finding
 	for k := range l.taken {
+		l.needed()
 		if l.shape(k).Stroke != nil || len(l.shape(k).Contours) < 2 {
 			continue
 		}

@@ -22,7 +22,8 @@ const slantOfSpots = 30 * math.Pi / 180
 // has a ball nearest to it and within the width; places without one are passed
 // over.
 func (w *Work) spotsNear(r plane.Region, places [][2]float64, width float64, outside bool) [][]gauge.Ball {
-	all := gauge.Spots(gauge.New(gauge.LoopsOf(r)).Narrow(width, outside, slantOfSpots), width*0.6)
+	g := gauge.New(gauge.LoopsOf(r))
+	all := g.Spots(g.Narrow(width, outside, slantOfSpots), width*0.6)
 	chosen := make([]bool, len(all))
 	for _, p := range places {
 		x, y := w.toGrid(vec(p))

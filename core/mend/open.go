@@ -16,6 +16,7 @@ const touchingMM = 0.02
 func findOpen(l *look) []Finding {
 	var out []Finding
 	for k := range l.taken {
+		l.needed()
 		sh := l.shape(k)
 		for i, c := range l.contours(k) {
 			gap := l.mmLen(c.End().Sub(c.Start).Len())

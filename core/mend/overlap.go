@@ -30,9 +30,15 @@ func findOverlaps(l *look) []Finding {
 	places := map[int32]geom.Box{}
 	var seams []Finding
 	pairs := 0
-	for k := range l.taken {
-		for j := range k {
-			if pairs > maxPairs || !l.overlapping(j, k) || l.stop() {
+	tree := newBoxes(l.box)
+	for k := 0; k < len(l.taken) && pairs <= maxPairs; k++ {
+		l.needed()
+		if l.box[k].Empty() {
+			continue
+		}
+		for _, j := range tree.below(k, l.box[k]) {
+			l.needed()
+			if pairs > maxPairs || l.shape(j).Stroke != nil || l.shape(k).Stroke != nil {
 				continue
 			}
 			pairs++
@@ -92,22 +98,17 @@ func (l *look) onTop(which []int) bool {
 	return true
 }
 
-func (l *look) overlapping(j, k int) bool {
-	if l.shape(j).Stroke != nil || l.shape(k).Stroke != nil {
-		return false
-	}
-	return !l.box[j].Empty() && !l.box[k].Empty() && l.box[j].Overlaps(l.box[k])
-}
-
 // united words each set of shapes of one colour that overlap.
 func (l *look) united(sets geom.Sets, places map[int32]geom.Box) []Finding {
 	var out []Finding
 	members := map[int32][]int{}
 	for k := range l.taken {
+		l.needed()
 		s := sets.Find(int32(k))
 		members[s] = append(members[s], k)
 	}
 	for k := range l.taken {
+		l.needed()
 		list := members[int32(k)]
 		if len(list) < 2 {
 			continue

@@ -15,10 +15,16 @@ type owners struct {
 }
 
 func (l *look) owners() *owners {
+	l.owning.Do(func() { l.owned = l.findOwners() })
+	return l.owned
+}
+
+func (l *look) findOwners() *owners {
 	o := &owners{}
 	var loops []plane.Loop
 	n := int32(0)
 	for k := range l.taken {
+		l.needed()
 		l.region[k].Loops(func(lp plane.Loop) {
 			loops = append(loops, lp)
 			n += int32(len(lp))

@@ -22,6 +22,7 @@ func findPale(l *look) []Finding {
 	pale := func(k int) bool { return isPale(l.Color[l.taken[k]], ground) }
 	n := 0
 	for k := range l.taken {
+		l.needed()
 		if pale(k) {
 			n++
 		} else {
@@ -36,6 +37,7 @@ func findPale(l *look) []Finding {
 	backdrops := l.Sheet.Backdrops()
 	var out []Finding
 	for k := range l.taken {
+		l.needed()
 		if !pale(k) || len(l.region[k]) == 0 || slices.Contains(backdrops, l.taken[k]) {
 			continue
 		}

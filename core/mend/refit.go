@@ -20,6 +20,7 @@ const (
 func findNodes(l *look) []Finding {
 	var out []Finding
 	for k := range l.taken {
+		l.needed()
 		sh := l.shape(k)
 		was, is := 0, 0
 		tol := l.px(l.limits.Refit) / math.Max(sh.Matrix.MaxScale(), 1e-300)

@@ -15,6 +15,7 @@ func findScraps(l *look) []Finding {
 	var out []Finding
 	small := func(b geom.Box) bool { return math.Max(b.W(), b.H()) < l.px(l.limits.Scrap) }
 	for k := range l.taken {
+		l.needed()
 		sh := l.shape(k)
 		if len(l.region[k]) == 0 {
 			if len(sh.Clips) > 0 {

@@ -36,7 +36,7 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 	}
 	fresh := [2]plane.Region{list[0], list[1]}
 	done := false
-	for _, spot := range gauge.Spots(s.between(both, width), width*0.6) {
+	for _, spot := range s.a.Spots(s.between(both, width), width*0.6) {
 		if len(m.At) > 0 {
 			x, y := w.toGrid(vec(m.At[0]))
 			if nearestBall(spot, geom.Vec{X: x, Y: y}) > width*2 {

@@ -23,8 +23,8 @@ type SeenLoop struct {
 }
 
 // See looks at the artwork as a whole.
-func See(ctx context.Context, w *Work) (Seen, error) {
-	var out Seen
+func See(ctx context.Context, w *Work) (out Seen, err error) {
+	defer quit(ctx, &err)
 	l, err := newLook(ctx, w, Limits{})
 	if err != nil {
 		return out, err
@@ -34,10 +34,20 @@ func See(ctx context.Context, w *Work) (Seen, error) {
 		out.Nodes += w.Sheet.Shapes[i].Nodes()
 	}
 	out.AreaMM2, out.Pieces = w.area(l.all), len(l.all)
+	// What lies within another piece lies in one of its holes.
+	var holed []int
+	lo, hi := make([]plane.Point, len(l.all)), make([]plane.Point, len(l.all))
 	for i, p := range l.all {
+		if lo[i], hi[i], _ = (plane.Region{p}).Bounds(); len(p.Holes) > 0 {
+			holed = append(holed, i)
+		}
+	}
+	for i, p := range l.all {
+		l.needed()
 		depth := 0
-		for j := range l.all {
-			if i != j && l.all[j].Outer.Contains(p.Outer[0]) {
+		for _, j := range holed {
+			in := lo[j].X <= lo[i].X && lo[j].Y <= lo[i].Y && hi[j].X >= hi[i].X && hi[j].Y >= hi[i].Y
+			if in && i != j && l.all[j].Outer.Contains(p.Outer[0]) {
 				depth++
 			}
 		}

@@ -1,6 +1,7 @@
 package mend
 
 import (
+	"math"
 	"slices"
 
 	"bildhauer/core/gauge"
@@ -12,8 +13,20 @@ import (
 // findSlits finds narrow slits between different shapes.
 func findSlits(l *look) []Finding {
 	var out []Finding
+	apart := l.px(l.limits.Gap) * 2
+	cells := map[[2]int][]geom.Vec{} // what was found, by places of that size
+	cellOf := func(at geom.Vec) [2]int { return [2]int{int(math.Floor(at.X / apart)), int(math.Floor(at.Y / apart))} }
 	seen := func(at geom.Vec) bool {
-		return slices.ContainsFunc(out, func(f Finding) bool { return f.At.Sub(at).Len() < l.px(l.limits.Gap)*2 })
+		c := cellOf(at)
+		for x := c[0] - 1; x <= c[0]+1; x++ {
+			for y := c[1] - 1; y <= c[1]+1; y++ {
+				if slices.ContainsFunc(cells[[2]int{x, y}], func(v geom.Vec) bool { return v.Sub(at).Len() < apart }) {
+					return true
+				}
+			}
+		}
+		cells[c] = append(cells[c], at)
+		return false
 	}
 	width := l.units(l.limits.Gap)
 	if width < 8 {
@@ -27,7 +40,10 @@ func findSlits(l *look) []Finding {
 		}
 	}
 	for _, r := range regions {
-		for _, spot := range gauge.Spots(gauge.New(gauge.LoopsOf(r)).Narrow(width, true, slantOfSpots), width*0.6) {
+		l.needed()
+		g := l.gauge(gauge.LoopsOf(r))
+		for _, spot := range g.Spots(g.Narrow(width, true, slantOfSpots), width*0.6) {
+			l.needed()
 			b := gauge.Narrowest(spot)
 			if !gauge.Even(spot) || l.mm(2*b.Radius) < dustMM/5 {
 				continue

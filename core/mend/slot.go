@@ -23,6 +23,7 @@ func findSlots(l *look) []Finding {
 	whole := pieceOfLoop(l.all)
 	done := map[int]bool{}
 	for n, lp := range loops {
+		l.needed()
 		if lp.Area2() >= 0 || !smallHole(lp, width) {
 			continue
 		}
@@ -35,8 +36,8 @@ func findSlots(l *look) []Finding {
 			out = append(out, l.slot(of, box.Center(), box, math.Min(box.W(), box.H())/l.PxPerMM, true))
 		}
 	}
-	g := gauge.New(loops)
-	for _, spot := range gauge.Spots(g.Narrow(width*0.99, true, slantOfSpots), width*0.6) {
+	g := l.gauge(loops)
+	for _, spot := range g.Spots(g.Narrow(width*0.99, true, slantOfSpots), width*0.6) {
 		b := gauge.Narrowest(spot)
 		if done[b.Loop] || !gauge.Even(spot) || l.dust(spot) {
 			continue

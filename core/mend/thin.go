@@ -42,7 +42,9 @@ func findThin(l *look) []Finding {
 			k := owners.of(p)
 			return k >= 0 && l.Color[l.taken[k]] == part.color
 		}
-		for _, spot := range gauge.Spots(gauge.New(gauge.LoopsOf(part.region)).Narrow(width*0.99, false, slantOfSpots), width*0.6) {
+		g := l.gauge(gauge.LoopsOf(part.region))
+		for _, spot := range g.Spots(g.Narrow(width*0.99, false, slantOfSpots), width*0.6) {
+			l.needed()
 			b := gauge.Narrowest(spot)
 			if !gauge.Even(spot) || l.dust(spot) || l.scrappy(part.region[piece[b.Loop]]) || !mine(b.At) || !mine(b.Across) {
 				continue

@@ -7,6 +7,7 @@ import (
 
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
 	"bildhauer/core/units"
 )
@@ -19,10 +20,13 @@ const tipReach = 0.3
 func findTips(l *look) []Finding {
 	var out []Finding
 	owners := l.owners()
+	corners := map[int]corners{}
 	radius := math.Max(l.limits.Thin/4, 0.05)
+	poll := progress.NewPoll(l.ctx)
 	for i := range l.parts {
 		l.parts[i].region.Loops(func(lp plane.Loop) {
 			for k, p := range lp {
+				poll.Tick()
 				n := len(lp)
 				a, b := vecOf(lp[(k+n-1)%n]).Sub(vecOf(p)), vecOf(lp[(k+1)%n]).Sub(vecOf(p))
 				// Solid lies on the left: a tip turns left by nearly half a turn.
@@ -35,8 +39,15 @@ func findTips(l *look) []Finding {
 				if angle >= l.limits.Tip || a.Len() < far/2 || b.Len() < far/2 {
 					continue
 				}
+				l.needed()
 				own := owners.of(vecOf(p))
-				if own < 0 || l.Color[l.taken[own]] != l.parts[i].color || !hasPoint(l.region[own], p) {
+				if own < 0 || l.Color[l.taken[own]] != l.parts[i].color {
+					continue
+				}
+				if corners[own] == nil {
+					corners[own] = cornersOf(l.region[own])
+				}
+				if !corners[own].has(p) {
 					continue // made by what lies on top
 				}
 				out = append(out, l.tip(own, l.place(p), angle, radius))
@@ -128,12 +139,42 @@ func (w *Work) bluntOne(which []int, p plane.Point, radius float64, how string) 
 	return lost("the tip")
 }
 
+// corners are the vertices of a region by squares of the grid.
+type corners map[[2]int32][]plane.Point
+
+const cornerSquare = 8
+
+func cornersOf(r plane.Region) corners {
+	out := corners{}
+	r.Loops(func(l plane.Loop) {
+		for _, p := range l {
+			c := [2]int32{p.X / cornerSquare, p.Y / cornerSquare}
+			out[c] = append(out[c], p)
+		}
+	})
+	return out
+}
+
+// has is hasPoint of the region.
+func (c corners) has(p plane.Point) bool {
+	for x := p.X/cornerSquare - 1; x <= p.X/cornerSquare+1; x++ {
+		for y := p.Y/cornerSquare - 1; y <= p.Y/cornerSquare+1; y++ {
+			for _, q := range c[[2]int32{x, y}] {
+				if abs(q.X-p.X) < cornerSquare && abs(q.Y-p.Y) < cornerSquare {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
 // hasPoint reports whether a region has a vertex within a few grid units of p.
 func hasPoint(r plane.Region, p plane.Point) bool {
 	found := false
 	r.Loops(func(l plane.Loop) {
 		for _, q := range l {
-			if abs(q.X-p.X) < 8 && abs(q.Y-p.Y) < 8 {
+			if abs(q.X-p.X) < cornerSquare && abs(q.Y-p.Y) < cornerSquare {
 				found = true
 			}
 		}

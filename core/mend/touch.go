@@ -26,6 +26,7 @@ func findTouches(l *look) []Finding {
 			}
 		})
 		for _, p := range order {
+			l.needed()
 			at := l.place(p)
 			of := l.near(l.parts[i].of, at, l.Grid*8)
 			if len(of) == 0 {

@@ -14,6 +14,7 @@ func findTwice(l *look) []Finding {
 	first := map[sign][]int{}
 	tol := math.Max(l.units(l.limits.Weld), 4)
 	for k := range l.taken {
+		l.needed()
 		lo, hi, ok := l.region[k].Bounds()
 		if !ok {
 			continue

@@ -13,6 +13,7 @@ import (
 func findWeld(l *look) []Finding {
 	var out []Finding
 	for k := range l.taken {
+		l.needed()
 		sh := l.shape(k)
 		tol := l.px(l.limits.Weld)
 		lost, at := 0, geom.Vec{}

@@ -2,12 +2,14 @@ package mesh
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"math/bits"
 	"slices"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
+	"bildhauer/core/progress"
 )
 
 // Report is what Check found. A sound solid has no boundary, crowded or
@@ -41,16 +43,20 @@ func (r Report) Sound() bool {
 
 // Check examines the topology and measures of m. Crossings are counted only
 // on request, since they take longer than building the mesh.
-func Check(m *Mesh, crossings bool) Report {
+func Check(m *Mesh, crossings bool) Report { return CheckWithin(context.Background(), m, crossings) }
+
+// CheckWithin is Check for those who may lose interest: it panics with progress.Quit when ctx is
+// done.
+func CheckWithin(ctx context.Context, m *Mesh, crossings bool) Report {
 	r := Report{Vertices: len(m.Verts), Triangles: len(m.Tris), Crossing: -1, Open: m.Open}
 	proven := false
 	looks := []func(){ // each sets fields of its own
-		func() { r.measure(m) },
-		func() { r.countEdges(m) },
-		func() { r.countShells(m) },
+		func() { r.measure(ctx, m) },
+		func() { r.countEdges(ctx, m) },
+		func() { r.countShells(ctx, m) },
 	}
 	if crossings {
-		looks = append(looks, func() { proven = upright(m) })
+		looks = append(looks, func() { proven = upright(ctx, m) })
 	}
 	_ = parallel.Each(len(looks), func(i int) error {
 		looks[i]()
@@ -59,16 +65,18 @@ func Check(m *Mesh, crossings bool) Report {
 	if crossings {
 		r.Crossing = 0
 		if !r.Watertight() || !proven {
-			r.Crossing = Crossings(m, 100)
+			r.Crossing = crossingsWithin(ctx, m, 100)
 		}
 	}
 	return r
 }
 
 // measure adds up area and volume (by the divergence theorem, Mirtich 1996).
-func (r *Report) measure(m *Mesh) {
+func (r *Report) measure(ctx context.Context, m *Mesh) {
+	poll := progress.NewPoll(ctx)
 	var volume, area float64
 	for _, t := range m.Tris {
+		poll.Tick()
 		a, b, c := m.Verts[t[0]], m.Verts[t[1]], m.Verts[t[2]]
 		n := cross(sub(b, a), sub(c, a))
 		if n == ([3]int64{}) {
@@ -84,7 +92,8 @@ func (r *Report) measure(m *Mesh) {
 
 // countEdges looks at every edge: two triangles must use it, one in each
 // direction.
-func (r *Report) countEdges(m *Mesh) {
+func (r *Report) countEdges(ctx context.Context, m *Mesh) {
+	poll := progress.NewPoll(ctx)
 	// Half-edges by their lower vertex: for each, twice the other vertex, plus
 	// one where it runs downwards.
 	start := make([]int32, len(m.Verts)+1)
@@ -99,6 +108,7 @@ func (r *Report) countEdges(m *Mesh) {
 	ends := make([]uint32, 3*len(m.Tris))
 	fill := slices.Clone(start)
 	for _, t := range m.Tris {
+		poll.Tick()
 		for i := range t {
 			a, b := t[i], t[(i+1)%3]
 			k, e := min(a, b), uint32(max(a, b))<<1
@@ -110,6 +120,7 @@ func (r *Report) countEdges(m *Mesh) {
 		}
 	}
 	for v := range m.Verts {
+		poll.Tick()
 		es := ends[start[v]:start[v+1]]
 		slices.Sort(es)
 		for i := 0; i < len(es); {
@@ -133,9 +144,11 @@ func (r *Report) countEdges(m *Mesh) {
 }
 
 // countShells counts the sets of triangles that hang together by vertices.
-func (r *Report) countShells(m *Mesh) {
+func (r *Report) countShells(ctx context.Context, m *Mesh) {
+	poll := progress.NewPoll(ctx)
 	sets := geom.NewSets(len(m.Verts))
 	for _, t := range m.Tris {
+		poll.Tick()
 		sets.Join(t[0], t[1])
 		sets.Join(t[1], t[2])
 	}
@@ -153,7 +166,10 @@ func (r *Report) countShells(m *Mesh) {
 
 // Crossings counts the pairs of triangles that meet anywhere but in a shared
 // corner or edge, up to limit. Every test is exact.
-func Crossings(m *Mesh, limit int) int {
+func Crossings(m *Mesh, limit int) int { return crossingsWithin(context.Background(), m, limit) }
+
+func crossingsWithin(ctx context.Context, m *Mesh, limit int) int {
+	poll := progress.NewPoll(ctx)
 	n := len(m.Tris)
 	if n == 0 {
 		return 0
@@ -162,6 +178,7 @@ func Crossings(m *Mesh, limit int) int {
 	order := make([]int32, n)
 	keys := make([]uint64, n)
 	for i, t := range m.Tris {
+		poll.Tick()
 		var key uint64
 		for a := range 3 {
 			c := (int64(m.Verts[t[0]][a]) + int64(m.Verts[t[1]][a]) + int64(m.Verts[t[2]][a])) / 3
@@ -169,10 +186,13 @@ func Crossings(m *Mesh, limit int) int {
 		}
 		keys[i], order[i] = key, int32(i)
 	}
-	slices.SortFunc(order, func(a, b int32) int { return cmp.Compare(keys[a], keys[b]) })
-	tree := newBoxTree(m, order)
+	slices.SortFunc(order, func(a, b int32) int {
+		poll.Tick()
+		return cmp.Compare(keys[a], keys[b])
+	})
+	tree := newBoxTree(m, order, poll)
 	found := 0
-	tree.pairs(func(i, j int32) bool {
+	tree.pairs(poll, func(i, j int32) bool {
 		if trianglesCross(m, m.Tris[order[i]], m.Tris[order[j]]) {
 			found++
 		}
@@ -207,11 +227,12 @@ type boxTree struct {
 	n      int
 }
 
-func newBoxTree(m *Mesh, order []int32) *boxTree {
+func newBoxTree(m *Mesh, order []int32, poll *progress.Poll) *boxTree {
 	leaves := 1 << bits.Len(uint(len(order)-1))
 	t := &boxTree{make([]box3, 2*leaves), leaves, len(order)}
 	empty := box3{[3]int32{1 << 30, 1 << 30, 1 << 30}, [3]int32{-1 << 30, -1 << 30, -1 << 30}}
 	for i := range leaves {
+		poll.Tick()
 		b := empty
 		if i < len(order) {
 			for _, v := range m.Tris[order[i]] {
@@ -223,6 +244,7 @@ func newBoxTree(m *Mesh, order []int32) *boxTree {
 		t.boxes[leaves+i] = b
 	}
 	for i := leaves - 1; i > 0; i-- {
+		poll.Tick()
 		b, c := t.boxes[2*i], t.boxes[2*i+1]
 		for a := range 3 {
 			b.lo[a], b.hi[a] = min(b.lo[a], c.lo[a]), max(b.hi[a], c.hi[a])
@@ -233,8 +255,11 @@ func newBoxTree(m *Mesh, order []int32) *boxTree {
 }
 
 // pairs calls f for each pair of leaves whose boxes overlap until it says no.
-func (t *boxTree) pairs(f func(i, j int32) bool) {
-	always := func() bool { return true }
+func (t *boxTree) pairs(poll *progress.Poll, f func(i, j int32) bool) {
+	always := func() bool {
+		poll.Tick()
+		return true
+	}
 	apart := func(a, b int32) bool { return !t.boxes[a].overlaps(&t.boxes[b]) }
 	geom.Pairs(int32(t.leaves), always, apart, func(i, j int32) bool { return i == j || f(i, j) })
 }

@@ -151,14 +151,14 @@ func TestUprightProof(t *testing.T) {
 	m := &Mesh{Step: 1}
 	cube(m, 0, 0, 0)
 	cube(m, 5, 0, 0)
-	if !upright(m) {
+	if !upright(t.Context(), m) {
 		t.Error("two cubes apart not proved")
 	}
 	for _, at := range [][3]int32{{1, 1, 1}, {2, 0, 0}, {2, 2, 0}, {0, 0, 2}, {1, 0, 5}} {
 		m := &Mesh{Step: 1}
 		cube(m, 0, 0, 0)
 		cube(m, at[0], at[1], at[2])
-		if upright(m) {
+		if upright(t.Context(), m) {
 			t.Errorf("proved a second cube at %v", at)
 		}
 	}
@@ -176,7 +176,7 @@ func TestUprightProof(t *testing.T) {
 				m.Verts[i][0], m.Verts[i][1] = m.Verts[i&^4][0], m.Verts[i&^4][1]
 			}
 		}
-		if rep := Check(m, false); rep.Watertight() && upright(m) {
+		if rep := Check(m, false); rep.Watertight() && upright(t.Context(), m) {
 			proved++
 			if n := Crossings(m, 1); n > 0 {
 				t.Fatalf("proved a mesh with a crossing: %v", m.Verts)

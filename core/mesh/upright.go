@@ -2,9 +2,11 @@ package mesh
 
 import (
 	"cmp"
+	"context"
 	"slices"
 
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // upright proves, where it can, that a closed mesh crosses itself nowhere: if
@@ -20,13 +22,14 @@ import (
 // then no two triangles meet but where they share a corner or an edge. It takes
 // n log n time, also for meshes of long slivers on which boxes are no help.
 // false means only that there is no such proof.
-func upright(m *Mesh) bool {
-	p := &proof{m: m, side: make([]uint8, len(m.Tris))}
+func upright(ctx context.Context, m *Mesh) bool {
+	stop := func() bool { return ctx.Err() != nil }
+	p := &proof{m: m, poll: progress.NewPoll(ctx), stop: stop, side: make([]uint8, len(m.Tris))}
 	if !p.sort() || !p.findRims() {
 		return false
 	}
 	loops, ok := p.loops(up)
-	if !ok || !plane.Nested(loops) {
+	if !ok || !plane.Nested(loops, p.stop) {
 		return false
 	}
 	// The loops of what faces down are the same, turned round: see join.
@@ -50,8 +53,10 @@ type edge struct{ a, b int32 }
 // has millions of edges.
 type proof struct {
 	m    *Mesh
-	side []uint8   // of each triangle
-	rims [2][]edge // the edges that bound up and down
+	poll *progress.Poll
+	stop func() bool // the same
+	side []uint8     // of each triangle
+	rims [2][]edge   // the edges that bound up and down
 
 	// The places of the rims, seen from above, in the order of their keys: the
 	// vertex above, the one below, and the place that follows.
@@ -66,6 +71,7 @@ type proof struct {
 func (p *proof) sort() bool {
 	upLow, downHigh := int32(1<<30), int32(-1<<30)
 	for i, t := range p.m.Tris {
+		p.poll.Tick()
 		a, b, c := p.m.Verts[t[0]], p.m.Verts[t[1]], p.m.Verts[t[2]]
 		n := cross(sub(b, a), sub(c, a))
 		switch {
@@ -104,6 +110,7 @@ func (p *proof) findRims() bool {
 	ends := make([]uint32, start[len(p.m.Verts)])
 	fill := slices.Clone(start)
 	for i, t := range p.m.Tris {
+		p.poll.Tick()
 		if p.side[i] == wall {
 			continue
 		}
@@ -119,6 +126,7 @@ func (p *proof) findRims() bool {
 		}
 	}
 	for v := range p.m.Verts {
+		p.poll.Tick()
 		es := ends[start[v]:start[v+1]]
 		slices.Sort(es)
 		for i := 0; i < len(es); {
@@ -157,6 +165,7 @@ func (p *proof) loops(side int) (loops []plane.Loop, ok bool) {
 	}
 	seen := make([]bool, len(p.m.Verts))
 	for v, to := range next {
+		p.poll.Tick()
 		if to < 0 || seen[v] {
 			continue
 		}
@@ -180,6 +189,11 @@ func (p *proof) key(v int32) uint64 {
 	return uint64(x)<<32 | uint64(y)
 }
 
+func (p *proof) compare(v, w int32) int {
+	p.poll.Tick()
+	return cmp.Compare(p.key(v), p.key(w))
+}
+
 // join puts the boundaries of both sides together; it reports false where they
 // are not the same, seen from above.
 func (p *proof) join() bool {
@@ -187,9 +201,9 @@ func (p *proof) join() bool {
 	if len(above) != len(below) {
 		return false
 	}
-	slices.SortFunc(above, func(e, f edge) int { return cmp.Compare(p.key(e.a), p.key(f.a)) })
+	slices.SortFunc(above, func(e, f edge) int { return p.compare(e.a, f.a) })
 	// Those of the lower side run the other way.
-	slices.SortFunc(below, func(e, f edge) int { return cmp.Compare(p.key(e.b), p.key(f.b)) })
+	slices.SortFunc(below, func(e, f edge) int { return p.compare(e.b, f.b) })
 	n := len(above)
 	p.keys, p.next = make([]uint64, n), make([]int32, n)
 	p.top, p.bottom = make([]int32, n), make([]int32, n)
@@ -235,6 +249,7 @@ func (p *proof) wallsStand() bool {
 	walls := make([][maxWalls]int32, len(p.keys))
 	count := make([]uint8, len(p.keys))
 	for i, t := range p.m.Tris {
+		p.poll.Tick()
 		if p.side[i] != wall {
 			continue
 		}

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"math/bits"
 	"slices"
+
+	"bildhauer/core/progress"
 )
 
 // ErrTooTangled is returned when an arrangement needs far more crossings than
@@ -201,7 +203,9 @@ func (ar *Arrangement) runs(ids []int32) []run {
 		out[i].turn = turns - int8(min(bits.LeadingZeros64(mix(pointKey(p)^mix(pointKey(q)))|1), turns))
 	}
 	pts := ar.t.pts
+	poll := progress.PollOf(ar.Stop)
 	slices.SortFunc(out, func(a, b run) int {
+		poll.Tick()
 		switch {
 		case a.turn != b.turn:
 			return int(a.turn) - int(b.turn)
@@ -309,7 +313,7 @@ const tagUnknown = -1 << 30
 
 // Classify gives every face the label that the rule says.
 func (ar *Arrangement) Classify(r Rule) {
-	t := ar.t
+	t, poll := ar.t, progress.PollOf(ar.Stop)
 	for i := range t.tris {
 		t.tris[i].tag = tagUnknown
 	}
@@ -325,6 +329,7 @@ func (ar *Arrangement) Classify(r Rule) {
 		t.tris[k].tag = label
 		flood = append(flood[:0], k)
 		for len(flood) > 0 {
+			poll.Tick()
 			k := flood[len(flood)-1]
 			flood = flood[:len(flood)-1]
 			tr := &t.tris[k]
@@ -356,6 +361,7 @@ func (ar *Arrangement) Classify(r Rule) {
 	}
 	enter(t.out[0]>>2, -1)
 	for len(stack) > 0 {
+		poll.Tick()
 		f := &stack[len(stack)-1]
 		if f.cur == f.to {
 			rim = rim[:f.from]

@@ -72,7 +72,7 @@ func TestNeedles(t *testing.T) {
 		"a needle at the seam": {Loop{{9000, 1}, {1000, 2}, {1000, 1000}, {0, 1000}, {0, 0}, {1000, 0}}, 5},
 		"a small step":         {Loop{{0, 0}, {1000, 0}, {1000, 3}, {1003, 4}, {1003, 1000}, {0, 1000}}, 6},
 	} {
-		out, err := Region{{Outer: c.loop}}.withoutNeedles()
+		out, err := Region{{Outer: c.loop}}.withoutNeedles(nil)
 		if err != nil || len(out) != 1 {
 			t.Fatalf("%s: %v, %v", name, out, err)
 		}
@@ -82,12 +82,12 @@ func TestNeedles(t *testing.T) {
 		if d := math.Abs(float64(out.Area2() - c.loop.Area2())); d > 40_000 {
 			t.Errorf("%s: the area changed by %g", name, d/2)
 		}
-		again, err := out.withoutNeedles()
+		again, err := out.withoutNeedles(nil)
 		if err != nil || again.Area2() != out.Area2() {
 			t.Errorf("%s: something was left for a second time (%v)", name, err)
 		}
 	}
-	if out, err := (Region{{Outer: Loop{{0, 0}, {5000, 0}, {5000, 1}}}}).withoutNeedles(); err != nil || len(out) > 1 {
+	if out, err := (Region{{Outer: Loop{{0, 0}, {5000, 0}, {5000, 1}}}}).withoutNeedles(nil); err != nil || len(out) > 1 {
 		t.Errorf("a lone needle became %v, %v", out, err)
 	}
 }

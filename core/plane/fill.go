@@ -43,8 +43,12 @@ func (f *fillOne) Label() int32 {
 }
 
 // Fill returns the region that the loops enclose together under a rule.
-func Fill(loops []Loop, rule FillRule) (Region, error) {
+func Fill(loops []Loop, rule FillRule) (Region, error) { return fillUntil(nil, loops, rule) }
+
+// fillUntil is Fill that ends when stop says so.
+func fillUntil(stop func() bool, loops []Loop, rule FillRule) (Region, error) {
 	ar := NewArrangement()
+	ar.Stop = stop
 	for _, l := range loops {
 		ar.AddLoop(0, l)
 	}

@@ -8,7 +8,7 @@ const needleWidth = 4
 
 // withoutNeedles returns the region without spikes that have no width. Between their sides no point of a bevel has room, so
 // that a plan of them can't be whole.
-func (r Region) withoutNeedles() (Region, error) {
+func (r Region) withoutNeedles(stop func() bool) (Region, error) {
 	any := false
 	var loops []Loop
 	r.Loops(func(l Loop) {
@@ -26,7 +26,7 @@ func (r Region) withoutNeedles() (Region, error) {
 	if !any {
 		return r, nil
 	}
-	return Fill(loops, Positive)
+	return fillUntil(stop, loops, Positive)
 }
 
 // dropNeedles drops the points of needles, one where several follow each other.

@@ -8,8 +8,9 @@ import (
 
 // Nested reports whether the loops are simple, share no point with each other
 // and wind about every point of the plane at most once, and never backwards:
-// they bound a region whose loops touch nowhere.
-func Nested(loops []Loop) bool {
+// they bound a region whose loops touch nowhere. It is false as well when stop says so; nil never
+// does.
+func Nested(loops []Loop, stop func() bool) bool {
 	for _, l := range loops {
 		if len(l) == 0 {
 			return false
@@ -22,7 +23,7 @@ func Nested(loops []Loop) bool {
 	}
 	var beyond atomic.Bool
 	_ = parallel.Each(n, func(i int) error {
-		if !beyond.Load() && !nestedGroup(groups[i]) {
+		if !beyond.Load() && !nestedGroup(groups[i], stop) {
 			beyond.Store(true)
 		}
 		return nil
@@ -31,8 +32,9 @@ func Nested(loops []Loop) bool {
 }
 
 // nestedGroup is Nested for loops whose boxes meet.
-func nestedGroup(loops []Loop) bool {
+func nestedGroup(loops []Loop, stop func() bool) bool {
 	ar := NewArrangement()
+	ar.Stop = stop
 	points, edges := 0, 0
 	for _, l := range loops {
 		ar.AddLoop(0, l)

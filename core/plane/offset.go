@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 	"sync"
+
+	"bildhauer/core/progress"
 )
 
 // Join says how an offset curve goes round a corner that opens.
@@ -65,7 +67,9 @@ func (p Polygon) Inset(d float64, st OffsetStyle) (r Region, whole bool, err err
 	if p.swallowed(d) {
 		return nil, false, nil
 	}
+	poll := progress.PollOf(st.Stop)
 	sides := sidesOfAll(p)
+	poll.Look()
 	if stepFor(sides.loops, d, d) < d {
 		sides.free()
 		r, err = shrink(p, d, st)
@@ -73,6 +77,7 @@ func (p Polygon) Inset(d float64, st OffsetStyle) (r Region, whole bool, err err
 	}
 	raw, kept := rawLoops(sides.loops, d, st)
 	sides.free()
+	poll.Look()
 	if kept {
 		slim := make([]Loop, len(raw))
 		for i, l := range raw {
@@ -81,6 +86,7 @@ func (p Polygon) Inset(d float64, st OffsetStyle) (r Region, whole bool, err err
 				slim[i] = slim[i].simplify(st.Simplify)
 			}
 		}
+		poll.Look()
 		if _, simple := rawRegion(slim); simple {
 			return Region{{slim[0], slim[1:]}}, true, nil
 		}
@@ -105,8 +111,12 @@ func shrink(p Polygon, d float64, st OffsetStyle) (Region, error) {
 		if j.p.swallowed(j.left) {
 			continue
 		}
+		poll := progress.PollOf(st.Stop)
+		poll.Look()
 		sides := sidesOfAll(j.p)
+		poll.Look()
 		step := stepFor(sides.loops, j.left, d)
+		poll.Look()
 		res, err := shrinkStep(sides.loops, step, st)
 		sides.free()
 		if err != nil {
@@ -129,7 +139,9 @@ func (p Polygon) swallowed(d float64) bool { return math.Pi*d*d > float64(p.Area
 
 // shrinkStep moves the loops of a polygon inward at once.
 func shrinkStep(sides [][]side, step float64, st OffsetStyle) (r Region, err error) {
+	poll := progress.PollOf(st.Stop)
 	raw, whole := rawLoops(sides, step, st)
+	poll.Look()
 	simple := false
 	if whole {
 		r, simple = rawRegion(raw)
@@ -139,6 +151,7 @@ func shrinkStep(sides [][]side, step float64, st OffsetStyle) (r Region, err err
 			return nil, err
 		}
 	}
+	poll.Look()
 	return r.Simplify(st.Simplify), nil
 }
 

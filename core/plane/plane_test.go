@@ -218,7 +218,7 @@ func TestSeparate(t *testing.T) {
 	if !r.Touches() {
 		t.Fatal("the touching points were not found")
 	}
-	s, err := r.Separate(10)
+	s, err := r.Separate(10, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -474,7 +474,7 @@ func FuzzFill(f *testing.F) {
 		ar.Classify(&fillOne{rule: EvenOdd})
 		r := ar.Regions()[1]
 		checkRegion(t, r)
-		s, err := r.Separate(3)
+		s, err := r.Separate(3, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

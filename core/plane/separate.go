@@ -7,8 +7,8 @@ import "math"
 // grid units, so that walls raised on the loops share no edge. Corners that
 // take up a half turn or more stay. Spikes without width go. Regions without
 // either are returned as they are.
-func (r Region) Separate(gap float64) (Region, error) {
-	r, err := r.withoutNeedles()
+func (r Region) Separate(gap float64, stop func() bool) (Region, error) {
+	r, err := r.withoutNeedles(stop)
 	if err != nil {
 		return nil, err
 	}
@@ -28,7 +28,7 @@ func (r Region) Separate(gap float64) (Region, error) {
 		}
 		var loops []Loop
 		r.Loops(func(l Loop) { loops = append(loops, l.cutCorners(visits, gap)) })
-		if r, err = Fill(loops, Positive); err != nil {
+		if r, err = fillUntil(stop, loops, Positive); err != nil {
 			return nil, err
 		}
 		gap *= 1.3

@@ -1,6 +1,10 @@
 package plane
 
-import "slices"
+import (
+	"slices"
+
+	"bildhauer/core/progress"
+)
 
 // Regions returns, for every label but 0, the region of the faces that carry
 // it. A loop that meets itself or another in a point is traced so that each
@@ -8,11 +12,15 @@ import "slices"
 // loops that visit it (see Separate). Loops begin at their first point in the
 // order of Less, polygons and holes are sorted by it.
 func (ar *Arrangement) Regions() map[int32]Region {
+	poll := progress.PollOf(ar.Stop)
 	comp, labels := ar.t.components()
+	poll.Look()
 	all := ar.t.borders(comp)
+	poll.Look()
 	label := func(t traced) int32 { return labels[t.comp-1] }
 	slices.SortStableFunc(all, func(a, b traced) int { return int(label(a)) - int(label(b)) })
 	forks := ar.t.forks()
+	poll.Look()
 	polys := make([]Polygon, len(labels))
 	for i := 0; i < len(all); {
 		j := i
@@ -20,6 +28,7 @@ func (ar *Arrangement) Regions() map[int32]Region {
 			j++
 		}
 		ar.polygons(all[i:j], forks, polys)
+		poll.Look()
 		i = j
 	}
 	out := map[int32]Region{}

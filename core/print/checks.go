@@ -68,7 +68,7 @@ func Look(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) (Report, 
 	for k := range r.Size {
 		r.Size[k] = hi[k] - lo[k]
 	}
-	r.Volume = mesh.Check(m, false).VolumeMM3
+	r.Volume = mesh.CheckWithin(ctx, m, false).VolumeMM3
 	r.Mass = r.Volume / 1000 * s.Material.Density
 	r.Length = r.Volume / (math.Pi / 4 * s.Filament * s.Filament) / 1000
 	r.Cost = r.Mass / 1000 * s.Price

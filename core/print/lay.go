@@ -8,12 +8,15 @@ import (
 
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Lay finds the paths of all layers: perimeters by offset, solid layers below and above
 // whatever is open to the air, infill between them. The middle is that of the piece, mm.
 func Lay(ctx context.Context, layers []Layer, step float64, middle [2]float64, s *Setup) ([]Laid, error) {
 	b := newBench(step, middle, s)
+	b.poll = progress.NewPoll(ctx)
+	b.style.Stop = func() bool { return ctx.Err() != nil }
 	kinds, first := numbered(layers)
 	around := make([]*shell, len(first))
 	err := parallel.Each(len(first), func(k int) (err error) {
@@ -116,6 +119,7 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 	}
 	out := &shell{area: rough}
 	for _, p := range inTurn(area) {
+		b.poll.Look()
 		paths, inner, err := b.perimeters(p)
 		if err != nil {
 			return nil, err
@@ -184,6 +188,7 @@ func (b *bench) layer(around []*shell, kinds []int, i int) ([]Path, error) {
 	turn := math.Pi/4 + math.Pi/2*float64(i%2)
 	var out []Path
 	for _, land := range around[kinds[i]].islands {
+		b.poll.Look()
 		out = append(out, land.paths...)
 		solid, sparse := land.inner, plane.Region(nil)
 		if some && len(window) == 1 { // nothing changes near this layer

@@ -11,6 +11,7 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 	"bildhauer/core/units"
 )
 
@@ -52,7 +53,7 @@ func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Se
 		if err != nil {
 			return err
 		}
-		found[k] = tights(area, i, width)
+		found[k] = tights(ctx, area, i, width)
 		return ctx.Err()
 	})
 	if err != nil {
@@ -62,11 +63,11 @@ func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Se
 	for _, list := range found {
 		all = append(all, list...)
 	}
-	if all, err = uprights(m, layers, all); err != nil {
+	if all, err = uprights(ctx, m, layers, all); err != nil {
 		return err
 	}
 	if len(layers) > 0 {
-		all = append(all, points(layers[0].Area, width)...)
+		all = append(all, points(ctx, layers[0].Area, width)...)
 	}
 	for _, t := range merged(all, 3*width) {
 		r.Findings = append(r.Findings, t.finding(m.Step, layers, s))
@@ -75,7 +76,7 @@ func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Se
 }
 
 // tights lists the narrow places of one layer.
-func tights(area plane.Region, layer int, width float64) (out []tight) {
+func tights(ctx context.Context, area plane.Region, layer int, width float64) (out []tight) {
 	var loops []plane.Loop
 	for _, p := range area {
 		loops = append(loops, p.Outer)
@@ -88,12 +89,13 @@ func tights(area plane.Region, layer int, width float64) (out []tight) {
 		}
 	}
 	g := gauge.New(loops)
+	g.Poll = progress.NewPoll(ctx)
 	for _, outside := range []bool{false, true} {
 		kind := Wall
 		if outside {
 			kind = Gap
 		}
-		for _, spot := range gauge.Spots(g.Narrow(width*0.995, outside, slant), width*0.6) {
+		for _, spot := range g.Spots(g.Narrow(width*0.995, outside, slant), width*0.6) {
 			if b := gauge.Narrowest(spot); gauge.Even(spot) {
 				out = append(out, tight{kind, layer, b.Middle, 2 * b.Radius, 1})
 			}
@@ -113,7 +115,7 @@ func smallHole(h plane.Loop, width float64) (wide float64, at geom.Vec, ok bool)
 
 // uprights leaves out what tapers: it measures each place a quarter of a layer lower and
 // higher again.
-func uprights(m *mesh.Mesh, layers []Layer, list []tight) ([]tight, error) {
+func uprights(ctx context.Context, m *mesh.Mesh, layers []Layer, list []tight) ([]tight, error) {
 	var rows []int
 	for _, t := range list {
 		if len(rows) == 0 || rows[len(rows)-1] != t.layer {
@@ -133,11 +135,14 @@ func uprights(m *mesh.Mesh, layers []Layer, list []tight) ([]tight, error) {
 	byCut := crossing(m, cuts)
 	index := make([]*gauge.Gauge, len(cuts))
 	err := parallel.Each(len(cuts), func(i int) error {
+		progress.Needed(ctx)
 		r, err := section(m, byCut[i], cuts[i])
 		index[i] = gauge.New(gauge.LoopsOf(r))
 		return err
 	})
+	poll := progress.NewPoll(ctx)
 	return slices.DeleteFunc(list, func(t tight) bool {
+		poll.Spend(20)
 		k := slices.Index(rows, t.layer)
 		below, above := 2*index[2*k].Nearest(t.at), 2*index[2*k+1].Nearest(t.at)
 		return math.Abs(above-below) > upright*layers[t.layer].Height/2/m.Step
@@ -146,10 +151,11 @@ func uprights(m *mesh.Mesh, layers []Layer, list []tight) ([]tight, error) {
 
 // points lists the sharp points of an area: seen over a reach of one and a half nozzles both
 // sides of the outline are so near to each other, and go on to part.
-func points(area plane.Region, width float64) (out []tight) {
-	reach := 1.5 * width
+func points(ctx context.Context, area plane.Region, width float64) (out []tight) {
+	reach, poll := 1.5*width, progress.NewPoll(ctx)
 	area.Loops(func(l plane.Loop) {
 		for i := range l {
+			poll.Spend(10)
 			p := vecOf(l[i])
 			a, b := walk(l, i, reach, 1), walk(l, i, reach, -1)
 			chord := a.Sub(b).Len()

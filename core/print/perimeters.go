@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // fine is how far outlines of paths may depart from the exact ones, mm: with the rounding
@@ -18,6 +19,7 @@ type bench struct {
 	style  plane.OffsetStyle
 	middle [2]float64 // of the piece, mm
 	setup  *Setup
+	poll   *progress.Poll // nil for none
 }
 
 func newBench(step float64, middle [2]float64, s *Setup) *bench {
@@ -52,6 +54,7 @@ func (b *bench) perimeters(area plane.Polygon) (paths []Path, inner plane.Region
 	w := b.bead
 	var thin []Path
 	for k := range b.setup.Perimeters {
+		b.poll.Look()
 		within, narrow, err := b.within(left)
 		if err != nil {
 			return nil, nil, err
@@ -74,6 +77,7 @@ func (b *bench) perimeters(area plane.Polygon) (paths []Path, inner plane.Region
 		line.Loops(func(l plane.Loop) { round = append(round, b.loop(l, kind)) })
 		paths = append(round, paths...)
 		for _, n := range narrow {
+			b.poll.Look()
 			lines, err := b.thin(n)
 			if err != nil {
 				return nil, nil, err

@@ -10,6 +10,7 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Layer is what is printed between two heights.
@@ -54,8 +55,10 @@ func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, e
 		l.Z = z
 		cuts[i] = 2*int64(math.Floor((lo[2]+z-l.Height/2)/m.Step)) + 1
 	}
+	progress.Needed(ctx)
 	byLayer := crossing(m, cuts)
 	err := parallel.Each(n, func(i int) (err error) {
+		progress.Needed(ctx)
 		if layers[i].Area, err = section(m, byLayer[i], cuts[i]); err != nil {
 			return fmt.Errorf("layer %d: %w", i+1, err)
 		}

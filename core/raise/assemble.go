@@ -1,10 +1,12 @@
 package raise
 
 import (
+	"context"
 	"errors"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // A solid is two heights over a partition of the plane, an upper and a lower one,
@@ -26,8 +28,8 @@ var errBorders = errors.New("the sides of a solid do not fit together")
 // surfaces cover the same areas; where an edge borders two of them, they are
 // neighbours. crease is the angle in degrees from which corners of walls stay hard;
 // walls are shaded if all surfaces are.
-func assemble(step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh, error) {
-	b := &builder{m: &mesh.Mesh{Step: step}}
+func assemble(ctx context.Context, step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh, error) {
+	b := &builder{m: &mesh.Mesh{Step: step}, poll: progress.NewPoll(ctx)}
 	tris, verts, rim := 0, 0, 0
 	for _, s := range upper {
 		tris, verts, rim = tris+len(s.Tris), verts+len(s.Z), rim+len(s.Rim)
@@ -62,6 +64,7 @@ func assemble(step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh
 // builder fills a mesh.
 type builder struct {
 	m        *mesh.Mesh
+	poll     *progress.Poll
 	shaded   bool
 	unrolled bool
 	columns  map[plane.Point]int32
@@ -121,6 +124,7 @@ func (b *builder) room(tris, verts, rim int) {
 
 // vertex adds a vertex.
 func (b *builder) vertex(p plane.Point, z int32) int32 {
+	b.poll.Tick()
 	b.m.Verts = append(b.m.Verts, [3]int32{p.X, p.Y, z})
 	if b.shaded {
 		b.normals.first = append(b.normals.first, 0)
@@ -130,6 +134,7 @@ func (b *builder) vertex(p plane.Point, z int32) int32 {
 
 // column returns the number of the column at a point.
 func (b *builder) column(p plane.Point) int32 {
+	b.poll.Tick()
 	c, ok := b.columns[p]
 	if !ok {
 		c = int32(len(b.at))
@@ -223,6 +228,7 @@ func (b *builder) add(s *Surface, upper bool) {
 
 // face adds a triangle of a surface.
 func (b *builder) face(s *Surface, k int, t [3]int32, upper bool) {
+	b.poll.Tick()
 	if !upper {
 		t[1], t[2] = t[2], t[1]
 	}
@@ -272,6 +278,7 @@ func (b *builder) part(n int32) {
 
 // outline notes an edge of a border.
 func (b *builder) outline(p, q int32, z [2]int32, part int32, upper bool) {
+	b.poll.Tick()
 	key := edgeKey(p, q)
 	k, ok := b.edges[key]
 	switch {
@@ -394,6 +401,7 @@ func (b *builder) chain(room []entry, column, lo, hi int32) []entry {
 // strip adds the wall over the edge from column p to q, whose right side it faces,
 // from heights lo to hi at each.
 func (b *builder) strip(p, q int32, lo, hi [2]int32, g mesh.Group, part int32, riser bool) {
+	b.poll.Tick()
 	b.chains[0] = b.chain(b.chains[0], p, lo[0], hi[0])
 	b.chains[1] = b.chain(b.chains[1], q, lo[1], hi[1])
 	from, to := b.chains[0], b.chains[1]

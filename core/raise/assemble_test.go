@@ -43,7 +43,7 @@ func TestBlocksGoTogether(t *testing.T) {
 			lower = append(lower, sheetAt(100*b.x, 100*b.y, 100, 10*b.under))
 			want += 100 * 100 * 10 * float64(b.top-b.under)
 		}
-		m, err := assemble(1, upper, lower, Crease)
+		m, err := assemble(t.Context(), 1, upper, lower, Crease)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}
@@ -64,7 +64,7 @@ func TestSidesMustFit(t *testing.T) {
 		"none":           {},
 		"twice":          {sheetAt(0, 0, 100, 0), sheetAt(0, 0, 100, 0)},
 	} {
-		if _, err := assemble(1, []*Surface{sheetAt(0, 0, 100, 50)}, lower, Crease); !errors.Is(err, errBorders) {
+		if _, err := assemble(t.Context(), 1, []*Surface{sheetAt(0, 0, 100, 50)}, lower, Crease); !errors.Is(err, errBorders) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Detail is a part that is cut into a body or raised from it, as one body with it.
@@ -44,15 +45,15 @@ func (b *Body) Deep(depth, step float64) bool {
 }
 
 // layers returns the body and its details as layers of an overlay.
-func (b *Body) layers(step float64, look Finish) []layer {
+func (b *Body) layers(ctx context.Context, step float64, look Finish) []layer {
 	f := b.Form.reaching(b.Plans.Reach)
 	f.Wall = f.hollowWall()
 	u := f.fit(b.Plans, step)
-	upper, lower := b.Plans.surfaces(&f, step, look)
+	upper, lower := b.Plans.surfaces(ctx, &f, step, look)
 	out := []layer{{upper: upper, lower: lower, region: b.Plans.Front.outline(b.Plans.Region), part: b.Part}}
 	for _, l := range b.Limbs {
 		f := l.Form.reaching(l.Plans.Reach)
-		upper, lower := l.Plans.surfaces(&f, step, look)
+		upper, lower := l.Plans.surfaces(ctx, &f, step, look)
 		out = append(out, layer{upper: upper, lower: lower, region: l.Plans.Front.outline(l.Plans.Region), part: b.Part})
 	}
 	if b.Within != nil {
@@ -109,13 +110,13 @@ func turn(s *Surface) {
 // Solid raises the body with its details on a grid of step mm.
 func (b *Body) Solid(ctx context.Context, step float64, look Finish) (*mesh.Mesh, error) {
 	if b.plain() {
-		return b.Plans.Solid(b.Form, step, look)
+		return b.Plans.Solid(ctx, b.Form, step, look)
 	}
-	upper, lower, err := overlaid(ctx, b.layers(step, look), step)
+	upper, lower, err := overlaid(ctx, b.layers(ctx, step, look), step)
 	if err != nil {
 		return nil, err
 	}
-	m, err := assemble(step, upper, lower, b.Form.crease())
+	m, err := assemble(ctx, step, upper, lower, b.Form.crease())
 	if err != nil {
 		return nil, err
 	}
@@ -141,16 +142,17 @@ func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh
 	var layers []layer
 	plain := true
 	for i := range bodies {
+		progress.Needed(ctx)
 		b := &bodies[i]
 		plain = plain && b.plain()
-		layers = append(layers, b.layers(step, look)...)
+		layers = append(layers, b.layers(ctx, step, look)...)
 	}
 	// A part of which its own parting has left nothing has no faces.
 	layers = slices.DeleteFunc(layers, func(l layer) bool { return !l.through && len(l.upper.Tris) == 0 })
 	if len(layers) == 0 {
 		return &mesh.Mesh{Step: step}, nil
 	}
-	if !plain || !sideBySide(layers) || len(bodies) > 1 && !constant(layers) {
+	if !plain || !sideBySide(ctx, layers) || len(bodies) > 1 && !constant(layers) {
 		return fuseLayers(ctx, layers, step)
 	}
 	apart(layers)
@@ -161,7 +163,7 @@ func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh
 		}
 		upper, lower = append(upper, layers[i].upper), append(lower, layers[i].lower)
 	}
-	return assemble(step, upper, lower, Crease)
+	return assemble(ctx, step, upper, lower, Crease)
 }
 
 func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, error) {
@@ -169,20 +171,23 @@ func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, 
 	if err != nil {
 		return nil, err
 	}
-	return assemble(step, upper, lower, Crease)
+	return assemble(ctx, step, upper, lower, Crease)
 }
 
 // sideBySide reports whether the layers fit together as they are: no two cover the same
 // place, neighbours have all points of their common borders in common, and no more than
 // three meet in a point.
-func sideBySide(layers []layer) bool {
+func sideBySide(ctx context.Context, layers []layer) bool {
+	poll := progress.NewPoll(ctx)
 	ar := plane.NewArrangement()
+	ar.Stop = stopOf(ctx)
 	edges := map[[2]plane.Point]bool{}
 	ends := map[plane.Point]int{}
 	for i := range layers {
 		ar.AddRegion(int32(i), layers[i].region)
 		layers[i].region.Loops(func(l plane.Loop) {
 			for k, p := range l {
+				poll.Tick()
 				if e := eitherWay(p, l[(k+1)%len(l)]); !edges[e] {
 					edges[e] = true
 					ends[e[0]]++

@@ -118,7 +118,7 @@ func TestEveryDomeIsSound(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			m, err := p.Solid(f, testStep, Finish(i%3))
+			m, err := p.Solid(t.Context(), f, testStep, Finish(i%3))
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -122,7 +122,7 @@ func TestWallsOfHollowPartsAreThick(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		front, back := plans.surfaces(&f, testStep, Plain)
+		front, back := plans.surfaces(t.Context(), &f, testStep, Plain)
 		least := math.Inf(1)
 		for v := range back.Z {
 			b := back.Pts[back.point(int32(v))]

@@ -1,11 +1,13 @@
 package raise
 
 import (
+	"context"
 	"math"
 	"slices"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // A hollow part is open behind: its underside is a rim as wide as the wall is thick,
@@ -120,11 +122,12 @@ func (p *Plans) Massive(f Form, step float64) bool {
 }
 
 // hollow lifts the underside of a hollow part below its front.
-func (p *Plans) hollow(f *Form, u upright, front *Surface, step float64, look Finish) *Surface {
+func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, step float64, look Finish) *Surface {
 	q := p.Front
 	wall := f.Wall / step
 	l := lifting{
 		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: f.crease(), step: step,
+		poll: progress.NewPoll(ctx),
 	}
 	l.heights = make([]rise, len(q.Facets))
 	ceiling := func(t float64) float64 {

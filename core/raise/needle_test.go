@@ -28,7 +28,7 @@ func TestNeedle(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		m, err := plans.Solid(form, step, Plain)
+		m, err := plans.Solid(t.Context(), form, step, Plain)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -5,6 +5,7 @@ import (
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/parallel"
+	"bildhauer/core/progress"
 )
 
 // Crease is the usual angle, in degrees, from which corners look hard.
@@ -17,7 +18,7 @@ type dir struct{ x, y float32 }
 // in which the distance from the outline grows there, averaged over the
 // triangles around the point whose own directions differ by less than the
 // crease angle. Plateau triangles get zero.
-func (p *Plan) directions(cosCrease float64) [][3]dir {
+func (p *Plan) directions(cosCrease float64, poll *progress.Poll) [][3]dir {
 	own := make([]dir, len(p.Tris))
 	angle := make([][3]float32, len(p.Tris))
 	start := make([]int32, len(p.Pts)+1)
@@ -30,6 +31,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 		}
 	}
 	parallel.Light(len(p.Tris), func(i int) {
+		poll.At(i)
 		if p.Ring[i] == plateau {
 			return
 		}
@@ -61,6 +63,7 @@ func (p *Plan) directions(cosCrease float64) [][3]dir {
 	out := make([][3]dir, len(p.Tris))
 	limit := float32(cosCrease)
 	parallel.Light(len(p.Tris), func(i int) {
+		poll.At(i)
 		g := own[i]
 		if p.Ring[i] == plateau || g == (dir{}) {
 			return
@@ -107,11 +110,13 @@ func (p *Plan) shade(l *lifting) [][3][3]float32 {
 	p.dirsMu.Lock()
 	defer p.dirsMu.Unlock()
 	if cosCrease := math.Cos(l.crease * math.Pi / 180); p.dirs == nil || p.dirsAt != cosCrease {
-		p.dirs, p.dirsAt = p.directions(cosCrease), cosCrease
+		p.dirs, p.dirsAt = p.directions(cosCrease, l.poll), cosCrease
 	}
+	l.poll.Look()
 	tangents := p.tangents(l)
 	out := make([][3][3]float32, len(p.Tris))
 	parallel.Light(len(p.Tris), func(i int) {
+		l.poll.At(i)
 		ring := p.Ring[i]
 		if int(ring) >= len(p.Facets) {
 			out[i] = [3][3]float32{{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}

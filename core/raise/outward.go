@@ -1,6 +1,7 @@
 package raise
 
 import (
+	"context"
 	"math"
 
 	"bildhauer/core/plane"
@@ -10,17 +11,19 @@ import (
 // the bevels run outward, all within the wider bevel's width of it. out says where
 // distances are measured from. The narrower bevel begins at the wall, too, so that its
 // face is somewhat larger than the region.
-func (f *Form) spreadOut(region plane.Region, step float64) (outline plane.Region, out outward, err error) {
+func (f *Form) spreadOut(ctx context.Context, region plane.Region, step float64) (outline plane.Region, out outward, err error) {
 	spread := math.Round(f.spread() / step)
 	if !f.Outward || spread < 4 {
 		return region, outward{}, nil
 	}
 	detail := f.rimDetail(step)
-	outline, err = region.Offset(spread, f.spreadStyle(spread, detail))
+	style := f.spreadStyle(spread, detail)
+	style.Stop = stopOf(ctx)
+	outline, err = region.Offset(spread, style)
 	if err != nil {
 		return nil, outward{}, err
 	}
-	if outline, err = outline.Separate(gap); err != nil {
+	if outline, err = outline.Separate(gap, stopOf(ctx)); err != nil {
 		return nil, outward{}, err
 	}
 	return outline, outward{region, spread, detail}, nil

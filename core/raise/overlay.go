@@ -175,7 +175,7 @@ func (c *coverRule) Label() int32 {
 // begin makes an arrangement of all outlines and bends.
 func (o *overlay) begin(ctx context.Context) {
 	o.ar = plane.NewArrangement()
-	o.ar.Stop = func() bool { return ctx.Err() != nil }
+	o.ar.Stop = stopOf(ctx)
 	for i := range o.layers {
 		o.ar.AddRegion(int32(2*i), o.layers[i].region)
 		for side := range o.sides {

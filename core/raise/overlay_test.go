@@ -138,7 +138,7 @@ func TestOutwardHeights(t *testing.T) {
 			continue // noise finer than the samples
 		}
 		_, loops := nasty(i)
-		source, err := region(t, loops).Separate(gap)
+		source, err := region(t, loops).Separate(gap, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

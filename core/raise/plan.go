@@ -8,6 +8,7 @@ import (
 
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Plan is one side of a part seen from above: the region triangulated for its
@@ -68,12 +69,15 @@ const gap = 160
 // returns plane.ErrTooTangled for outlines beyond all measure, or the
 // context's error when it was cancelled.
 func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*Plan, error) {
-	region, err := region.Separate(gap)
+	region, err := region.Separate(gap, stopOf(ctx))
 	if err != nil {
 		return nil, err
 	}
 	return newPlan(ctx, region, outward{}, b, grid{}, step)
 }
+
+// stopOf returns what arrangements ask whether they are still needed.
+func stopOf(ctx context.Context) func() bool { return func() bool { return ctx.Err() != nil } }
 
 // outward says how a bevel runs outward: from where distances are measured, how far
 // from there the outline is, and how far from that it may be, in grid units.
@@ -235,6 +239,7 @@ type work struct {
 	zip     zipped
 	from    int32 // the innermost zipped ring, 0 for none: what is triangulated begins there
 	ar      *plane.Arrangement
+	poll    *progress.Poll
 	levels  []float64 // distance of each ring, grid units
 	ring    []int32   // of each point: its ring, or -1 when set on a ridge
 	dist    []float32 // of each point
@@ -281,7 +286,8 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 		w.levels = append(w.levels, f.t1*p.Width)
 	}
 	w.ar = plane.NewArrangement()
-	w.ar.Stop = func() bool { return ctx.Err() != nil }
+	w.ar.Stop = stopOf(ctx)
+	w.poll = progress.NewPoll(ctx)
 	w.slack = make([]float64, w.n+1)
 	w.slack[0] = w.out.detail
 	w.zip = newZipped(w.poly)
@@ -330,7 +336,7 @@ func (w *work) weave(made <-chan ring) error {
 	for r := range made {
 		if r.level > 0 && w.riser(r.level) {
 			var err error
-			if r.region, err = r.region.Separate(gap); err != nil {
+			if r.region, err = r.region.Separate(gap, w.ar.Stop); err != nil {
 				return err
 			}
 		}
@@ -465,6 +471,7 @@ func (w *work) finish() (whole bool, err error) {
 	}
 	tris := 0
 	for k := range ar.Triangles() {
+		w.poll.Tick()
 		if _, label := ar.Triangle(k); label > 0 {
 			tris++
 		}
@@ -480,6 +487,7 @@ func (w *work) finish() (whole bool, err error) {
 		num[i] = -1
 	}
 	id := func(v int32) int32 {
+		w.poll.Tick()
 		if num[v] >= 0 {
 			return num[v]
 		}

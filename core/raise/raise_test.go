@@ -200,7 +200,7 @@ func build(r plane.Region, f Form, look Finish) (*mesh.Mesh, error) {
 	if err != nil {
 		return nil, err
 	}
-	return p.Solid(f, testStep, look)
+	return p.Solid(context.Background(), f, testStep, look)
 }
 
 func raiseAndCheck(t *testing.T, name string, loops []plane.Loop, b Bevel, back bool) bool {
@@ -262,7 +262,7 @@ func TestPlansDoNotDependOnCores(t *testing.T) {
 			if plans[k], err = NewPlan(context.Background(), r, bevel(Round, 3, 3, 4), testStep); err != nil {
 				t.Fatal(err)
 			}
-			dirs[k] = plans[k].directions(math.Cos(Crease * math.Pi / 180))
+			dirs[k] = plans[k].directions(math.Cos(Crease*math.Pi/180), nil)
 		}
 		a, b := plans[0], plans[1]
 		if !slices.Equal(a.Pts, b.Pts) || !slices.Equal(a.Dist, b.Dist) || !slices.Equal(a.Tris, b.Tris) ||
@@ -308,7 +308,7 @@ func TestRidgeHeights(t *testing.T) {
 func heightErrors(t *testing.T, i int, b Bevel, tell func(float64)) {
 	t.Helper()
 	_, loops := nasty(i)
-	r, err := region(t, loops).Separate(gap)
+	r, err := region(t, loops).Separate(gap, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -468,7 +468,7 @@ func BenchmarkDepthChange(b *testing.B) {
 	}
 	for b.Loop() {
 		f.Depth += 0.001
-		if _, err := p.Solid(f, testStep, Shaded); err != nil {
+		if _, err := p.Solid(context.Background(), f, testStep, Shaded); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Where the outline is narrower than twice the bevel, the rings end early and
@@ -164,6 +165,9 @@ func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []c
 	w.weighed = slices.Grow(w.weighed[:0], len(probes))[:len(probes)]
 	all := w.weighed
 	parallel.Light(len(probes), func(i int) {
+		if i%64 == 0 && w.ar.Stop() {
+			panic(progress.Quit{})
+		}
 		p := &probes[i]
 		f := index.NearestFrom(p.x, p.y, w.corners.reachOf(p.bound)+1, p.hint)
 		euclid := f
@@ -290,6 +294,7 @@ func (w *work) slump(k int32, v [3]int32, band int32, out []probe) []probe {
 // sloping returns the corners and the band of triangle k if it lies between
 // the outline and the plateau.
 func (w *work) sloping(k int32) (v [3]int32, band int32, ok bool) {
+	w.poll.Tick()
 	v, label := w.ar.Triangle(k)
 	return v, label - 1, label > 0 && label <= w.n
 }
@@ -330,6 +335,7 @@ func (w *work) shelves(out []probe) []probe {
 // setRidge puts a point on the ridge that chord c crosses and returns its
 // number, or -1 where there is no room for one.
 func (w *work) setRidge(c chord) int32 {
+	w.poll.Tick()
 	x, y, dist := c.x, c.y, w.fromRim(c.foot.Dist, c.band)
 	most := w.levels[c.band+1]
 	if c.ridge {

@@ -6,6 +6,7 @@ import (
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Form is what a part looks like cut through, lengths in mm.
@@ -54,7 +55,7 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 			return nil, err
 		}
 	}
-	region, err := region.Separate(gap)
+	region, err := region.Separate(gap, stopOf(ctx))
 	if err != nil {
 		return nil, err
 	}
@@ -77,7 +78,7 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 
 // plans plans both sides of a region that touches itself nowhere.
 func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*Plans, error) {
-	outline, way, err := f.spreadOut(region, step)
+	outline, way, err := f.spreadOut(ctx, region, step)
 	if err != nil {
 		return nil, err
 	}
@@ -222,11 +223,11 @@ func (f Form) Heights(p *Plans, step float64) (front, back float64) {
 
 // Solid lifts plans to a solid on a grid of step mm. It needs no new triangulation.
 // Shaded it has normals; outline corners sharper than Crease stay hard.
-func (p *Plans) Solid(f Form, step float64, look Finish) (*mesh.Mesh, error) {
+func (p *Plans) Solid(ctx context.Context, f Form, step float64, look Finish) (*mesh.Mesh, error) {
 	f.Wall = f.hollowWall()
 	f = f.reaching(p.Reach)
-	front, back := p.surfaces(&f, step, look)
-	m, err := assemble(step, []*Surface{front}, []*Surface{back}, f.crease())
+	front, back := p.surfaces(ctx, &f, step, look)
+	m, err := assemble(ctx, step, []*Surface{front}, []*Surface{back}, f.crease())
 	if err != nil {
 		return nil, err
 	}
@@ -235,11 +236,11 @@ func (p *Plans) Solid(f Form, step float64, look Finish) (*mesh.Mesh, error) {
 }
 
 // surfaces returns the front and the back.
-func (p *Plans) surfaces(f *Form, step float64, look Finish) (front, back *Surface) {
+func (p *Plans) surfaces(ctx context.Context, f *Form, step float64, look Finish) (front, back *Surface) {
 	u := f.fit(p, step)
 	front = p.Front.lift(lifting{
 		zero: u.base + u.depth - u.front, high: u.front,
-		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: f.crease(), step: step,
+		slope: mesh.Bevel, plateau: mesh.Front, look: look, crease: f.crease(), step: step, poll: progress.NewPoll(ctx),
 	})
 	if f.Wall > 0 { // rings below the level face belong to the ceiling
 		level := 0.0
@@ -254,13 +255,13 @@ func (p *Plans) surfaces(f *Form, step float64, look Finish) (front, back *Surfa
 	}
 	switch {
 	case f.Wall > 0:
-		back = p.hollow(f, u, front, step, look)
+		back = p.hollow(ctx, f, u, front, step, look)
 	case p.Back == nil:
 		back = p.Front.flatSurface(u.base, mesh.Back, look, step)
 	default:
 		back = p.Back.lift(lifting{
 			zero: u.base + u.back, high: -u.back,
-			slope: mesh.BackBevel, plateau: mesh.Back, look: look, crease: f.crease(), step: step,
+			slope: mesh.BackBevel, plateau: mesh.Back, look: look, crease: f.crease(), step: step, poll: progress.NewPoll(ctx),
 		})
 	}
 	return front, back

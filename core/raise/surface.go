@@ -5,6 +5,7 @@ import (
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Finish is what a solid has beyond its form.
@@ -60,6 +61,7 @@ type lifting struct {
 	step    float64 // mm
 	heights []rise  // in place of the profile's own; nil for those
 	top     float64
+	poll    *progress.Poll
 	below   *Surface // of the same plan, which stays higher; nil for none
 }
 
@@ -118,6 +120,7 @@ func (p *Plan) lift(l lifting) *Surface {
 		s.Rim, s.Tris, s.Z = p.Rim, p.Tris, make([]int32, len(p.Pts))
 		done := make([]bool, len(p.Pts))
 		for k, t := range p.Tris {
+			l.poll.Tick()
 			for j, v := range t {
 				if !done[v] {
 					s.Z[v], done[v] = z(k, j), true
@@ -125,6 +128,7 @@ func (p *Plan) lift(l lifting) *Surface {
 			}
 		}
 	}
+	l.poll.Look()
 	for i, r := range p.Ring {
 		s.Group[i] = l.slope
 		if r >= plateau {
@@ -138,6 +142,7 @@ func (p *Plan) lift(l lifting) *Surface {
 			s.Normal = p.shade(&l)
 		}
 	}
+	l.poll.Look()
 	if l.look >= Unrolled {
 		if dome {
 			s.UV = s.flatUV(l.step)

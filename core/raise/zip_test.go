@@ -156,7 +156,7 @@ func TestZippedAndTriangulatedPlansAgree(t *testing.T) {
 					if back {
 						f.Back, plans.Back = b, p
 					}
-					m, err := plans.Solid(f, testStep, Plain)
+					m, err := plans.Solid(t.Context(), f, testStep, Plain)
 					if err != nil {
 						t.Fatal(err)
 					}
@@ -201,7 +201,7 @@ func TestBandsThatCantBeZipped(t *testing.T) {
 	if p.Ridge == 0 {
 		t.Error("there is no ridge on the bridge")
 	}
-	m, err := (&Plans{Front: p}).Solid(Form{Depth: 6, Front: b}, testStep, Plain)
+	m, err := (&Plans{Front: p}).Solid(t.Context(), Form{Depth: 6, Front: b}, testStep, Plain)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -28,7 +28,7 @@ func plate(t *testing.T) Body {
 	if err != nil {
 		t.Fatal(err)
 	}
-	m, err := plans.Solid(form, step, raise.Shaded)
+	m, err := plans.Solid(t.Context(), form, step, raise.Shaded)
 	if err != nil {
 		t.Fatal(err)
 	}

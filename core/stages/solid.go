@@ -266,8 +266,8 @@ type CheckInput struct {
 // Check examines a solid.
 var Check = Stage[CheckInput, mesh.Report]{
 	Name: "check",
-	Run: func(_ context.Context, in CheckInput) (mesh.Report, error) {
-		return mesh.Check(in.Solid.Value.Mesh, in.Crossings), nil
+	Run: func(ctx context.Context, in CheckInput) (mesh.Report, error) {
+		return mesh.CheckWithin(ctx, in.Solid.Value.Mesh, in.Crossings), nil
 	},
 	Size: func(mesh.Report) int64 { return 128 },
 	Need: func(in CheckInput) int64 { return in.Solid.Value.Mesh.Bytes() / 2 },

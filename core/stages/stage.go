@@ -20,6 +20,8 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+
+	"bildhauer/core/progress"
 )
 
 // Key names the result of a stage.
@@ -85,12 +87,19 @@ func (s Stage[In, Out]) Make(ctx context.Context, k Keeper, in In) (Made[Out], e
 	if s.Need != nil {
 		t.Need = s.Need(in)
 	}
-	t.Run = func(ctx context.Context) (any, int64, error) {
+	t.Run = func(ctx context.Context) (value any, bytes int64, err error) {
+		defer func() {
+			if p := recover(); progress.Caught(p) {
+				value, bytes, err = nil, 0, ctx.Err()
+			} else if p != nil {
+				panic(p)
+			}
+		}()
 		out, err := s.Run(ctx, in)
-		if err != nil {
-			return nil, 0, err
+		if end := ctx.Err(); end != nil { // whatever the work made of that
+			return nil, 0, end
 		}
-		if err := ctx.Err(); err != nil {
+		if err != nil {
 			return nil, 0, err
 		}
 		return out, s.Size(out), nil

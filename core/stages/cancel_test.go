@@ -1,0 +1,218 @@
+package stages
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"os"
+	"runtime"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/print"
+	"bildhauer/core/raise"
+	"bildhauer/core/read"
+	"bildhauer/core/recipe"
+)
+
+// watched is a context that notes the longest time in which nobody asked it whether work is still
+// wanted, and who asked then.
+type watched struct {
+	context.Context
+	mu    sync.Mutex
+	last  time.Duration
+	worst time.Duration
+	where string
+}
+
+func (w *watched) Err() error {
+	w.ask(3)
+	return nil
+}
+
+// ask notes the time since the last question; skip is how many calls lie between it and who asks.
+func (w *watched) ask(skip int) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if gap := worked() - w.last; gap > w.worst {
+		w.worst = gap
+		var pcs [12]uintptr
+		frames := runtime.CallersFrames(pcs[:runtime.Callers(skip, pcs[:])])
+		var list []string
+		for f, more := frames.Next(); more; f, more = frames.Next() {
+			list = append(list, fmt.Sprintf("%s:%d", f.Function[strings.LastIndexByte(f.Function, '/')+1:], f.Line))
+		}
+		w.where = strings.Join(list, " < ")
+	}
+	w.last = worked()
+}
+
+// patient is a context that is cancelled after so many questions.
+type patient struct {
+	context.Context
+	left atomic.Int64
+}
+
+func (p *patient) Err() error {
+	if p.left.Add(-1) < 0 {
+		return context.Canceled
+	}
+	return nil
+}
+
+// TestCancelledAnywhere cancels the making of a solid at one question after the other, from the
+// first to the last: each time it ends with the context's error, and nothing of it stays.
+func TestCancelledAnywhere(t *testing.T) {
+	s, err := read.Sheet("crowd.svg", crowd(9, 60, 3))
+	if err != nil {
+		t.Fatal(err)
+	}
+	made := func(ctx context.Context) (mesh.Report, error) {
+		r := recipe.New()
+		line := lineOf(&r)
+		mended, err := line.MendedOf(ctx, joinedOf(s))
+		if err != nil {
+			return mesh.Report{}, err
+		}
+		if _, err := line.Findings(ctx, mended); err != nil {
+			return mesh.Report{}, err
+		}
+		regions, err := line.RegionsOfMended(ctx, mended)
+		if err != nil {
+			return mesh.Report{}, err
+		}
+		solid, err := line.Fused(ctx, regions.Value, Arrangement(regions.Value, &r.Parts), raise.Shaded)
+		if err != nil {
+			return mesh.Report{}, err
+		}
+		return line.Check(ctx, solid, true)
+	}
+	want, err := made(t.Context())
+	if err != nil || !want.Sound() {
+		t.Fatal(want, err)
+	}
+	ends := 0
+	for n := int64(0); ; n += 1 + n/8 {
+		p := &patient{Context: t.Context()}
+		p.left.Store(n)
+		got, err := made(p)
+		if err == nil {
+			if got != want {
+				t.Errorf("after %d questions another solid: %+v", n, got)
+			}
+			break
+		}
+		if ends++; !errors.Is(err, context.Canceled) {
+			t.Errorf("cancelled at question %d: %v", n, err)
+		}
+	}
+	if ends < 20 {
+		t.Errorf("only %d questions were asked", ends)
+	}
+}
+
+// crowd draws n wobbly discs of so many points each in rows, which reach into each other; each of
+// the colours goes to every so many-th of them.
+func crowd(n, points, colours int) []byte {
+	var b strings.Builder
+	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1000 1000">`)
+	side := math.Ceil(math.Sqrt(float64(n)))
+	pitch := 1000 / side
+	for k := range n {
+		x, y := (math.Mod(float64(k), side)+0.5)*pitch, (math.Floor(float64(k)/side)+0.5)*pitch
+		fmt.Fprintf(&b, `<path fill="#%06x" d="`, 0x102030+k%colours*7)
+		for i := range points {
+			a := 2 * math.Pi * float64(i) / float64(points)
+			r := pitch * (0.52 - 0.06*math.Mod(float64(i*i*31+k*17), 97)/97)
+			fmt.Fprintf(&b, "%c%.3f %.3f", "ML"[min(i, 1)], x+r*math.Cos(a), y+r*math.Sin(a))
+		}
+		b.WriteString(`z"/>`)
+	}
+	b.WriteString("</svg>")
+	return []byte(b.String())
+}
+
+// longestWait is how much this process may work without asking whether it is still wanted: 200 ms
+// of an idle machine, and as much again for a slower one.
+const longestWait = 400 * time.Millisecond
+
+// TestWorkAsksWhetherItIsWanted goes through all stages with artwork of 60,000 segments in a few
+// large pieces, and with thousands of shapes of as many colours, and notes how long each goes on
+// without asking. What asks nobody can't be cancelled. BILDHAUER_CROWD=1 takes three times as much
+// and prints what it finds.
+func TestWorkAsksWhetherItIsWanted(t *testing.T) {
+	was := runtime.GOMAXPROCS(1) // so that it is one question after the other
+	defer runtime.GOMAXPROCS(was)
+	size, most := 1, longestWait
+	if os.Getenv("BILDHAUER_CROWD") != "" {
+		size, most = 3, 3*longestWait
+	}
+	for name, data := range map[string][]byte{
+		"large pieces": crowd(60*size, 1000, 1), "many colours": crowd(3000*size, 12, 3000*size), "printed": crowd(16*size, 200, 1),
+	} {
+		w := &watched{Context: t.Context()}
+		stage := func(what string, f func() error) {
+			t.Helper()
+			w.last, w.worst, w.where = worked(), 0, ""
+			begun := worked()
+			if err := f(); err != nil {
+				t.Fatalf("%s, %s: %v", name, what, err)
+			}
+			w.ask(2)
+			if w.worst > most {
+				t.Errorf("%s, %s: nobody was asked for %v, until %s", name, what, w.worst, w.where)
+			} else if size > 1 {
+				t.Logf("%s, %s: %v, %v without a question", name, what, worked()-begun, w.worst)
+			}
+		}
+		goThrough(t, w, data, stage, name == "printed")
+	}
+}
+
+// goThrough does all that is done to artwork.
+func goThrough(t *testing.T, w context.Context, data []byte, stage func(what string, f func() error), printed bool) {
+	s, err := read.Sheet("crowd.svg", data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := recipe.New()
+	r.Size.MM = 150
+	line := lineOf(&r)
+	joined := joinedOf(s)
+	var mended *Mended
+	var regions Made[*Regions]
+	var solid Made[*Solid]
+	var layered Made[*Layered]
+	stage("mends", func() (err error) { mended, err = line.MendedOf(w, joined); return err })
+	stage("looking", func() error { _, _, err := line.Seen(w, mended); return err })
+	stage("findings", func() error { _, err := line.Findings(w, mended); return err })
+	stage("regions", func() (err error) { regions, err = line.RegionsOfMended(w, mended); return err })
+	list := Arrangement(regions.Value, &r.Parts)
+	stage("solid", func() (err error) {
+		solid, err = line.Fused(w, regions.Value, list, raise.Shaded)
+		return err
+	})
+	stage("check", func() error { _, err := line.Check(w, solid, true); return err })
+	if !printed {
+		return
+	}
+	stage("layers", func() (err error) {
+		owners := make([]LayersOwner, len(list))
+		in := LayersInput{Solids: []Made[*Solid]{solid}, Owners: [][]LayersOwner{owners}, First: 0.3, Height: 0.3}
+		layered, err = Layers.Make(w, Direct{}, in)
+		return err
+	})
+	stage("print", func() error {
+		_, err := Print.Make(w, Direct{}, PrintInput{Layered: layered, Setup: print.Usual()})
+		return err
+	})
+	stage("rehearsal", func() error {
+		_, err := Rehearsal.Make(w, Direct{}, RehearsalInput{Layered: layered, Name: "Crowd", Setup: print.Usual()})
+		return err
+	})
+}
