@@ -24,7 +24,7 @@ import (
 //     each other, so nobody waits in a ring.
 type flights struct {
 	ctx   context.Context
-	queue *queue
+	queue *stages.Gate
 
 	mu      sync.Mutex
 	kept    *cache
@@ -48,7 +48,7 @@ type waiter struct{ ctx context.Context }
 // errBroken is the end of a flight that panicked.
 var errBroken = errors.New("the work broke off")
 
-func newFlights(ctx context.Context, q *queue, c *cache) *flights {
+func newFlights(ctx context.Context, q *stages.Gate, c *cache) *flights {
 	return &flights{ctx: ctx, queue: q, kept: c, running: map[stages.Key]*flight{}}
 }
 
@@ -128,7 +128,7 @@ func (f *flights) run(ctx context.Context, t stages.Task) (value any, bytes int6
 			value, err = nil, fmt.Errorf("%s: %w", t.Stage, errBroken)
 		}
 	}()
-	free, err := f.queue.enter(ctx, t.Need)
+	free, err := f.queue.Enter(ctx, t.Need)
 	if err != nil {
 		return nil, 0, err
 	}

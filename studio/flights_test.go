@@ -73,7 +73,7 @@ func (a *asked) want(t *testing.T, value any, err error) {
 }
 
 func newTestFlights(ctx context.Context) *flights {
-	return newFlights(ctx, newQueue(1000), newCache(100, nil))
+	return newFlights(ctx, stages.NewGate(1000, 0), newCache(100, nil))
 }
 
 // TestOneFlightAKey lets many wait for one result; it is made once and kept.
@@ -231,12 +231,12 @@ func TestProgressReachesAllWhoWait(t *testing.T) {
 // beside them, and one that needs more than there is alone.
 func TestQueueByMemory(t *testing.T) {
 	synctest.Test(t, func(t *testing.T) {
-		q := newQueue(100)
+		q := stages.NewGate(100, 0)
 		var held, most atomic.Int64
 		var wg sync.WaitGroup
 		for i, need := range []int64{60, 60, 30, 5, 500, 60, 0, 100} {
 			wg.Go(func() {
-				free, err := q.enter(t.Context(), need)
+				free, err := q.Enter(t.Context(), need)
 				if err != nil {
 					t.Error(err)
 					return
@@ -258,14 +258,25 @@ func TestQueueByMemory(t *testing.T) {
 			t.Errorf("%d bytes were used at once", most.Load())
 		}
 		// Who waits can leave.
-		free, _ := q.enter(t.Context(), 100)
+		free, _ := q.Enter(t.Context(), 100)
 		ctx, cancel := context.WithTimeout(t.Context(), time.Second)
 		defer cancel()
-		if _, err := q.enter(ctx, 1); !errors.Is(err, context.DeadlineExceeded) {
+		if _, err := q.Enter(ctx, 1); !errors.Is(err, context.DeadlineExceeded) {
 			t.Errorf("left the queue with %v", err)
 		}
 		free()
-		if free, err := q.enter(t.Context(), 100); err != nil {
+		if free, err := q.Enter(t.Context(), 100); err != nil {
+			t.Error(err)
+		} else {
+			free()
+		}
+		// What needs more than one may take is refused before it begins, with the figures.
+		small := stages.NewGate(1<<20, 3<<30)
+		var problem *stages.Problem
+		if _, err := small.Enter(t.Context(), 3<<30+1); !errors.As(err, &problem) || !strings.Contains(err.Error(), "3.0 GB") {
+			t.Errorf("more than there is: %v", err)
+		}
+		if free, err := small.Enter(t.Context(), 3<<30); err != nil {
 			t.Error(err)
 		} else {
 			free()
@@ -274,7 +285,7 @@ func TestQueueByMemory(t *testing.T) {
 		var now, peak atomic.Int64
 		for range 20 {
 			wg.Go(func() {
-				free, err := q.enter(t.Context(), 0)
+				free, err := q.Enter(t.Context(), 0)
 				if err != nil {
 					t.Error(err)
 					return
@@ -332,7 +343,7 @@ func TestCacheWeighs(t *testing.T) {
 // TestRest forgets results when nobody asks any more, those that were asked for first, and none
 // while work goes on.
 func TestRest(t *testing.T) {
-	f := newFlights(t.Context(), newQueue(1<<30), newCache(1<<20, nil))
+	f := newFlights(t.Context(), stages.NewGate(1<<30, 0), newCache(1<<20, nil))
 	ask := func(key string) int {
 		v, err := f.Keep(t.Context(), stages.Task{Stage: "test", Key: stages.Key(key), Run: func(context.Context) (any, int64, error) {
 			return len(key), 100, nil

@@ -14,6 +14,7 @@ import (
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
+	"bildhauer/core/units"
 )
 
 // View is what the artwork of a piece comes to under its recipe.
@@ -138,7 +139,7 @@ func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stage
 	for _, i := range append([]int{b.Index}, b.Details...) {
 		out.Owners, out.Names = append(out.Owners, &r.Parts[i]), append(out.Names, names[i])
 	}
-	progress.Set(ctx, "Raising "+out.Name, 0)
+	progress.Set(ctx, "Raising "+out.Name+willTake(r.Parts[b.Index].Region.Value.Edges(), &b.How), 0)
 	within, cancel := context.WithTimeout(ctx, buildTime)
 	defer cancel()
 	made, err := s.line(ctx, p).Body(within, r, b, raise.Shaded)
@@ -152,6 +153,26 @@ func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stage
 }
 
 // tooLong words what kept something from being built.
+// perSegment is how long a segment of a ring takes: a million segments with bevels of four facets
+// were planned and raised in 40 s on two cores, and without bevels in 6 s.
+const perSegment = 8 * time.Microsecond
+
+// willTake words beforehand how long a large part will take to raise; "" for those that are there
+// at once.
+func willTake(segments int, how *recipe.Measures) string {
+	rings := 1
+	for _, rim := range []*recipe.Rim{&how.Front, &how.Back} {
+		if rim.On() {
+			rings += rim.Segments
+		}
+	}
+	d := time.Duration(segments*rings) * perSegment
+	if d < 5*time.Second {
+		return ""
+	}
+	return fmt.Sprintf(" (%s segments, about %d s)", units.Count(segments), int(d.Seconds()))
+}
+
 func tooLong(ctx, within context.Context, what string, err error) error {
 	var tangled *stages.Problem
 	switch {

@@ -15,6 +15,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
+	"bildhauer/core/stages"
 	"bildhauer/store"
 )
 
@@ -27,7 +28,7 @@ type Studio struct {
 	bus     *bus
 	home    string // the data folder
 	dir     string // of the results in files
-	queue   *queue
+	queue   *stages.Gate
 	orders  *worker
 	prints  *prints
 	series  series
@@ -70,7 +71,7 @@ func New(dir string) (*Studio, error) {
 		st.Close()
 		return nil, fmt.Errorf("the data folder can't be written: %w", err)
 	}
-	queue := newQueue(workBytes)
+	queue := stages.NewGate(workBytes, MostBytes())
 	s.queue = queue
 	s.flights = newFlights(s.ctx, queue, newCache(keepBytes, nil))
 	s.files = newFlights(s.ctx, queue, newCache(fileBytes, func(v any) { os.Remove(v.(*result).path) }))

@@ -250,7 +250,7 @@ func (s *Studio) makeFrame(ctx context.Context, o *store.Order, p Piece, spec *O
 	if spec.Passes {
 		masks = len(shown.MasksOf())
 	}
-	free, err := s.queue.enter(ctx, stages.PictureBytes(spec.Width, spec.Height, masks)+shown.Bytes())
+	free, err := s.queue.Enter(ctx, stages.PictureBytes(spec.Width, spec.Height, masks)+shown.Bytes())
 	if err != nil {
 		return err
 	}

@@ -9,10 +9,13 @@ import (
 	"os"
 	"runtime"
 	"runtime/debug"
+	"sync"
 
 	"golang.org/x/sync/semaphore"
 
 	"bildhauer/core/read"
+	"bildhauer/core/stages"
+	"bildhauer/studio"
 )
 
 // job is one of the files of a command: its number, its path, and where it
@@ -23,6 +26,12 @@ type job struct {
 	stdout io.Writer
 	stderr io.Writer
 }
+
+// gate lets the work of all files in, by the memory that it needs.
+var gate = sync.OnceValue(func() stages.Gated { return stages.Gated{Gate: stages.NewGate(workBytes, studio.MostBytes())} })
+
+// workBytes is what the work of several files may take at a time.
+const workBytes = 640 << 20
 
 // each runs f for every file, several at a time, and prints what they say in
 // the order of the files. A failure is reported and does not stop the others.

@@ -95,7 +95,7 @@ func kindsOf(list string) ([]string, error) {
 
 // findings looks for what there is to mend on a sheet.
 func findings(ctx context.Context, s *artwork.Sheet, r *recipe.Recipe) ([]mend.Finding, error) {
-	line := &stages.Line{Keep: stages.Direct{}, Recipe: r}
+	line := &stages.Line{Keep: gate(), Recipe: r}
 	m, err := line.MendedOf(ctx, stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: s}})
 	if err != nil {
 		return nil, err
@@ -122,7 +122,7 @@ func listFindings(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe
 
 // mendOne takes findings of a sheet and writes the mended outlines.
 func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, kinds []string, target string) error {
-	line := &stages.Line{Keep: stages.Direct{}, Recipe: r}
+	line := &stages.Line{Keep: gate(), Recipe: r}
 	taken, err := line.TakeAll(ctx, stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: s}}, kinds...)
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)

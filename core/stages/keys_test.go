@@ -271,6 +271,9 @@ func TestProblemsAreSentences(t *testing.T) {
 		if k == int(TooLong) {
 			args[1] = 7.0
 		}
+		if k == int(TooMuchMemory) {
+			args = []any{7.0, 3.0}
+		}
 		text := (&Problem{Kind(k), args[:strings.Count(s, "%")]}).Error()
 		if strings.Contains(text, "%!") || !strings.HasSuffix(text, ".") ||
 			strings.ToUpper(text[:1]) != text[:1] && k != int(Tangled) {

@@ -15,6 +15,7 @@ const (
 	Tangled
 	NoSuchPart
 	AllPartsOut
+	TooMuchMemory
 )
 
 // sentences word the kinds.
@@ -26,7 +27,9 @@ var sentences = [...]string{
 	TooLong:       "At this %s the other side would be %.0f m long.",
 	Tangled:       "%s: %v. Raise the tolerance in Size, or narrow the bevel.",
 	NoSuchPart:    "This part is not in the artwork any more.",
-	AllPartsOut:   "Every part is left out. Take at least one in.",
+	TooMuchMemory: "This would need some %.1f GB of memory, and %.1f GB is what it may take here. Raise the tolerance in " +
+		"Size, take fewer segments for the bevels, or leave parts out.",
+	AllPartsOut: "Every part is left out. Take at least one in.",
 }
 
 // Problem is an error that the owner of the artwork can solve.

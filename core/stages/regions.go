@@ -10,6 +10,7 @@ import (
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
 )
 
@@ -81,6 +82,7 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 		shapes[n] = append(shapes[n], i)
 	}
 	st := stacking{in: &in, parts: s.Chosen.Parts, stop: func() bool { return ctx.Err() != nil }}
+	st.tell = func(what string, share float64) { progress.Set(ctx, what, share) }
 	layers := s.layers(in.Step, in.Tubes)
 	regions, err := st.resolve(layers)
 	if err == nil && in.Clearance > 0 {

@@ -1,6 +1,7 @@
 package stages
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -23,6 +24,7 @@ type stacking struct {
 	in    *RegionsInput
 	parts []ChosenPart
 	stop  func() bool
+	tell  func(what string, share float64)
 }
 
 // resolve returns the region of each part by its number from 1. Where overlaps are cut,
@@ -158,14 +160,19 @@ func (s *stacking) clear(regions map[int32]plane.Region) error {
 			labels = append(labels, label)
 		}
 	}
+	beside := neighbours(labels, regions, d)
 	for i, label := range labels {
+		if s.stop() {
+			return plane.ErrStopped
+		}
+		s.tell("Keeping the parts apart", float64(i)/float64(len(labels)))
 		r := regions[label]
-		for j, other := range labels {
-			if i == j || len(regions[other]) == 0 || !near(r, regions[other], d) {
+		for _, other := range beside(label) {
+			if label == other || len(regions[other]) == 0 || !near(r, regions[other], d) {
 				continue
 			}
 			by := d
-			if j > i {
+			if other > label {
 				by = d / 2
 			}
 			keep, err := grown(regions[other], by)
@@ -179,6 +186,32 @@ func (s *stacking) clear(regions map[int32]plane.Region) error {
 		regions[label] = r
 	}
 	return nil
+}
+
+// neighbours returns what lists, in order, the regions that may be less than d beside one, by their
+// sides as they are now: regions only become smaller.
+func neighbours(labels []int32, regions map[int32]plane.Region, d float64) func(label int32) []int32 {
+	left, right := map[int32]int32{}, map[int32]int32{}
+	widest := int32(0)
+	for _, label := range labels {
+		lo, hi, _ := regions[label].Bounds()
+		left[label], right[label] = lo.X, hi.X
+		widest = max(widest, hi.X-lo.X)
+	}
+	rows := slices.SortedFunc(slices.Values(labels), func(a, b int32) int { return cmp.Compare(left[a], left[b]) })
+	by := int32(d) + 2
+	return func(label int32) []int32 {
+		from, _ := slices.BinarySearchFunc(rows, left[label]-by-widest, func(l, x int32) int { return cmp.Compare(left[l], x) })
+		var out []int32
+		for _, l := range rows[from:] {
+			if left[l] > right[label]+by {
+				break
+			}
+			out = append(out, l)
+		}
+		slices.Sort(out)
+		return out
+	}
 }
 
 // near reports whether the boxes of two regions are less than d apart.

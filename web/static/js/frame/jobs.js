@@ -21,7 +21,7 @@ export async function run(text, act, { cancel = true, onCancel = null } = {}) {
     post(`/jobs/${id}/cancel`).catch(() => {});
     onCancel?.();
   };
-  const entry = { text, share: 0, cancel: cancel ? end : null };
+  const entry = { text, share: 0, since: performance.now(), cancel: cancel ? end : null };
   running.set(id, entry);
   show();
   try {
@@ -42,9 +42,21 @@ export async function run(text, act, { cancel = true, onCancel = null } = {}) {
 export function report(id, what, share) {
   const job = running.get(id);
   if (!job) return;
+  if (what !== job.text || share < job.share) job.since = performance.now();
   job.text = what;
   job.share = share;
   show();
+}
+
+// left words how long a job still takes once that can be told, if it is worth a word.
+function left(job) {
+  const spent = (performance.now() - job.since) / 1000;
+  if (job.share < 0.02 || spent < 3) return "";
+  const seconds = (spent * (1 - job.share)) / job.share;
+  if (seconds < 15) return "";
+  if (seconds < 90) return ` · about ${Math.ceil(seconds / 10) * 10} s left`;
+  if (seconds < 5400) return ` · about ${Math.round(seconds / 60)} min left`;
+  return ` · about ${Math.round(seconds / 3600)} h left`;
 }
 
 // show draws the job that began last.
@@ -56,7 +68,7 @@ function show() {
     $("busy").hidden = true;
     return;
   }
-  $("busytext").textContent = job.text;
+  $("busytext").textContent = job.text + left(job);
   $("cancel").hidden = !job.cancel;
   $("cancel").onclick = job.cancel;
   const bar = $("busy").querySelector("progress");
