@@ -20,6 +20,8 @@ import (
 type solidRequest struct {
 	Part string                      `json:"part"`
 	Try  map[string]recipe.PartPatch `json:"try"` // measures to try without keeping them
+
+	Version string `json:"version"` // of the piece; "" as it is
 }
 
 // solidHead stands before the mesh of a part.
@@ -66,7 +68,7 @@ func (h *server) solid(c fiber.Ctx) error {
 	}
 	ctx, end := h.begin(c)
 	defer end()
-	p, err := h.studio.Piece(ctx, c.Params("id"))
+	p, err := h.pieceAt(ctx, c.Params("id"), r.Version)
 	if err != nil {
 		return err
 	}

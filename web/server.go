@@ -137,6 +137,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/versions/:version/back", h.goBack)
 	app.Post("/pieces/:id/versions/:version/drop", h.dropVersion)
 	app.Get("/pieces/:id/versions/:version/compare", h.compare)
+	app.Get("/pieces/:id/versions/:version/state", h.versionState)
 	app.Get("/pieces/:id/versions/:version/thumb.svg", h.versionThumb)
 	app.Get("/pieces/:id/piece.zip", h.bundle)
 	app.Get("/pieces/:id/data/drawing", h.drawing)

@@ -71,6 +71,25 @@ func (h *server) compare(c fiber.Ctx) error {
 	return c.JSON(fiber.Map{"differences": list, "all": all})
 }
 
+// pieceAt returns a piece as a version has it, as it is for "".
+func (h *server) pieceAt(ctx context.Context, id, version string) (studio.Piece, error) {
+	if version == "" {
+		return h.studio.Piece(ctx, id)
+	}
+	return h.studio.VersionPiece(ctx, id, version)
+}
+
+// versionState sends what the page is told of a piece, as a version has it.
+func (h *server) versionState(c fiber.Ctx) error {
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.pieceAt(ctx, c.Params("id"), c.Params("version"))
+	if err != nil {
+		return err
+	}
+	return h.sendState(ctx, c, p)
+}
+
 // versionThumb draws a version as the piece's own picture is drawn.
 func (h *server) versionThumb(c fiber.Ctx) error {
 	ctx, end := h.begin(c)

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"testing"
 
+	"bildhauer/core/recipe"
 	"bildhauer/studio"
 )
 
@@ -37,6 +38,15 @@ func TestVersionsInThePage(t *testing.T) {
 	if got := w.text("document.querySelector('.apart tbody td.now').textContent"); got != "Another name" {
 		t.Errorf("what differs is %q", got)
 	}
+	// Both as solids, turned together by keyboard and by mouse.
+	w.wait("document.querySelector('.twins').dataset.yaw === '0.55' && !document.querySelector('.twins .hint')")
+	w.js("document.querySelector('.twins canvas').focus()")
+	w.key(arrowRight, 0)
+	w.wait("document.querySelector('.twins').dataset.yaw === '0.67'")
+	w.js("document.querySelector('.twins').scrollIntoView({ block: 'center' })")
+	at := w.place("document.querySelector('.twins canvas').getBoundingClientRect()")
+	w.drag(at, [2]float64{at[0] + 50, at[1]})
+	w.wait("document.querySelector('.twins').dataset.yaw === '0.27'")
 	w.click(".versionlist .acts button:nth-child(2)")
 	w.undone("Back to As it came")
 	w.wait("!document.querySelector('dialog.versions')")
@@ -58,5 +68,41 @@ func TestVersionsInThePage(t *testing.T) {
 	}
 	if list, _ := s.studio.Pieces(t.Context()); len(list) != 2 || list[0].Recipe.Name != "Another name" {
 		t.Errorf("%d pieces", len(list))
+	}
+}
+
+// TestSolidsOfVersions asks for a body as a version has it and as it is: each by its own key and
+// depth, and a version of another piece is none.
+func TestSolidsOfVersions(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id, other := s.id("Tide clock"), s.id("Gull crest")
+	c := s.client()
+	v, err := s.studio.KeepVersion(t.Context(), id, "Flat")
+	if err != nil {
+		t.Fatal(err)
+	}
+	const face = "cf3ead8"
+	deep := 33.0
+	one := recipe.PartPatch{}
+	one.Depth = &deep
+	s.change(id, "Depth", &recipe.EditParts{Parts: map[string]recipe.PartPatch{face: one}})
+	ask := func(version string) unpacked {
+		t.Helper()
+		code, text := c.post("/pieces/"+id+"/data/solid", `{"part":"`+face+`","version":"`+version+`"}`)
+		if code != 200 {
+			t.Fatalf("version %q: %d %s", version, code, text)
+		}
+		return unpack(t, []byte(text))
+	}
+	then, now := ask(v.ID), ask("")
+	if then.Key == now.Key || now.Depth != deep || then.Depth >= deep {
+		t.Errorf("then %g mm, now %g", then.Depth, now.Depth)
+	}
+	for path, want := range map[string]int{
+		"/pieces/" + id + "/versions/" + v.ID + "/state": 200, "/pieces/" + other + "/versions/" + v.ID + "/state": 404,
+	} {
+		if code, text := c.send("GET", path, "", nil); code != want {
+			t.Errorf("%s: %d %s", path, code, text)
+		}
 	}
 }

@@ -1,6 +1,7 @@
 // Versions: states of a piece that are kept under a name, compared, and gone back to.
 
 import { get, post } from "../lib/api.js";
+import { twins } from "./twins.js";
 import { ask, complain, el, say } from "../lib/page.js";
 
 // versions opens the dialog; take shows a state of the piece that the server has sent.
@@ -59,7 +60,7 @@ function row(piece, v, working, show, back) {
     }
     const found = await working(() => get(`${base}/compare`));
     if (!found) return;
-    apart.replaceChildren(...differences(piece, base, found));
+    apart.replaceChildren(...differences(piece, v.id, base, found));
     apart.hidden = false;
   };
   return el(
@@ -81,8 +82,9 @@ function row(piece, v, working, show, back) {
   );
 }
 
-// differences shows a version and the piece as it is over each other, and what differs.
-function differences(piece, base, found) {
+// differences shows a version and the piece as it is over each other and side by side, and what
+// differs.
+function differences(piece, id, base, found) {
   if (!found.all) return [el("p", { class: "hint" }, "It is as the piece is now.")];
   const rows = found.differences.map((d) =>
     el("tr", {}, el("td", {}, d.path), el("td", { class: "then" }, d.then || "–"), el("td", { class: "now" }, d.now || "–")),
@@ -96,6 +98,7 @@ function differences(piece, base, found) {
       picture(`${base}/thumb.svg`, "then", "As it was then"),
       picture(`${piece.base}/thumb.svg?rev=${piece.state.rev}`, "now", "As it is now"),
     ),
+    twins(piece, id),
     el(
       "table",
       { class: "figures" },

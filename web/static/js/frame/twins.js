@@ -1,0 +1,160 @@
+// Two states of a piece as solids, side by side under one camera: what turns one turns the other.
+
+import {
+  Box3,
+  DirectionalLight,
+  Group,
+  HemisphereLight,
+  Mesh,
+  PerspectiveCamera,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+} from "../../vendor/three.min.js";
+import { get, postBinary } from "../lib/api.js";
+import { el } from "../lib/page.js";
+import { geometryOf, readSolid } from "../stand/solids.js";
+import { materialFor } from "../stand/shading.js";
+import { run } from "./jobs.js";
+
+const turns = { ArrowLeft: [-0.12, 0], ArrowRight: [0.12, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] };
+
+// raise fetches the solids of a state; version is "" for the piece as it is.
+async function raise(piece, version, what, job) {
+  const state = await get(version ? `${piece.base}/versions/${version}/state` : `${piece.base}/data/state`, job);
+  const parts = state.parts.filter((p) => !p.out && p.host === p.id);
+  const body = new Group();
+  for (const [i, p] of parts.entries()) {
+    job.say(`Raising ${p.name} ${what} (${i + 1} of ${parts.length})`);
+    const solid = readSolid(await postBinary(`${piece.base}/data/solid`, { part: p.id, version }, job));
+    const mesh = new Mesh(geometryOf(solid));
+    mesh.material = solid.runs.map((r, n) => {
+      mesh.geometry.addGroup(3 * r.start, 3 * r.count, n);
+      return materialFor("colours", r.color);
+    });
+    body.add(mesh);
+  }
+  const scene = new Scene();
+  scene.add(new HemisphereLight("#ffffff", "#c2a78d", 1.75), body);
+  return { scene, body };
+}
+
+// twins returns an element that shows both once they are raised.
+export function twins(piece, version) {
+  const canvas = el("canvas", { tabindex: 0, role: "img", "aria-label": "Then and now. Arrow keys turn both, plus and minus near them." });
+  const note = el("p", { class: "hint" }, "Raising both…");
+  const box = el("div", { class: "twins" }, canvas, el("span", {}, "Then"), el("span", {}, "Now"), note);
+  const work = async (job) => {
+    const both = [await raise(piece, version, "as it was", job), await raise(piece, "", "as it is", job)];
+    note.remove();
+    new Twins(box, canvas, both);
+  };
+  run("Raising both states", work).catch((e) => {
+    note.textContent = e.name === "AbortError" ? "Cancelled. Compare once more to see the solids." : e.message;
+  });
+  return box;
+}
+
+class Twins {
+  constructor(box, canvas, both) {
+    this.box = box;
+    this.canvas = canvas;
+    this.both = both;
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.renderer.setScissorTest(true);
+    this.camera = new PerspectiveCamera(26, 1, 1, 5000);
+    this.yaw = 0.55;
+    this.pitch = 0.3;
+    this.lights = both.map(({ scene }) => {
+      const light = new DirectionalLight("#fff4e2", 2.5);
+      scene.add(light);
+      return light;
+    });
+    // One scale and one middle for both, so that what grew is seen to be larger.
+    const all = new Box3();
+    for (const { body } of both) all.union(new Box3().setFromObject(body));
+    this.size = all.getSize(new Vector3());
+    const middle = all.getCenter(new Vector3()).negate();
+    for (const { body } of both) body.position.copy(middle);
+    this.pointer();
+    this.watch = new ResizeObserver(() => this.resize());
+    this.watch.observe(box);
+  }
+
+  pointer() {
+    const c = this.canvas;
+    let last = null;
+    c.addEventListener("pointerdown", (e) => {
+      c.setPointerCapture(e.pointerId);
+      last = e;
+    });
+    c.addEventListener("pointermove", (e) => {
+      if (!last) return;
+      this.turn((last.clientX - e.clientX) * 0.008, (e.clientY - last.clientY) * 0.008);
+      last = e;
+    });
+    for (const end of ["pointerup", "pointercancel"]) c.addEventListener(end, () => (last = null));
+    const wheel = (e) => {
+      e.preventDefault();
+      this.near(Math.exp(e.deltaY * 0.0012));
+    };
+    c.addEventListener("wheel", wheel, { passive: false });
+    c.addEventListener("keydown", (e) => {
+      if (turns[e.key]) {
+        e.preventDefault();
+        e.stopPropagation();
+        this.turn(...turns[e.key]);
+      }
+      if (e.key === "+" || e.key === "=") this.near(0.85);
+      if (e.key === "-") this.near(1.18);
+    });
+  }
+
+  turn(yaw, pitch) {
+    this.yaw += yaw;
+    this.pitch = Math.max(-0.4, Math.min(1.5, this.pitch + pitch));
+    this.draw();
+  }
+
+  near(f) {
+    const s = this.size.length();
+    this.distance = Math.max(s * 0.1, Math.min(s * 12, this.distance * f));
+    this.draw();
+  }
+
+  resize() {
+    if (!this.box.isConnected) {
+      this.watch.disconnect();
+      this.renderer.dispose();
+      return;
+    }
+    const [w, h] = [this.box.clientWidth, this.box.clientHeight];
+    if (!w || !h) return;
+    this.renderer.setSize(w, h, false);
+    this.camera.aspect = w / 2 / h;
+    const half = Math.tan((this.camera.fov * Math.PI) / 360);
+    this.distance ??= (this.size.length() * 0.5) / (half * Math.min(1, this.camera.aspect));
+    this.draw();
+  }
+
+  draw() {
+    const c = this.camera;
+    const { yaw, pitch } = this;
+    c.position.set(Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), Math.cos(yaw) * Math.cos(pitch));
+    c.position.multiplyScalar(this.distance);
+    c.lookAt(0, 0, 0);
+    c.near = this.distance / 100;
+    c.far = this.distance + this.size.length() * 2;
+    c.updateProjectionMatrix();
+    const [w, h] = [this.box.clientWidth, this.box.clientHeight];
+    this.both.forEach(({ scene }, i) => {
+      this.lights[i].position.copy(c.position).add(new Vector3(-this.distance * 0.6, this.distance * 0.8, 0));
+      this.renderer.setViewport((i * w) / 2, 0, w / 2, h);
+      this.renderer.setScissor((i * w) / 2, 0, w / 2, h);
+      this.renderer.render(scene, c);
+    });
+    this.box.dataset.drawn = String(Number(this.box.dataset.drawn ?? 0) + 1);
+    this.box.dataset.yaw = this.yaw.toFixed(2);
+  }
+}
