@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/progress"
 	"bildhauer/core/read"
 )
 
@@ -28,6 +29,7 @@ type Pool struct {
 	room chan struct{} // a place for each file at work
 
 	mu     sync.Mutex
+	asking map[string]*asker // those whose files are at work or wait
 	idle   []*child
 	closed bool
 	all    sync.WaitGroup
@@ -36,7 +38,7 @@ type Pool struct {
 // New returns a pool that reads as many files at a time as the machine has processors, at most
 // four, and starts the first reader.
 func New() *Pool {
-	p := &Pool{room: make(chan struct{}, min(4, max(2, runtime.GOMAXPROCS(0))))}
+	p := &Pool{room: make(chan struct{}, min(4, max(2, runtime.GOMAXPROCS(0)))), asking: map[string]*asker{}}
 	p.warm()
 	return p
 }
@@ -156,15 +158,70 @@ func named(name string, err error) error {
 	return &read.Refusal{Text: name + " " + b.says(), Bug: b.bug()}
 }
 
-// ask gives a request to a reader and waits for its answer. It returns *broken when the reader
-// did not survive it.
-func (p *Pool) ask(ctx context.Context, r request, parts [][]byte) (kind byte, body []byte, err error) {
+// asker is somebody (progress.Who) who brings files: all places but one are theirs at the most, so
+// that files which take long keep nobody else waiting.
+type asker struct {
+	room  chan struct{}
+	files int // that are at work or wait
+}
+
+// enter waits for a place; leave must be called.
+func (p *Pool) enter(ctx context.Context) (leave func(), err error) {
+	own := make(chan struct{}, 1)
+	if who := progress.Who(ctx); who != "" {
+		p.mu.Lock()
+		a := p.asking[who]
+		if a == nil {
+			a = &asker{room: make(chan struct{}, max(1, cap(p.room)-1))}
+			p.asking[who] = a
+		}
+		a.files++
+		own = a.room
+		p.mu.Unlock()
+		defer func() {
+			gone := func() {
+				p.mu.Lock()
+				defer p.mu.Unlock()
+				if a.files--; a.files == 0 {
+					delete(p.asking, who)
+				}
+			}
+			if err != nil {
+				gone()
+				return
+			}
+			inner := leave
+			leave = func() {
+				inner()
+				gone()
+			}
+		}()
+	}
+	select {
+	case own <- struct{}{}:
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
 	select {
 	case p.room <- struct{}{}:
 	case <-ctx.Done():
-		return 0, nil, ctx.Err()
+		<-own
+		return nil, ctx.Err()
 	}
-	defer func() { <-p.room }()
+	return func() {
+		<-p.room
+		<-own
+	}, nil
+}
+
+// ask gives a request to a reader and waits for its answer. It returns *broken when the reader
+// did not survive it.
+func (p *Pool) ask(ctx context.Context, r request, parts [][]byte) (kind byte, body []byte, err error) {
+	leave, err := p.enter(ctx)
+	if err != nil {
+		return 0, nil, err
+	}
+	defer leave()
 	for try := 0; ; try++ {
 		c, err := p.take()
 		if err != nil {

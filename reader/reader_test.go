@@ -12,10 +12,12 @@ import (
 	"runtime"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/progress"
 	"bildhauer/core/read"
 	"bildhauer/core/read/font"
 	"bildhauer/core/read/trace"
@@ -171,6 +173,40 @@ func TestNobodyWaits(t *testing.T) {
 	cancel()
 	if err := <-done; !errors.Is(err, context.Canceled) {
 		t.Errorf("ended with %v", err)
+	}
+}
+
+// TestNobodyTakesAllPlaces lets one bring files that hang, more than there are readers: another's
+// file is read before theirs are through, and nobody is remembered afterwards.
+func TestNobodyTakesAllPlaces(t *testing.T) {
+	p := pool(t)
+	doc := []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><rect width="2" height="2"/></svg>`)
+	var wg sync.WaitGroup
+	var through atomic.Int64
+	files := 2 * cap(p.room)
+	for range files {
+		wg.Go(func() {
+			p.Sheet(progress.For(t.Context(), "10.0.0.1"), "hang.svg", doc, read.Options{})
+			through.Add(1)
+		})
+	}
+	waiting := func() bool {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		return p.asking["10.0.0.1"] != nil && p.asking["10.0.0.1"].files == files
+	}
+	for !waiting() && through.Load() == 0 {
+		time.Sleep(time.Millisecond)
+	}
+	if _, err := p.Sheet(progress.For(t.Context(), "10.0.0.2"), "mine.svg", doc, read.Options{}); err != nil {
+		t.Error(err)
+	}
+	if n := through.Load(); n > 0 && n >= int64(cap(p.room)) {
+		t.Errorf("%d files of another were read first", n)
+	}
+	wg.Wait()
+	if len(p.asking) != 0 || len(p.room) != 0 {
+		t.Errorf("%d are remembered, %d places are taken", len(p.asking), len(p.room))
 	}
 }
 

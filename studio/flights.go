@@ -66,7 +66,7 @@ func (f *flights) Keep(ctx context.Context, t stages.Task) (any, error) {
 	}
 	fl := f.running[t.Key]
 	if fl == nil {
-		fl = f.start(t)
+		fl = f.start(t, progress.Who(ctx))
 	}
 	fl.waiters[w] = true
 	last := fl.last
@@ -97,9 +97,9 @@ func (f *flights) leave(key stages.Key, fl *flight, w *waiter) {
 	}
 }
 
-// start begins a flight; f.mu is held.
-func (f *flights) start(t stages.Task) *flight {
-	ctx, cancel := context.WithCancel(f.ctx)
+// start begins a flight for the first who asks; f.mu is held.
+func (f *flights) start(t stages.Task, who string) *flight {
+	ctx, cancel := context.WithCancel(progress.For(f.ctx, who))
 	fl := &flight{cancel: cancel, waiters: map[*waiter]bool{}, done: make(chan struct{})}
 	ctx = progress.With(ctx, func(r progress.Report) { f.tell(fl, r) })
 	f.running[t.Key] = fl

@@ -20,6 +20,7 @@ type allowance struct {
 // bucket is what an address may still bring; it fills up again as time passes.
 type bucket struct {
 	files, bytes float64
+	disk         float64 // bytes
 	last         time.Time
 	atWork       int
 }
@@ -32,6 +33,8 @@ const (
 	mostBrought  = float64(512 << 20) // bytes at once
 	broughtBack  = float64(4 << 20)   // that come back a second
 	mostAtWork   = 60                 // requests of one address
+	mostDisk     = float64(4 << 30)   // bytes of files that stay
+	diskBack     = mostDisk / 86_400  // that come back a second: all of it in a day
 	mostRemember = 10_000             // addresses
 )
 
@@ -45,17 +48,19 @@ func (a *allowance) of(address string) *bucket {
 	if b == nil {
 		if len(a.seen) >= mostRemember {
 			for k, old := range a.seen { // those that are full again need no memory
-				if old.atWork == 0 && a.now().Sub(old.last).Seconds() > mostUploads/uploadsBack {
+				full := old.disk+a.now().Sub(old.last).Seconds()*diskBack >= mostDisk
+				if old.atWork == 0 && full && a.now().Sub(old.last).Seconds() > mostUploads/uploadsBack {
 					delete(a.seen, k)
 				}
 			}
 		}
-		b = &bucket{files: mostUploads, bytes: mostBrought, last: a.now()}
+		b = &bucket{files: mostUploads, bytes: mostBrought, disk: mostDisk, last: a.now()}
 		a.seen[address] = b
 	}
 	gone := a.now().Sub(b.last).Seconds()
 	b.files = min(mostUploads, b.files+gone*uploadsBack)
 	b.bytes = min(mostBrought, b.bytes+gone*broughtBack)
+	b.disk = min(mostDisk, b.disk+gone*diskBack)
 	b.last = a.now()
 	return b
 }
@@ -70,10 +75,13 @@ func (a *allowance) begin(address string, files bool, bytes int) (done func(), s
 		return nil, "Too much is being done for your address at once. Wait until some of it is done."
 	case files && (b.files < 1 || b.bytes < float64(bytes)):
 		return nil, "Too many files come from your address. Wait a minute and try again."
+	case files && b.disk < float64(bytes):
+		return nil, "Your address has brought as much as it may in a day (4 GB). Come back tomorrow, or ask who runs this."
 	}
 	if files {
 		b.files--
 		b.bytes -= float64(bytes)
+		b.disk -= float64(bytes)
 	}
 	b.atWork++
 	return func() {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"math"
 	"testing"
 	"time"
 )
@@ -41,6 +42,21 @@ func TestAllowances(t *testing.T) {
 	}
 	if n != 16 {
 		t.Errorf("%d files of 32 MB were let in", n)
+	}
+	// However slowly it comes, disk is bounded by the day.
+	brought := 0
+	for range 1000 {
+		clock = clock.Add(10 * time.Second)
+		if bring("10.0.0.5", 32<<20) {
+			brought++
+		}
+	}
+	if most := int(math.Floor((mostDisk + 10_000*diskBack) / (32 << 20))); brought < most-1 || brought > most+1 {
+		t.Errorf("%d files of 32 MB in 10,000 s, want %d", brought, most)
+	}
+	clock = clock.Add(24 * time.Hour)
+	if !bring("10.0.0.5", 32<<20) {
+		t.Error("nothing is let in on the next day")
 	}
 	var open []func()
 	for {

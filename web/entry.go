@@ -132,6 +132,12 @@ func (e *entry) open() string {
 	var b [32]byte
 	rand.Read(b[:])
 	token := base64.RawURLEncoding.EncodeToString(b[:])
+	e.begin(token)
+	return token
+}
+
+// begin begins the session that a token stands for.
+func (e *entry) begin(token string) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	if len(e.sessions) >= mostSessions {
@@ -144,7 +150,6 @@ func (e *entry) open() string {
 	if len(e.sessions) < mostSessions {
 		e.sessions[sha256.Sum256([]byte(token))] = e.now().Add(sessionIdle)
 	}
-	return token
 }
 
 // known reports whether a session is open, and keeps it open.
@@ -179,13 +184,34 @@ func (h *server) keep(c fiber.Ctx) error {
 	if h.entry == nil || c.Path() == "/enter" || c.Path() == "/healthz" || strings.HasPrefix(c.Path(), "/static/") {
 		return c.Next()
 	}
-	if h.entry.known(c.Cookies(sessionCookie)) {
+	if h.entry.known(c.Cookies(sessionCookie)) || c.Path() == "/metrics" && h.watcher(c) {
 		return c.Next()
 	}
 	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
 		return c.Redirect().To("/enter")
 	}
 	return fiber.NewError(fiber.StatusUnauthorized, "Enter the passphrase first: open this page again.")
+}
+
+// watcher reports whether a request comes from a program that watches the numbers and knows the
+// passphrase: by HTTP Basic authentication (RFC 7617), the name is any. It is compared once, then
+// what was sent stands for a session.
+func (h *server) watcher(c fiber.Ctx) bool {
+	sent := c.Get("Authorization")
+	name, coded, _ := strings.Cut(sent, " ")
+	if !strings.EqualFold(name, "Basic") {
+		return false
+	}
+	if h.entry.known(sent) {
+		return true
+	}
+	raw, err := base64.StdEncoding.DecodeString(coded)
+	_, passphrase, ok := strings.Cut(string(raw), ":")
+	if err != nil || !ok || h.entry.wait(c.IP()) > 0 || !h.entry.try(c.IP(), passphrase) {
+		return false
+	}
+	h.entry.begin(sent)
+	return true
 }
 
 func (h *server) enterPage(c fiber.Ctx, code int, say string) error {

@@ -125,6 +125,29 @@ func TestOnlyThoseWhoKnow(t *testing.T) {
 			t.Errorf("as %s: %d", host, code)
 		}
 	}
+	// A program that watches the numbers sends the passphrase along, and gets nothing else for it.
+	watch := func(path, passphrase string) (int, string) {
+		r, _ := http.NewRequest("GET", address+path, nil)
+		r.SetBasicAuth("watch", passphrase)
+		res, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		data, _ := io.ReadAll(res.Body)
+		return res.StatusCode, string(data)
+	}
+	for range 2 {
+		if code, body := watch("/metrics", secret); code != 200 || !strings.Contains(body, "bildhauer_requests_total") {
+			t.Errorf("watched: %d %.60s", code, body)
+		}
+	}
+	if code, _ := watch("/metrics", secret + "s"); code != 401 {
+		t.Errorf("watched with another passphrase: %d", code)
+	}
+	if code, _ := watch("/token", secret); code != 401 {
+		t.Errorf("the passphrase of a watcher opens /token: %d", code)
+	}
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`)
 	enter := func(passphrase string) (int, string, http.Header) {
 		_, body, _ := ask("GET", "/enter", page, "", "")

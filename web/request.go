@@ -10,6 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"bildhauer/core/progress"
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
 	"bildhauer/studio"
@@ -29,6 +30,9 @@ func (h *server) begin(c fiber.Ctx) (context.Context, func()) {
 	id := c.Get("X-Job")
 	if len(id) > 40 {
 		id = ""
+	}
+	if h.entry != nil { // several people share the readers
+		present = progress.For(present, c.IP())
 	}
 	ctx, end := h.studio.Begin(present, id, c.Params("id"))
 	return ctx, func() {
