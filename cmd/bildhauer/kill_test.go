@@ -3,8 +3,10 @@ package main
 import (
 	"bufio"
 	"bytes"
+	"encoding/binary"
 	"encoding/json"
 	"fmt"
+	"image/png"
 	"io"
 	"math/rand/v2"
 	"mime/multipart"
@@ -109,9 +111,54 @@ func (u *person) upload(name, text string) (id string, err error) {
 	return r.ID, err
 }
 
-// TestKilledAtAnyMoment ends the program with kill -9 while people change pieces, bring new ones
-// and have solids made, and starts it again: what was confirmed is there, the database is sound,
-// and nothing half written is left. BILDHAUER_KILLS says how often, usually 5 times.
+// fetch downloads a file to its end.
+func (u *person) fetch(path string) ([]byte, error) {
+	res, err := u.http.Get(u.p.address + path)
+	if err != nil {
+		return nil, err
+	}
+	defer res.Body.Close()
+	data, err := io.ReadAll(res.Body)
+	if err == nil && res.StatusCode != 200 {
+		err = fmt.Errorf("%s: %d %s", path, res.StatusCode, data)
+	}
+	return data, err
+}
+
+// clip is an order of frames.
+type clip struct {
+	ID, State   string
+	Done, Total int
+}
+
+func (u *person) clips(id string) (list []clip, err error) {
+	var r struct{ Orders []clip }
+	err = u.ask("GET", "/pieces/"+id+"/data/orders", "", nil, &r)
+	return r.Orders, err
+}
+
+// framesOf checks that the files of a clip are whole pictures.
+func framesOf(t *testing.T, dir string) (n int) {
+	t.Helper()
+	list, _ := filepath.Glob(filepath.Join(dir, "results", "*", "frame-*.png"))
+	for _, path := range list {
+		f, err := os.Open(path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if m, err := png.Decode(f); err != nil || m.Bounds().Dx() != 64 {
+			t.Errorf("half a frame: %s, %v", path, err)
+		}
+		f.Close()
+	}
+	return len(list)
+}
+
+// TestKilledAtAnyMoment ends the program with kill -9 while people change pieces, bring new ones,
+// have solids and files made and frames of a clip, and starts it again: what was confirmed is
+// there, frames that were finished are not lost and none is half a picture, the clip goes on by
+// itself, the database is sound, and nothing half written is left. BILDHAUER_KILLS says
+// how often, usually 5 times.
 func TestKilledAtAnyMoment(t *testing.T) {
 	kills := 5
 	fmt.Sscan(os.Getenv("BILDHAUER_KILLS"), &kills)
@@ -127,6 +174,15 @@ func TestKilledAtAnyMoment(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	if err := u.ask("POST", "/pieces/"+id+"/move", "application/json", strings.NewReader(`{"move":"turntable"}`), nil); err != nil {
+		t.Fatal(err)
+	}
+	const frames = 100
+	spec := fmt.Sprintf(`{"width":64,"height":48,"samples":2,"format":"png","raw":true,"clip":true,"from":0,"to":%d}`, frames-1)
+	if err := u.ask("POST", "/pieces/"+id+"/orders", "application/json", strings.NewReader(spec), nil); err != nil {
+		t.Fatal(err)
+	}
+	finished := 0
 	width := 0.0                       // the last one that was confirmed
 	known := map[string]bool{id: true} // pieces that were confirmed since the last kill, and some of before
 	for k := range kills {
@@ -159,6 +215,17 @@ func TestKilledAtAnyMoment(t *testing.T) {
 			for u.ask("GET", "/pieces/"+id+"/data/checks", "", nil, nil) == nil {
 			}
 		})
+		wg.Go(func() { // files
+			for {
+				data, err := u.fetch("/pieces/" + id + "/file/stl")
+				if err != nil {
+					return
+				}
+				if len(data) < 84 || len(data) != 84+50*int(binary.LittleEndian.Uint32(data[80:])) {
+					t.Errorf("half a file: %d bytes", len(data))
+				}
+			}
+		})
 		time.Sleep(time.Duration(50+rand.IntN(350)) * time.Millisecond) // the moment is what is tried
 		p.kill()
 		wg.Wait()
@@ -172,6 +239,15 @@ func TestKilledAtAnyMoment(t *testing.T) {
 		if err := u.ask("GET", "/pieces/"+id+"/data/state", "", nil, &state); err != nil {
 			t.Fatalf("kill %d: %v", k, err)
 		}
+		list, err := u.clips(id)
+		if err != nil || len(list) != 1 || list[0].State == "failed" {
+			t.Fatalf("kill %d: the clip is lost: %+v, %v", k, list, err)
+		}
+		if n := framesOf(t, dir); n < finished {
+			t.Fatalf("kill %d: %d frames, there were %d", k, n, finished)
+		} else {
+			finished = n
+		}
 		// The change that was on its way may be there or not.
 		if state.Size.MM < width-1e-9 || state.Size.MM > width+0.0011 {
 			t.Fatalf("kill %d: the width is %g, confirmed was %g", k, state.Size.MM, width)
@@ -183,6 +259,21 @@ func TestKilledAtAnyMoment(t *testing.T) {
 			if len(known) > 5 {
 				delete(known, made)
 			}
+		}
+	}
+	if finished == 0 {
+		t.Error("no frame was finished")
+	}
+	list, err := u.clips(id)
+	if err != nil || len(list) != 1 {
+		t.Fatal(list, err)
+	}
+	if err := u.ask("POST", "/pieces/"+id+"/orders/"+list[0].ID+"/stop", "application/json", strings.NewReader("{}"), nil); err != nil {
+		t.Fatal(err)
+	}
+	for list[0].State == "waiting" || list[0].State == "running" {
+		if list, err = u.clips(id); err != nil {
+			t.Fatal(err)
 		}
 	}
 	p.kill()
