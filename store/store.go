@@ -70,6 +70,9 @@ func Open(dir string) (*Store, error) {
 func hold(dir string) (*flock.Flock, error) {
 	path := filepath.Join(dir, "bildhauer.lock")
 	if err := private(path); err != nil {
+		if errors.Is(err, fs.ErrPermission) || errors.Is(err, syscall.EROFS) {
+			return nil, fmt.Errorf("the data folder %s can't be written: %w. Give Bildhauer the right to write there", dir, err)
+		}
 		return nil, fmt.Errorf("the data folder %s can't be used: %w", dir, err)
 	}
 	lock := flock.New(path)

@@ -142,7 +142,7 @@ func TestOnlyThoseWhoKnow(t *testing.T) {
 			t.Errorf("watched: %d %.60s", code, body)
 		}
 	}
-	if code, _ := watch("/metrics", secret + "s"); code != 401 {
+	if code, _ := watch("/metrics", secret+"s"); code != 401 {
 		t.Errorf("watched with another passphrase: %d", code)
 	}
 	if code, _ := watch("/token", secret); code != 401 {

@@ -4,7 +4,9 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io/fs"
 	"strings"
+	"syscall"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -61,14 +63,14 @@ func wordsFor(err error) (a answer, inside bool) {
 			code: fiber.StatusNotFound,
 			text: "There is no such piece. It may have been deleted.",
 		}, false
-	case errors.Is(err, store.ErrFull):
+	case errors.Is(err, store.ErrFull), errors.Is(err, syscall.ENOSPC):
 		return answer{
 			code: fiber.StatusInsufficientStorage,
 			text: "The disk is full; this was not kept. Make room and try again.",
 		}, true
 	}
 	switch {
-	case errors.Is(err, store.ErrReadOnly):
+	case errors.Is(err, store.ErrReadOnly), errors.Is(err, fs.ErrPermission), errors.Is(err, syscall.EROFS):
 		return answer{
 			code: fiber.StatusInsufficientStorage,
 			text: "The data folder can't be written; this was not kept. Give Bildhauer the right to write there and try again.",

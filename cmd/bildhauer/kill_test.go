@@ -35,8 +35,15 @@ func launch(t *testing.T, dir string) *program {
 	if err != nil {
 		t.Fatal(err)
 	}
-	p := &program{cmd: exec.Command(self, "serve", "--data", dir, "--listen", "127.0.0.1:0", "--printer", "127.0.0.1:1")}
-	p.cmd.Env = append(os.Environ(), "BILDHAUER_AS_PROGRAM=1")
+	cmd := exec.Command(self, "serve", "--data", dir, "--listen", "127.0.0.1:0", "--printer", "127.0.0.1:1")
+	cmd.Env = append(os.Environ(), "BILDHAUER_AS_PROGRAM=1")
+	return launched(t, cmd)
+}
+
+// launched starts the application and finds out where it listens.
+func launched(t *testing.T, cmd *exec.Cmd) *program {
+	t.Helper()
+	p := &program{cmd: cmd}
 	p.cmd.Stderr = io.Discard
 	out, err := p.cmd.StdoutPipe()
 	if err != nil {
