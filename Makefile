@@ -34,6 +34,10 @@ fuzz:
 	go test -run xxx -fuzz FuzzContent -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/pdf
 	go test -run xxx -fuzz FuzzPanorama -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/write
 	go test -run xxx -fuzz FuzzEPS -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/read/ps
+	go test -run xxx -fuzz 'FuzzSVG$$' -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./reader
+	go test -run xxx -fuzz 'FuzzEPS$$' -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./reader
+	go test -run xxx -fuzz 'FuzzPDF$$' -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./reader
+	go test -run xxx -fuzz 'FuzzBitmap$$' -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./reader
 	go test -run xxx -fuzz FuzzOpen -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/recipe
 	go test -run xxx -fuzz FuzzParse -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./printer
 	go test -run xxx -fuzz FuzzParseLength -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/units
