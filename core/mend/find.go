@@ -126,8 +126,7 @@ type look struct {
 	box    []geom.Box     // of each
 	parts  []seenPart     // what is seen of each colour
 	all    plane.Region   // all together
-	owning sync.Once
-	owned  *owners // made when somebody asks
+	owners func() *owners // made when somebody asks first
 }
 
 // seenPart is what is seen of the shapes of one colour.
@@ -144,6 +143,7 @@ func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 	own.Stop = func() bool { return ctx.Err() != nil }
 	w = &own
 	l := &look{Work: w, limits: limits, ctx: ctx, stop: own.Stop, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
+	l.owners = sync.OnceValue(l.findOwners)
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
 			l.taken = append(l.taken, i)

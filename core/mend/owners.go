@@ -14,11 +14,6 @@ type owners struct {
 	shape []int
 }
 
-func (l *look) owners() *owners {
-	l.owning.Do(func() { l.owned = l.findOwners() })
-	return l.owned
-}
-
 func (l *look) findOwners() *owners {
 	o := &owners{}
 	var loops []plane.Loop

@@ -53,10 +53,14 @@ function left(job) {
   const spent = (performance.now() - job.since) / 1000;
   if (job.share < 0.02 || spent < 3) return "";
   const seconds = (spent * (1 - job.share)) / job.share;
-  if (seconds < 15) return "";
-  if (seconds < 90) return ` · about ${Math.ceil(seconds / 10) * 10} s left`;
-  if (seconds < 5400) return ` · about ${Math.round(seconds / 60)} min left`;
-  return ` · about ${Math.round(seconds / 3600)} h left`;
+  return seconds < 15 ? "" : ` · about ${about(seconds)} left`;
+}
+
+// about words how long something takes.
+export function about(seconds) {
+  if (seconds < 90) return `${Math.ceil(seconds / 10) * 10} s`;
+  if (seconds < 5400) return `${Math.round(seconds / 60)} min`;
+  return `${Math.round(seconds / 3600)} h`;
 }
 
 // show draws the job that began last.

@@ -19,6 +19,9 @@ function silhouette(path, color, state, ground) {
   return picture;
 }
 
+// mostListed is how many rows somebody may scroll through; more make the page slow.
+const mostListed = 1000;
+
 // drawParts fills box. act: {selected: ids, select(id, how), toggle(part), rename(part,
 // name)}.
 export function drawParts(box, state, act) {
@@ -30,8 +33,13 @@ export function drawParts(box, state, act) {
     const all = silhouette(state.parts.map((p) => p.path).join(""), "#cbb9a6", state, "#ffffff");
     rows.push(row({ id: All, name: "All parts" }, taken, all, state, act));
   }
-  for (const p of state.parts) {
+  for (const p of state.parts.slice(0, mostListed)) {
     rows.push(row(p, under(p, state), silhouette(p.path, p.color, state, p.ground), state, act));
+  }
+  const more = state.parts.length - mostListed;
+  if (more > 0) {
+    const text = `and ${more.toLocaleString("en")} more. Choose them in the view, or make fewer parts above.`;
+    rows.push(el("p", { class: "hint" }, text));
   }
   box.replaceChildren(...rows);
   box.scrollTop = top;

@@ -15,9 +15,8 @@ import { get, postBinary } from "../lib/api.js";
 import { el } from "../lib/page.js";
 import { geometryOf, readSolid } from "../stand/solids.js";
 import { materialFor } from "../stand/shading.js";
+import { turning } from "../stand/turning.js";
 import { run } from "./jobs.js";
-
-const turns = { ArrowLeft: [-0.12, 0], ArrowRight: [0.12, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] };
 
 // raise fetches the solids of a state; version is "" for the piece as it is.
 async function raise(piece, version, what, job) {
@@ -95,20 +94,7 @@ class Twins {
       last = e;
     });
     for (const end of ["pointerup", "pointercancel"]) c.addEventListener(end, () => (last = null));
-    const wheel = (e) => {
-      e.preventDefault();
-      this.near(Math.exp(e.deltaY * 0.0012));
-    };
-    c.addEventListener("wheel", wheel, { passive: false });
-    c.addEventListener("keydown", (e) => {
-      if (turns[e.key]) {
-        e.preventDefault();
-        e.stopPropagation();
-        this.turn(...turns[e.key]);
-      }
-      if (e.key === "+" || e.key === "=") this.near(0.85);
-      if (e.key === "-") this.near(1.18);
-    });
+    turning(c, this);
   }
 
   turn(yaw, pitch) {

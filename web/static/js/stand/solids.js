@@ -5,7 +5,12 @@
 import { BufferAttribute, BufferGeometry } from "../../vendor/three.min.js";
 import { postBinary } from "../lib/api.js";
 import { complain, say } from "../lib/page.js";
-import { run } from "../frame/jobs.js";
+import { about, run } from "../frame/jobs.js";
+
+// After some parts it is known how long all of them take; who would have to wait for longer than
+// this is asked first.
+const sample = 20;
+const longBuild = 90; // s
 
 // readSolid takes the server's binary form apart (see web/raise.go).
 export function readSolid(buffer) {
@@ -44,6 +49,7 @@ export class Solids {
     this.round = 0; // of the state that is shown; previews of an older one are late
     this.next = null; // measures to try when the last ones are there
     this.trying = false;
+    this.agreed = 0; // how many parts may take as long as they do
     this.onBuilt = null;
   }
 
@@ -91,7 +97,18 @@ export class Solids {
     if (todo.length) await this.build(todo, round);
     if (round !== this.round) return;
     this.stand.settle(state);
-    this.measure();
+    if (todo.some((p) => !this.have.has(p.id))) this.piece.measure({ triangles: null, watertight: null, ms: null });
+    else this.measure();
+  }
+
+  // ask says how long the rest would take, and waits for an answer.
+  ask(left, seconds) {
+    const text = `Raising the other ${left.toLocaleString("en")} parts would take about ${about(seconds)}. Fewer parts are quicker: choose what makes a part above their list. Release writes them all without this view.`;
+    const act = () => {
+      this.agreed = left;
+      this.show().catch(complain);
+    };
+    say(text, { action: "Raise them", act, stay: 120_000 });
   }
 
   async build(todo, round) {
@@ -102,8 +119,16 @@ export class Solids {
     };
     const work = async (job) => {
       this.abort = job.abort;
+      const begun = performance.now();
+      if (todo.length > sample) job.say("Raising the parts");
       for (const [i, p] of todo.entries()) {
-        job.say(`Raising ${p.name} (${i + 1} of ${todo.length})`);
+        const seconds = ((performance.now() - begun) / 1000 / i) * (todo.length - i);
+        if (i === sample && todo.length > this.agreed && seconds > longBuild) {
+          this.ask(todo.length - i, seconds);
+          return;
+        }
+        if (todo.length > sample) job.report(i / todo.length);
+        else job.say(`Raising ${p.name} (${i + 1} of ${todo.length})`);
         const solid = await this.fetch(p.id, undefined, job);
         if (round !== this.round) return;
         this.put(p.id, solid);

@@ -27,6 +27,7 @@ import { furnish } from "./furniture.js";
 import { Pick } from "./pick.js";
 import { geometryOf } from "./solids.js";
 import { lines, materialFor, shadings } from "./shading.js";
+import { turning } from "./turning.js";
 
 const views = {
   quarter: { yaw: 0.55, pitch: 0.3, name: "Quarter", d: "M5 9l9-5 14 4v9l-9 4L5 17z" },
@@ -35,8 +36,6 @@ const views = {
   back: { yaw: Math.PI, pitch: 0.08, name: "Back", d: "M7 4h20v16H7zM10 7h14v10H10z" },
 };
 const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
-
-const turns = { ArrowLeft: [-0.12, 0], ArrowRight: [0.12, 0], ArrowUp: [0, 0.1], ArrowDown: [0, -0.1] };
 
 export class Stand {
   constructor() {
@@ -162,19 +161,7 @@ export class Stand {
     };
     c.addEventListener("pointerup", up);
     c.addEventListener("pointercancel", up);
-    const wheel = (e) => {
-      e.preventDefault();
-      this.near(Math.exp(e.deltaY * 0.0012));
-    };
-    c.addEventListener("wheel", wheel, { passive: false });
-    c.addEventListener("keydown", (e) => {
-      if (turns[e.key]) {
-        e.preventDefault();
-        this.turn(...turns[e.key]);
-      }
-      if (e.key === "+" || e.key === "=") this.near(0.85);
-      if (e.key === "-") this.near(1.18);
-    });
+    turning(c, this);
   }
 
   turn(yaw, pitch) {
