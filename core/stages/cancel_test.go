@@ -20,6 +20,7 @@ import (
 	"bildhauer/core/raise"
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
+	"bildhauer/internal/worktime"
 )
 
 // watched is a context that notes the longest time in which nobody asked it whether work is still
@@ -41,7 +42,7 @@ func (w *watched) Err() error {
 func (w *watched) ask(skip int) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	if gap := worked() - w.last; gap > w.worst {
+	if gap := worktime.Spent() - w.last; gap > w.worst {
 		w.worst = gap
 		var pcs [12]uintptr
 		frames := runtime.CallersFrames(pcs[:runtime.Callers(skip, pcs[:])])
@@ -51,7 +52,7 @@ func (w *watched) ask(skip int) {
 		}
 		w.where = strings.Join(list, " < ")
 	}
-	w.last = worked()
+	w.last = worktime.Spent()
 }
 
 // patient is a context that is cancelled after so many questions.
@@ -148,6 +149,9 @@ const longestWait = 600 * time.Millisecond
 // without asking. What asks nobody can't be cancelled. BILDHAUER_CROWD=1 takes three times as much
 // and prints what it finds.
 func TestWorkAsksWhetherItIsWanted(t *testing.T) {
+	if racing {
+		t.Skip("it counts how long work takes")
+	}
 	was := runtime.GOMAXPROCS(1) // so that it is one question after the other
 	defer runtime.GOMAXPROCS(was)
 	size, most := 1, longestWait
@@ -160,8 +164,8 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 		w := &watched{Context: t.Context()}
 		stage := func(what string, f func() error) {
 			t.Helper()
-			w.last, w.worst, w.where = worked(), 0, ""
-			begun := worked()
+			w.last, w.worst, w.where = worktime.Spent(), 0, ""
+			begun := worktime.Spent()
 			if err := f(); err != nil {
 				t.Fatalf("%s, %s: %v", name, what, err)
 			}
@@ -169,7 +173,7 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 			if w.worst > most {
 				t.Errorf("%s, %s: nobody was asked for %v, until %s", name, what, w.worst, w.where)
 			} else if size > 1 {
-				t.Logf("%s, %s: %v, %v without a question", name, what, worked()-begun, w.worst)
+				t.Logf("%s, %s: %v, %v without a question", name, what, worktime.Spent()-begun, w.worst)
 			}
 		}
 		goThrough(t, w, data, stage, name == "printed")

@@ -58,6 +58,9 @@ func mb(n int64) float64 { return float64(n) / (1 << 20) }
 // TestWorkNeedsWhatIsEstimated raises artwork while the heap is watched: no stage may take twice what
 // was estimated for it before it began, by which work is let in, or refused.
 func TestWorkNeedsWhatIsEstimated(t *testing.T) {
+	if racing {
+		t.Skip("the race detector takes memory of its own")
+	}
 	defer debug.SetGCPercent(debug.SetGCPercent(8))
 	for name, data := range map[string][]byte{"large pieces": crowd(60, 1000, 1), "many colours": crowd(300, 12, 300)} {
 		s, err := read.Sheet("crowd.svg", data)
