@@ -138,7 +138,8 @@ func TestOnlyThoseWhoKnow(t *testing.T) {
 		return res.StatusCode, string(data)
 	}
 	for range 2 {
-		if code, body := watch("/metrics", secret); code != 200 || !strings.Contains(body, "bildhauer_requests_total") {
+		code, body := watch("/metrics", secret)
+		if code != 200 || !strings.Contains(body, "bildhauer_requests_total") {
 			t.Errorf("watched: %d %.60s", code, body)
 		}
 	}

@@ -21,7 +21,8 @@ func TestManyParts(t *testing.T) {
 	w := open(t, s.address+"/pieces/"+id+"/size")
 	w.showsStep("size")
 	w.wait("document.querySelectorAll('[data-part]').length === 1001")
-	if got := w.text("[...document.querySelectorAll('p.hint')].map(p => p.textContent).find(x => x.includes('more'))"); !strings.HasPrefix(got, "and 40 more") {
+	got := w.text("[...document.querySelectorAll('p.hint')].map(p => p.textContent).find(x => x.includes('more'))")
+	if !strings.HasPrefix(got, "and 40 more") {
 		t.Errorf("the list ends with %q", got)
 	}
 }

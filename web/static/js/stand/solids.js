@@ -103,7 +103,10 @@ export class Solids {
 
   // ask says how long the rest would take, and waits for an answer.
   ask(left, seconds) {
-    const text = `Raising the other ${left.toLocaleString("en")} parts would take about ${about(seconds)}. Fewer parts are quicker: choose what makes a part above their list. Release writes them all without this view.`;
+    const others = left.toLocaleString("en");
+    const text =
+      `Raising the other ${others} parts would take about ${about(seconds)}. Fewer parts are quicker: choose what ` +
+      "makes a part above their list. Release writes them all without this view.";
     const act = () => {
       this.agreed = left;
       this.show().catch(complain);
