@@ -71,6 +71,7 @@ func TestFromDropToDownload(t *testing.T) {
 	w.do(chromedp.Navigate("about:blank"))
 	s.stop()
 	again := run(t, dir, false)
+	t.Cleanup(func() { w.do(chromedp.Navigate("about:blank")) }) // before this one ends, too
 	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/raise"))
 	w.wait(
 		"document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && !document.getElementById('redo').disabled && " + settled,
