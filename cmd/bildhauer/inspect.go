@@ -76,7 +76,7 @@ func inspect(ctx context.Context, args []string, stdout, stderr io.Writer) error
 }
 
 // lookTime is how long inspect looks for findings. A sheet of 20,000 nodes takes 0.2 s.
-const lookTime = 1500 * time.Millisecond
+const lookTime = 500 * time.Millisecond
 
 // soon returns what f makes if it is done in time, else context.DeadlineExceeded; f is told to
 // stop then, and nobody waits until it has.
