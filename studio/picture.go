@@ -19,7 +19,7 @@ type Shot struct {
 // beside all else, and more samples than anybody sees.
 const (
 	shotSide    = 8192
-	shotBytes   = workBytes
+	shotBytes   = WorkBytes
 	shotSamples = 4096
 )
 

@@ -44,7 +44,7 @@ type Studio struct {
 // bytes. Together they keep the program near 1 GB.
 const (
 	keepBytes = 320 << 20
-	workBytes = 640 << 20
+	WorkBytes = 640 << 20
 	fileBytes = 2 << 30
 )
 
@@ -71,7 +71,7 @@ func New(dir string) (*Studio, error) {
 		st.Close()
 		return nil, fmt.Errorf("the data folder can't be written: %w", err)
 	}
-	queue := stages.NewGate(workBytes, MostBytes())
+	queue := stages.NewGate(WorkBytes, MostBytes())
 	s.queue = queue
 	s.flights = newFlights(s.ctx, queue, newCache(keepBytes, nil))
 	s.files = newFlights(s.ctx, queue, newCache(fileBytes, func(v any) { os.Remove(v.(*result).path) }))

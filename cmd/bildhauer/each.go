@@ -28,10 +28,7 @@ type job struct {
 }
 
 // gate lets the work of all files in, by the memory that it needs.
-var gate = sync.OnceValue(func() stages.Gated { return stages.Gated{Gate: stages.NewGate(workBytes, studio.MostBytes())} })
-
-// workBytes is what the work of several files may take at a time.
-const workBytes = 640 << 20
+var gate = sync.OnceValue(func() stages.Gated { return stages.Gated{Gate: stages.NewGate(studio.WorkBytes, studio.MostBytes())} })
 
 // each runs f for every file, several at a time, and prints what they say in
 // the order of the files. A failure is reported and does not stop the others.
