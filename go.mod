@@ -24,6 +24,8 @@ require (
 	modernc.org/sqlite v1.62.0
 )
 
+require github.com/cenkalti/backoff/v5 v5.0.3 // indirect
+
 require (
 	github.com/andybalholm/brotli v1.2.6 // indirect
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
@@ -50,7 +52,7 @@ require (
 	go.uber.org/multierr v1.11.0 // indirect
 	go.yaml.in/yaml/v3 v3.0.5 // indirect
 	golang.org/x/crypto v0.58.0
-	golang.org/x/sys v0.49.0
+	golang.org/x/sys v0.50.0
 	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect
 	modernc.org/memory v1.12.1 // indirect

@@ -17,8 +17,9 @@ import (
 // databaseFile is the database within a data folder.
 const databaseFile = "bildhauer.db"
 
-// kept are the folders beside the database that belong to pieces: what was ordered and printed.
-var kept = []string{"results", "prints"}
+// kept are the folders beside the database that belong to pieces: what was ordered, printed and
+// raised in series.
+var kept = []string{"results", "prints", "series"}
 
 // Backup writes all that a data folder holds into one file (ZIP) at path, whole or not at all. The
 // folder may be in use: the copy of the database is of one moment.

@@ -24,6 +24,7 @@ type File struct {
 	Name      string `db:"name"`
 	Data      []byte `db:"data"`
 	CreatedAt int64  `db:"created_at"`
+	Bytes     int64  `db:"bytes"` // of a list, which has no data
 }
 
 func insertFile(tx *sqlx.Tx, piece string, f File, t int64) error {
@@ -47,21 +48,13 @@ func (s *Store) AddFile(ctx context.Context, piece string, f File) error {
 	return s.tx(ctx, func(tx *sqlx.Tx) error { return insertFile(tx, piece, f, now()) })
 }
 
-// DropFile removes a file that no step of the history uses.
-func (s *Store) DropFile(ctx context.Context, piece, id string) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM files WHERE piece_id = ?1 AND id = ?2
-		AND NOT EXISTS (SELECT 1 FROM states WHERE piece_id = ?1 AND instr(doc, ?2) > 0)
-		AND NOT EXISTS (SELECT 1 FROM versions WHERE piece_id = ?1 AND instr(doc, ?2) > 0)`, piece, id)
-	return err
-}
-
 // File returns one file of a piece; an empty id asks for its first artwork.
 func (s *Store) File(ctx context.Context, piece, id string) (File, error) {
 	var f File
 	err := s.db.GetContext(
 		ctx,
 		&f,
-		`SELECT * FROM files WHERE piece_id = ?1 AND (id = ?2 OR ?2 = '' AND kind = 'artwork')
+		`SELECT *, length(data) AS bytes FROM files WHERE piece_id = ?1 AND (id = ?2 OR ?2 = '' AND kind = 'artwork')
 		ORDER BY created_at, rowid LIMIT 1`,
 		piece,
 		id,
@@ -70,4 +63,11 @@ func (s *Store) File(ctx context.Context, piece, id string) (File, error) {
 		return f, ErrNotFound
 	}
 	return f, err
+}
+
+// Files returns the files of a piece, oldest first, without their data.
+func (s *Store) Files(ctx context.Context, piece string) (out []File, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT id, piece_id, name, kind, created_at, length(data) AS bytes, x'' AS data
+		FROM files WHERE piece_id = ? ORDER BY created_at, rowid`, piece)
+	return out, plain(err)
 }

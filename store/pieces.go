@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"time"
 
 	"github.com/jmoiron/sqlx"
 )
@@ -63,7 +62,11 @@ func (s *Store) SetDeleted(ctx context.Context, id string, deleted bool) error {
 	if deleted {
 		at = now()
 	}
-	r, err := s.db.ExecContext(ctx, `UPDATE pieces SET deleted_at = ? WHERE id = ?`, at, id)
+	return one(s.db.ExecContext(ctx, `UPDATE pieces SET deleted_at = ? WHERE id = ?`, at, id))
+}
+
+// one returns ErrNotFound for a change that found no row.
+func one(r sql.Result, err error) error {
 	if err != nil {
 		return plain(err)
 	}
@@ -71,24 +74,6 @@ func (s *Store) SetDeleted(ctx context.Context, id string, deleted bool) error {
 		return ErrNotFound
 	}
 	return nil
-}
-
-// Purge removes pieces deleted longer than age ago for good, and files a day
-// old that no step of their piece's history names, such as changed files that
-// were neither accepted nor declined. Steps of before there were several
-// sheets name none; they keep all.
-func (s *Store) Purge(ctx context.Context, age time.Duration) error {
-	if _, err := s.db.ExecContext(ctx, `DELETE FROM pieces WHERE deleted_at < ?`, now()-age.Milliseconds()); err != nil {
-		return err
-	}
-	_, err := s.db.ExecContext(
-		ctx,
-		`DELETE FROM files WHERE created_at < ? AND NOT EXISTS (SELECT 1 FROM states
-		WHERE states.piece_id = files.piece_id
-		AND (instr(doc, files.id) > 0 OR instr(doc, '"sheets":[') = 0 AND instr(doc, '"sheets":{"list":[') = 0))`,
-		now()-24*time.Hour.Milliseconds(),
-	)
-	return err
 }
 
 // Count returns how many pieces are kept.

@@ -15,6 +15,8 @@ type Version struct {
 	Name      string `db:"name"`
 	Doc       []byte `db:"doc"`
 	CreatedAt int64  `db:"created_at"`
+
+	DeletedAt sql.NullInt64 `db:"deleted_at"`
 }
 
 // ErrMany is returned for a version more than a piece may have.
@@ -26,12 +28,8 @@ func (s *Store) AddVersion(ctx context.Context, v Version, most int) error {
 }
 
 func insertVersion(tx *sqlx.Tx, v Version, most int) error {
-	var n int
-	if err := tx.Get(&n, `SELECT COUNT(*) FROM versions WHERE piece_id = ?`, v.PieceID); err != nil {
+	if err := roomForVersion(tx, v.PieceID, most); err != nil {
 		return err
-	}
-	if n >= most {
-		return ErrMany
 	}
 	if v.CreatedAt == 0 {
 		v.CreatedAt = now()
@@ -40,31 +38,36 @@ func insertVersion(tx *sqlx.Tx, v Version, most int) error {
 	return err
 }
 
+// roomForVersion returns ErrMany for a piece that has as many as it may.
+func roomForVersion(tx *sqlx.Tx, piece string, most int) error {
+	var n int
+	err := tx.Get(&n, `SELECT COUNT(*) FROM versions WHERE piece_id = ? AND deleted_at IS NULL`, piece)
+	if err == nil && n >= most {
+		err = ErrMany
+	}
+	return err
+}
+
 // Versions returns those of a piece, newest first.
 func (s *Store) Versions(ctx context.Context, piece string) (out []Version, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT * FROM versions WHERE piece_id = ? ORDER BY created_at DESC, rowid DESC`, piece)
+	err = s.db.SelectContext(ctx, &out, `SELECT * FROM versions WHERE piece_id = ? AND deleted_at IS NULL ORDER BY created_at DESC, rowid DESC`, piece)
 	return out, plain(err)
 }
 
 // Version returns one of a piece, or ErrNotFound.
 func (s *Store) Version(ctx context.Context, piece, id string) (v Version, err error) {
-	err = s.db.GetContext(ctx, &v, `SELECT * FROM versions WHERE piece_id = ? AND id = ?`, piece, id)
+	err = s.db.GetContext(ctx, &v, `SELECT * FROM versions WHERE piece_id = ? AND id = ? AND deleted_at IS NULL`, piece, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return v, ErrNotFound
 	}
 	return v, plain(err)
 }
 
-// DropVersion takes one away.
+// DropVersion takes one away, to where it can be brought back from for a while.
 func (s *Store) DropVersion(ctx context.Context, piece, id string) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM versions WHERE piece_id = ? AND id = ?`, piece, id)
+	_, err := s.db.ExecContext(ctx, `UPDATE versions SET deleted_at = ? WHERE piece_id = ? AND id = ? AND deleted_at IS NULL`,
+		now(), piece, id)
 	return plain(err)
-}
-
-// Files returns the files of a piece, oldest first.
-func (s *Store) Files(ctx context.Context, piece string) (out []File, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT * FROM files WHERE piece_id = ? ORDER BY created_at, rowid`, piece)
-	return out, plain(err)
 }
 
 // Bring adds a piece with its files, its first state and its versions, all or nothing.

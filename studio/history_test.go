@@ -273,7 +273,7 @@ func TestOldDocumentsGoOn(t *testing.T) {
 		list[0].File != files[0].ID {
 		t.Errorf("sheets %+v", list)
 	}
-	copied, err := s.Duplicate(t.Context(), id)
+	copied, err := s.Duplicate(t.Context(), id, anyBytes)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -309,12 +309,12 @@ func TestLongNames(t *testing.T) {
 			t.Errorf("%q became %q", name, got)
 		}
 	}
-	copied, err := s.Duplicate(t.Context(), id)
+	copied, err := s.Duplicate(t.Context(), id, anyBytes)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for range 3 { // copies of copies still have names
-		if copied, err = s.Duplicate(t.Context(), copied); err != nil {
+		if copied, err = s.Duplicate(t.Context(), copied, anyBytes); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"log"
 	"os"
 	"path/filepath"
 	"slices"
@@ -192,6 +191,11 @@ func (s *Studio) orderOf(o store.Order) Order {
 	if o.State == Running {
 		out.Share, out.Left = s.orders.progress(o)
 	}
+	if why, gaveUp := s.orders.trouble(); why != "" && (o.State == Waiting || o.State == Running) {
+		if out.Note = why; gaveUp {
+			out.State = Failed
+		}
+	}
 	return out
 }
 
@@ -223,9 +227,9 @@ func (s *Studio) StopOrder(ctx context.Context, piece, id string) error {
 		return err
 	}
 	if o.State == Waiting || o.State == Running {
-		s.orders.stop(o.ID, func() { s.setOrder(&o, Stopped, "") })
+		s.orders.stop(o.ID, func() { err = s.setOrder(&o, Stopped, "") })
 	}
-	return nil
+	return err
 }
 
 // ResumeOrder goes on with an order that stopped.
@@ -235,10 +239,10 @@ func (s *Studio) ResumeOrder(ctx context.Context, piece, id string) error {
 		return err
 	}
 	if o.State == Stopped || o.State == Failed {
-		s.setOrder(&o, Waiting, "")
-		s.orders.poke()
+		err = s.setOrder(&o, Waiting, "")
 	}
-	return nil
+	s.orders.poke() // also for one that waits because it could not be kept
+	return err
 }
 
 // RemoveOrder forgets an order and its files.
@@ -255,12 +259,11 @@ func (s *Studio) RemoveOrder(ctx context.Context, piece, id string) error {
 	return os.RemoveAll(s.ordersDir(o.ID))
 }
 
-func (s *Studio) setOrder(o *store.Order, state, note string) {
+func (s *Studio) setOrder(o *store.Order, state, note string) error {
 	o.State, o.Note = state, note
-	if err := s.store.SetOrder(context.WithoutCancel(s.ctx), *o); err != nil {
-		log.Printf("order %s: %s is not kept: %v", o.ID, state, err)
-	}
+	err := s.store.SetOrder(context.WithoutCancel(s.ctx), *o)
 	s.bus.ordered(o.PieceID)
+	return err
 }
 
 // ordersDir is the folder of an order's files, or of all.

@@ -315,3 +315,55 @@ func TestOwnSurroundings(t *testing.T) {
 		t.Errorf("a photo: %v", err)
 	}
 }
+
+// TestOrdersThatCannotBeKept takes the right to write orders away: it is tried again with longer and
+// longer pauses, said on the order and once in the diary, and the order goes on when it can.
+func TestOrdersThatCannotBeKept(t *testing.T) {
+	s := open(t, t.TempDir())
+	id := made(t, s, File{"sign.svg", []byte(square)})
+	behind(t, s, `CREATE TRIGGER never BEFORE UPDATE ON orders BEGIN SELECT RAISE(FAIL, 'no'); END`)
+	one := order(t, s, id, spec(24, 16, 1))
+	o := until(t, s, id, one, func(o Order) bool { return o.Note != "" })
+	if o.State != Waiting || !strings.Contains(o.Note, "tried again") {
+		t.Errorf("an order that waits: %+v", o)
+	}
+	// Tries come from a second on: in the first seconds there are few.
+	tried := 0
+	w := s.Watch(id)
+	wake, _ := w.Wake()
+	for end := time.After(2 * time.Second); end != nil; {
+		select {
+		case <-wake:
+			w.Take()
+			tried++
+		case <-end:
+			end = nil
+		}
+	}
+	w.Close()
+	if tried > 12 {
+		t.Errorf("it was told %d times in two seconds", tried)
+	}
+	entries, _ := readDiary(filepath.Join(s.home, diaryFile))
+	if len(entries) != 1 {
+		t.Errorf("%d entries in the diary", len(entries))
+	}
+	behind(t, s, `DROP TRIGGER never`)
+	if err := s.ResumeOrder(t.Context(), id, one); err != nil {
+		t.Fatal(err)
+	}
+	if o = until(t, s, id, one, in(Done)); o.Note != "" {
+		t.Errorf("done: %+v", o)
+	}
+	// After many tries nobody tries any more; it is said, and going on begins again.
+	if s.orders.hold(store.ErrFull, true) == false {
+		t.Error("that it was given up is no news")
+	}
+	if why, gaveUp := s.orders.trouble(); !gaveUp || !strings.Contains(why, "disk is full") || !strings.Contains(why, "go on") {
+		t.Errorf("given up: %q", why)
+	}
+	s.orders.free()
+	if o := order(t, s, id, spec(24, 16, 1)); o == "" {
+		t.Error("no order")
+	}
+}

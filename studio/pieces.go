@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -216,39 +217,50 @@ func (s *Studio) add(ctx context.Context, r recipe.Recipe, files []store.File, l
 	return id, s.store.Create(ctx, id, files, label, raw)
 }
 
-// Duplicate copies a piece with its files and its decisions in force.
-func (s *Studio) Duplicate(ctx context.Context, id string) (string, error) {
+// Duplicate copies a piece with its decisions in force and the files that they name; admit is
+// asked with the bytes that would stay.
+func (s *Studio) Duplicate(ctx context.Context, id string, admit func(bytes int64) error) (string, error) {
 	p, err := s.Piece(ctx, id)
 	if err != nil {
 		return "", err
 	}
-	r := p.Recipe.Clone()
+	p.Recipe.Name = shortened(p.Recipe.Name, " (copy)")
+	doc, err := json.Marshal(p.Recipe)
+	if err != nil {
+		return "", err
+	}
+	list, err := s.store.Files(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	list = slices.DeleteFunc(list, func(f store.File) bool { return !named(f.ID, doc) })
+	stays := int64(len(doc))
+	for _, f := range list {
+		stays += f.Bytes
+	}
+	if err := admit(stays); err != nil {
+		return "", err
+	}
+	free, err := s.queue.Enter(ctx, stays)
+	if err != nil {
+		return "", err
+	}
+	defer free()
 	var files []store.File
-	copyOf := func(file string) (store.File, error) {
-		f, err := s.store.File(ctx, id, file)
+	var renamed []string
+	for _, f := range list {
+		if f, err = s.store.File(ctx, id, f.ID); err != nil {
+			return "", err
+		}
+		renamed = append(renamed, `"`+f.ID+`"`)
 		f.ID = newID()
+		renamed = append(renamed, `"`+f.ID+`"`)
 		files = append(files, f)
-		return f, err
 	}
-	r.Sheets.List = r.Sheets.All()
-	for i := range r.Sheets.List {
-		f, err := copyOf(r.Sheets.List[i].File)
-		if err != nil {
-			return "", err
-		}
-		r.Sheets.List[i].File = f.ID
-		if r.Sheets.List[i].Name == "" {
-			r.Sheets.List[i].Name = f.Name
-		}
+	r, err := recipe.Open([]byte(strings.NewReplacer(renamed...).Replace(string(doc))))
+	if err != nil {
+		return "", err
 	}
-	for i := range r.Sheets.Fonts {
-		f, err := copyOf(r.Sheets.Fonts[i].File)
-		if err != nil {
-			return "", err
-		}
-		r.Sheets.Fonts[i].File = f.ID
-	}
-	r.Name = shortened(r.Name, " (copy)")
 	return s.add(ctx, r, files, "Copied")
 }
 
@@ -258,12 +270,7 @@ func shortened(name, ending string) string {
 	return string(r[:min(len(r), int(recipe.NameLimit.Max)-len(ending))]) + ending
 }
 
-// Delete puts a piece away; Restore brings it back for a while.
+// Delete puts a piece away; it waits to be brought back (BringBack).
 func (s *Studio) Delete(ctx context.Context, id string) error {
 	return s.store.SetDeleted(ctx, id, true)
-}
-
-// Restore brings a deleted piece back.
-func (s *Studio) Restore(ctx context.Context, id string) error {
-	return s.store.SetDeleted(ctx, id, false)
 }

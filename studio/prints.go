@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"log"
 	"net/http"
 	"os"
@@ -92,8 +93,8 @@ func (s *Studio) SendPrint(ctx context.Context, p Piece) (store.Print, error) {
 	if err != nil {
 		return store.Print{}, err
 	}
-	if err := copyFile(x.Path, s.printFile(id)); err != nil {
-		os.Remove(s.printFile(id))
+	err = writeWhole(s.printFile(id), func(f *os.File) error { return copyInto(f, x.Path) })
+	if err != nil {
 		return store.Print{}, err
 	}
 	out := store.Print{
@@ -108,12 +109,15 @@ func (s *Studio) SendPrint(ctx context.Context, p Piece) (store.Print, error) {
 	return out, nil
 }
 
-func copyFile(from, to string) error {
-	data, err := os.ReadFile(from)
+// copyInto writes what a file holds to another.
+func copyInto(f *os.File, from string) error {
+	in, err := os.Open(from)
 	if err != nil {
 		return err
 	}
-	return os.WriteFile(to, data, 0o600)
+	defer in.Close()
+	_, err = io.Copy(f, in)
+	return err
 }
 
 // Prints lists the prints of a piece, the newest first.

@@ -2,6 +2,7 @@ package studio
 
 import (
 	"context"
+	"errors"
 	"strings"
 
 	"bildhauer/core/recipe"
@@ -24,23 +25,24 @@ func (s *Studio) Recipes(ctx context.Context) ([]recipe.Named, error) {
 	return list, nil
 }
 
-// KeepRecipe keeps a recipe document by its name. A name that comes with the program is
-// refused.
-func (s *Studio) KeepRecipe(ctx context.Context, doc []byte) (recipe.Named, error) {
-	n, err := recipe.OpenNamed(doc)
+// KeepRecipe keeps a recipe document by its name. One of that name waits to be brought back under
+// the id that is returned, "" for none. A name that comes with the program is refused.
+func (s *Studio) KeepRecipe(ctx context.Context, doc []byte) (n recipe.Named, instead string, err error) {
+	n, err = recipe.OpenNamed(doc)
 	if err != nil {
-		return n, input("%s", strings.TrimPrefix(err.Error(), "input: "))
+		return n, "", input("%s", strings.TrimPrefix(err.Error(), "input: "))
 	}
 	for _, r := range recipe.Ready() {
 		if strings.EqualFold(r.Name, n.Name) {
-			return n, input("%s comes with the program. Choose another name", r.Name)
+			return n, "", input("%s comes with the program. Choose another name", r.Name)
 		}
 	}
 	doc, err = n.Document()
 	if err != nil {
-		return n, input("%v", err)
+		return n, "", input("%v", err)
 	}
-	return n, s.store.KeepRecipe(ctx, store.Kept{Name: n.Name, Doc: doc})
+	instead, err = s.store.KeepRecipe(ctx, store.Kept{ID: newID(), Name: n.Name, Doc: doc})
+	return n, instead, err
 }
 
 // Recipe returns one recipe for any piece by its name.
@@ -57,13 +59,13 @@ func (s *Studio) Recipe(ctx context.Context, name string) (recipe.Named, error) 
 	return recipe.Named{}, errNoRecipe
 }
 
-// DropRecipe forgets a recipe that was kept.
-func (s *Studio) DropRecipe(ctx context.Context, name string) error {
-	ok, err := s.store.DropRecipe(ctx, name)
-	if err == nil && !ok {
+// DropRecipe puts a recipe that was kept away and returns the id under which it waits.
+func (s *Studio) DropRecipe(ctx context.Context, name string) (string, error) {
+	id, err := s.store.DropRecipe(ctx, name)
+	if errors.Is(err, store.ErrNotFound) {
 		err = errNoRecipe
 	}
-	return err
+	return id, err
 }
 
 var errNoRecipe error = &ErrInput{Text: "This recipe is not kept any more."}

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
+	"time"
 
 	"bildhauer/core/recipe"
 	"bildhauer/studio"
@@ -23,7 +24,7 @@ func TestRecipesAreKept(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.KeepRecipe(t.Context(), doc); err != nil {
+	if _, _, err := s.KeepRecipe(t.Context(), doc); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Close(); err != nil {
@@ -39,26 +40,42 @@ func TestRecipesAreKept(t *testing.T) {
 	}
 	own.Relief = 1
 	doc, _ = own.Document()
-	if _, err := s.KeepRecipe(t.Context(), doc); err != nil {
-		t.Error(err)
+	_, instead, err := s.KeepRecipe(t.Context(), doc)
+	if err != nil || instead == "" {
+		t.Errorf("in the place of %q, %v", instead, err)
 	}
 	list, err := s.Recipes(t.Context())
 	if err != nil || len(list) != len(recipe.Ready())+1 || list[len(list)-1].Relief != 1 {
 		t.Errorf("%d recipes, %v", len(list), err)
 	}
-	if err := s.DropRecipe(t.Context(), "Mooring coin"); err != nil {
+	// The one that was replaced comes back, and the one in its place waits then.
+	if say, err := s.BringBack(t.Context(), "recipe", instead); err != nil || !strings.Contains(say, "waits") {
+		t.Errorf("brought back: %q, %v", say, err)
+	}
+	if again, err = s.Recipe(t.Context(), "Mooring coin"); err != nil || again.Relief != 0.5 {
+		t.Errorf("the one of before: %+v, %v", again, err)
+	}
+	id, err := s.DropRecipe(t.Context(), "Mooring coin")
+	if err != nil {
 		t.Error(err)
 	}
-	for name, err := range map[string]error{
-		"dropped twice": s.DropRecipe(t.Context(), "Mooring coin"),
-		"a ready one":   s.DropRecipe(t.Context(), "Coin"),
-	} {
-		if err == nil || !strings.Contains(err.Error(), "not kept any more") {
-			t.Errorf("%s: %v", name, err)
+	gone, err := s.Deleted(t.Context())
+	if err != nil || len(gone) != 2 || gone[0].Name != "Mooring coin" || time.Until(gone[0].Goes).Round(time.Hour) != studio.ForgetAfter {
+		t.Errorf("what waits: %+v, %v", gone, err)
+	}
+	for _, name := range []string{"Mooring coin", "Coin"} { // dropped already, and one of the program
+		if _, err := s.DropRecipe(t.Context(), name); err == nil || !strings.Contains(err.Error(), "not kept any more") {
+			t.Errorf("dropped %s: %v", name, err)
 		}
 	}
+	if _, err := s.BringBack(t.Context(), "recipe", id); err != nil {
+		t.Error(err)
+	}
+	if _, err := s.BringBack(t.Context(), "recipe", "none"); err == nil || !strings.Contains(err.Error(), "waited for 30 days") {
+		t.Errorf("one that never was: %v", err)
+	}
 	taken, _ := json.Marshal(map[string]any{"version": recipe.Version, "name": "coin"})
-	if _, err := s.KeepRecipe(t.Context(), taken); err == nil || !strings.Contains(err.Error(), "comes with the program") {
+	if _, _, err := s.KeepRecipe(t.Context(), taken); err == nil || !strings.Contains(err.Error(), "comes with the program") {
 		t.Errorf("a name that is taken: %v", err)
 	}
 }

@@ -3,6 +3,7 @@ package studio
 import (
 	"archive/zip"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -14,9 +15,11 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"bildhauer/core/progress"
 	"bildhauer/core/recipe"
+	"bildhauer/store"
 )
 
 // SeriesFormats lists what the files of a series can become: those of one file each.
@@ -25,8 +28,13 @@ var SeriesFormats = []string{"stl", "3mf", "glb", "ply", "usdz", "svg", "dxf", "
 // SeriesMost is how many files one series takes.
 const SeriesMost = 1000
 
-// seriesKept is how many series are remembered; older ones go with their files.
-const seriesKept = 8
+// Bounds of series: how many are kept, what they hold together, and how long one stays after
+// its results were fetched.
+const (
+	mostSeries  = 50
+	seriesBytes = 20 << 30
+	takenStays  = 24 * time.Hour
+)
 
 // SeriesLine is one file of a series.
 type SeriesLine struct {
@@ -37,18 +45,20 @@ type SeriesLine struct {
 	Bytes int64  `json:"bytes"`
 }
 
-// Series is many files of artwork, each raised by one recipe and written in one format. It
-// lives as long as the program runs.
+// Series is many files of artwork, each raised by one recipe and written in one format. It goes on
+// after a restart and stays until its results are fetched or it is removed.
 type Series struct {
-	ID     string
-	Recipe string
-	Format string
+	ID      string
+	Recipe  string
+	Format  string
+	Created time.Time
 
 	dir    string
 	base   recipe.Recipe
 	cancel context.CancelFunc
 	mu     sync.Mutex
 	lines  []SeriesLine
+	taken  time.Time     // when its results were fetched; zero for not yet
 	over   chan struct{} // closed when all have ended
 }
 
@@ -64,21 +74,51 @@ func (x *Series) Lines() (lines []SeriesLine, over bool) {
 	return slices.Clone(x.lines), over
 }
 
-func (x *Series) set(i int, f func(l *SeriesLine)) {
-	x.mu.Lock()
-	defer x.mu.Unlock()
-	f(&x.lines[i])
+// Count adds up how far the files of a series are.
+func (x *Series) Count() (ended, done, all int) {
+	lines, _ := x.Lines()
+	for _, l := range lines {
+		if l.State != "waiting" && l.State != "running" {
+			ended++
+		}
+		if l.State == "done" {
+			done++
+		}
+	}
+	return ended, done, len(lines)
 }
 
-// series keeps the last ones.
+// setLine changes a line, here and in the store. One that can't be kept is worked on once more after
+// a restart.
+func (s *Studio) setLine(x *Series, i int, f func(l *SeriesLine)) {
+	x.mu.Lock()
+	f(&x.lines[i])
+	row := x.row(i)
+	x.mu.Unlock()
+	if row.State == "running" {
+		return
+	}
+	if err := s.store.SetSeriesFile(context.WithoutCancel(s.ctx), row); err != nil {
+		s.diary.Write("keeping a file of a series", err)
+	}
+}
+
+func (x *Series) row(i int) store.SeriesFile {
+	l := &x.lines[i]
+	return store.SeriesFile{SeriesID: x.ID, N: i, Name: l.Name, Made: l.File, State: l.State, Note: l.Note, Bytes: l.Bytes}
+}
+
+// series are those that are not removed.
 type series struct {
 	mu   sync.Mutex
 	list []*Series
 	wg   sync.WaitGroup
 }
 
+func (s *Studio) seriesDir(id string) string { return filepath.Join(s.home, "series", id) }
+
 // StartSeries begins to raise files by a recipe, whose Sheets do not matter.
-func (s *Studio) StartSeries(files []File, base recipe.Recipe, format string) (*Series, error) {
+func (s *Studio) StartSeries(ctx context.Context, files []File, base recipe.Recipe, format string) (*Series, error) {
 	switch {
 	case !slices.Contains(SeriesFormats, format):
 		return nil, input("a series is written as %s", strings.Join(SeriesFormats, ", "))
@@ -88,8 +128,20 @@ func (s *Studio) StartSeries(files []File, base recipe.Recipe, format string) (*
 	if err := base.Check(); err != nil {
 		return nil, input("%v", err)
 	}
-	x := &Series{ID: newID(), Recipe: base.Name, Format: format, base: base, over: make(chan struct{})}
-	x.dir = filepath.Join(s.dir, "series-"+x.ID)
+	base.Sheets, base.Intake = recipe.Sheets{}, recipe.Intake{}
+	doc, err := json.Marshal(base)
+	if err != nil {
+		return nil, err
+	}
+	s.series.mu.Lock()
+	defer s.series.mu.Unlock()
+	s.dropTaken()
+	if err := s.roomForSeries(files); err != nil {
+		return nil, err
+	}
+	x := &Series{ID: newID(), Recipe: base.Name, Format: format, Created: time.Now(), base: base, over: make(chan struct{})}
+	x.dir = s.seriesDir(x.ID)
+	row := store.Series{ID: x.ID, Name: base.Name, Format: format, Doc: doc, CreatedAt: x.Created.UnixMilli()}
 	if err := os.MkdirAll(x.dir, 0o700); err != nil {
 		return nil, err
 	}
@@ -101,20 +153,136 @@ func (s *Studio) StartSeries(files []File, base recipe.Recipe, format string) (*
 		}
 		name := cleanName(f.Name)
 		x.lines = append(x.lines, SeriesLine{Name: name, State: "waiting", File: unusedName(name, format, used)})
+		row.Files = append(row.Files, x.row(i))
 	}
+	if err := s.store.AddSeries(ctx, row); err != nil {
+		os.RemoveAll(x.dir)
+		return nil, err
+	}
+	s.beginSeries(x)
+	return x, nil
+}
+
+// roomForSeries refuses files for which there is no room; the lock is held.
+func (s *Studio) roomForSeries(files []File) error {
+	if len(s.series.list) >= mostSeries {
+		return input("there are %d series on the page of all pieces. Fetch or remove some of them first", mostSeries)
+	}
+	need := int64(0)
+	for _, f := range files {
+		need += int64(len(f.Data))
+	}
+	if have := folderBytes(s.seriesDir("")); have+need > seriesBytes {
+		return input("series already take %d MB of the %d MB that there are for them. Fetch or remove some of them first",
+			have>>20, int64(seriesBytes)>>20)
+	}
+	return nil
+}
+
+// beginSeries begins to work on a series; the lock is held.
+func (s *Studio) beginSeries(x *Series) {
 	ctx, cancel := context.WithCancel(s.ctx)
 	x.cancel = cancel
+	s.series.list = append(s.series.list, x)
+	s.series.wg.Go(func() { s.runSeries(ctx, x) })
+}
+
+// resumeSeries goes on with the series of an earlier run.
+func (s *Studio) resumeSeries() error {
+	rows, err := s.store.Series(s.ctx)
+	if err != nil {
+		return err
+	}
 	s.series.mu.Lock()
 	defer s.series.mu.Unlock()
-	s.series.list = append(s.series.list, x)
-	for len(s.series.list) > seriesKept {
-		old := s.series.list[0]
-		old.cancel()
-		os.RemoveAll(old.dir)
-		s.series.list = s.series.list[1:]
+	known := map[string]bool{}
+	for _, r := range rows {
+		base, err := recipe.Open(r.Doc)
+		if err != nil {
+			s.diary.Write("going on with a series", err)
+			continue
+		}
+		x := &Series{ID: r.ID, Recipe: r.Name, Format: r.Format, Created: time.UnixMilli(r.CreatedAt), base: base, over: make(chan struct{})}
+		x.dir = s.seriesDir(x.ID)
+		if r.TakenAt.Valid {
+			x.taken = time.UnixMilli(r.TakenAt.Int64)
+		}
+		for _, f := range r.Files {
+			x.lines = append(x.lines, SeriesLine{Name: f.Name, State: f.State, Note: f.Note, File: f.Made, Bytes: f.Bytes})
+		}
+		known[r.ID] = true
+		s.beginSeries(x)
 	}
-	s.series.wg.Go(func() { s.runSeries(ctx, x) })
-	return x, nil
+	s.dropTaken()
+	list, _ := os.ReadDir(s.seriesDir(""))
+	for _, d := range list { // of one that was not kept, or was removed, when the program ended
+		if !known[d.Name()] {
+			os.RemoveAll(s.seriesDir(d.Name()))
+		}
+	}
+	return nil
+}
+
+// dropTaken removes the series that were fetched a day ago; the lock is held.
+func (s *Studio) dropTaken() {
+	s.series.list = slices.DeleteFunc(s.series.list, func(x *Series) bool {
+		x.mu.Lock()
+		old := !x.taken.IsZero() && time.Since(x.taken) > takenStays
+		x.mu.Unlock()
+		return old && s.dropSeries(x) == nil
+	})
+}
+
+// dropSeries forgets a series and its files.
+func (s *Studio) dropSeries(x *Series) error {
+	x.cancel()
+	if err := s.store.DropSeries(context.WithoutCancel(s.ctx), x.ID); err != nil {
+		return err
+	}
+	return os.RemoveAll(x.dir)
+}
+
+// SeriesList returns the series that work or wait to be fetched, the latest first.
+func (s *Studio) SeriesList() []*Series {
+	s.series.mu.Lock()
+	defer s.series.mu.Unlock()
+	var out []*Series
+	for _, x := range slices.Backward(s.series.list) {
+		x.mu.Lock()
+		if x.taken.IsZero() {
+			out = append(out, x)
+		}
+		x.mu.Unlock()
+	}
+	return out
+}
+
+// RemoveSeries ends a series and removes what there is of it.
+func (s *Studio) RemoveSeries(id string) error {
+	x, err := s.SeriesOf(id)
+	if err != nil {
+		return err
+	}
+	x.cancel()
+	<-x.over
+	s.series.mu.Lock()
+	defer s.series.mu.Unlock()
+	if err := s.dropSeries(x); err != nil {
+		return err
+	}
+	s.series.list = slices.DeleteFunc(s.series.list, func(o *Series) bool { return o == x })
+	return nil
+}
+
+// TakenSeries remembers that the results were fetched: the series stays a day longer.
+func (s *Studio) TakenSeries(x *Series) {
+	x.mu.Lock()
+	first := x.taken.IsZero()
+	x.taken = time.Now()
+	x.mu.Unlock()
+	if err := s.store.TakeSeries(context.WithoutCancel(s.ctx), x.ID); err != nil && first {
+		s.diary.Write("keeping that a series was fetched", err)
+	}
 }
 
 // unusedName is the name of a result: that of the artwork with another ending, numbered where
@@ -141,7 +309,7 @@ func (s *Studio) SeriesOf(id string) (*Series, error) {
 			return x, nil
 		}
 	}
-	return nil, input("this series is not there any more. Drop the files again")
+	return nil, input("this series is not there any more: it was removed, or fetched more than a day ago")
 }
 
 // Cancel ends a series; what is done stays.
@@ -160,40 +328,47 @@ func (s *Studio) runSeries(ctx context.Context, x *Series) {
 		})
 	}
 	for i := range x.lines {
-		next <- i
+		if l := &x.lines[i]; l.State == "waiting" || l.State == "running" {
+			next <- i
+		}
 	}
 	close(next)
 	wg.Wait()
 }
 
-// seriesFile raises one file. A mistake of the program ends that file's work only.
+// seriesFile raises one file. A mistake of the program ends that file's work only; what the end of
+// the program interrupts is begun again when it is started.
 func (s *Studio) seriesFile(ctx context.Context, x *Series, i int) {
-	defer os.Remove(x.source(i))
-	end := func(state, note string) {
-		x.set(i, func(l *SeriesLine) { l.State, l.Note = state, note })
+	end := func(state, note string, bytes int64) {
+		s.setLine(x, i, func(l *SeriesLine) { l.State, l.Note, l.Bytes = state, note, bytes })
+		os.Remove(x.source(i))
 	}
 	defer func() {
 		if p := recover(); p != nil {
 			log.Printf("series: %v\n%s", p, debug.Stack())
-			end("failed", "The program made a mistake with this file. Please keep it and tell us about it.")
+			end("failed", "The program made a mistake with this file. Please keep it and tell us about it.", 0)
 		}
 	}()
-	if ctx.Err() != nil {
-		end("cancelled", "")
+	if s.ctx.Err() != nil {
 		return
 	}
-	x.set(i, func(l *SeriesLine) { l.State = "running" })
+	if ctx.Err() != nil {
+		end("cancelled", "", 0)
+		return
+	}
+	s.setLine(x, i, func(l *SeriesLine) { l.State = "running" })
 	bytes, err := s.raiseFile(ctx, x, i)
 	var in *ErrInput
 	switch {
+	case s.ctx.Err() != nil:
 	case ctx.Err() != nil:
-		end("cancelled", "")
+		end("cancelled", "", 0)
 	case errors.As(err, &in):
-		end("failed", in.Text)
+		end("failed", in.Text, 0)
 	case err != nil:
-		end("failed", sentence(err.Error()))
+		end("failed", sentence(err.Error()), 0)
 	default:
-		x.set(i, func(l *SeriesLine) { l.State, l.Bytes = "done", bytes })
+		end("done", "", bytes)
 	}
 }
 
@@ -202,7 +377,6 @@ func (s *Studio) raiseFile(ctx context.Context, x *Series, i int) (int64, error)
 	r := x.base.Clone()
 	r.Name = pieceName(name)
 	r.Sheets = recipe.Sheets{List: []recipe.Sheet{{Slot: 1, File: fmt.Sprint(i), Name: name}}}
-	r.Intake = recipe.Intake{}
 	p := Piece{ID: "series/" + x.ID, Recipe: r, loose: func(string) ([]byte, error) { return os.ReadFile(x.source(i)) }}
 	progress.Set(ctx, name, 0)
 	view, err := s.View(ctx, p)
@@ -216,7 +390,8 @@ func (s *Studio) raiseFile(ctx context.Context, x *Series, i int) (int64, error)
 	if err != nil {
 		return 0, err
 	}
-	if err := copyFile(made.Path, x.result(i)); err != nil {
+	err = writeWhole(x.result(i), func(f *os.File) error { return copyInto(f, made.Path) })
+	if err != nil {
 		return 0, err
 	}
 	st, err := os.Stat(x.result(i))

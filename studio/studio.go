@@ -33,6 +33,7 @@ type Studio struct {
 	prints  *prints
 	series  series
 	reader  Reader
+	still   bool // what an earlier run left stays as it is
 	diary   *Diary
 	aside   aside
 	besides sync.WaitGroup // what goes on beside the work
@@ -48,36 +49,51 @@ const (
 	fileBytes = 2 << 30
 )
 
-// ForgetAfter is how long deleted pieces can be brought back.
-const ForgetAfter = 30 * 24 * time.Hour
-
-// New opens the studio on a data folder.
-func New(dir string) (*Studio, error) {
+// New opens the studio on a data folder and goes on with what an earlier run left. Files are read
+// within this process, unless use says otherwise.
+func New(dir string, use ...func(*Studio)) (*Studio, error) {
 	st, err := store.Open(dir)
 	if err != nil {
 		return nil, err
 	}
 	s := &Studio{store: st, jobs: newJobs(), bus: newBus(), orders: newWorker(), prints: newPrints(), home: dir, dir: filepath.Join(dir, "cache"), diary: openDiary(dir)}
 	s.ctx, s.stop = context.WithCancel(context.Background())
-	if err := st.Purge(s.ctx, ForgetAfter); err != nil {
+	for _, f := range use {
+		f(s)
+	}
+	if err := s.begin(); err != nil {
+		s.stop()
+		s.besides.Wait()
+		s.series.wg.Wait()
 		st.Close()
 		return nil, err
 	}
-	// What an earlier run left belongs to nobody.
-	if err := os.RemoveAll(s.dir); err == nil {
+	if s.still {
+		close(s.orders.done)
+	} else {
+		go s.work()
+	}
+	s.besides.Go(s.restNow)
+	return s, nil
+}
+
+// begin cleans up after an earlier run and goes on with what it left.
+func (s *Studio) begin() error {
+	// What an earlier run left in the cache belongs to nobody.
+	err := os.RemoveAll(s.dir)
+	if err == nil {
 		err = os.MkdirAll(s.dir, 0o700)
 	}
 	if err != nil {
-		st.Close()
-		return nil, fmt.Errorf("the data folder can't be written: %w", err)
+		return fmt.Errorf("the data folder can't be written: %w", err)
 	}
-	queue := stages.NewGate(WorkBytes, MostBytes())
-	s.queue = queue
-	s.flights = newFlights(s.ctx, queue, newCache(keepBytes, nil))
-	s.files = newFlights(s.ctx, queue, newCache(fileBytes, func(v any) { os.Remove(v.(*result).path) }))
-	go s.work()
-	s.besides.Go(s.restNow)
-	return s, nil
+	s.queue = stages.NewGate(WorkBytes, MostBytes())
+	s.flights = newFlights(s.ctx, s.queue, newCache(keepBytes, nil))
+	s.files = newFlights(s.ctx, s.queue, newCache(fileBytes, func(v any) { os.Remove(v.(*result).path) }))
+	if err := s.purge(); err != nil || s.still {
+		return err
+	}
+	return s.resumeSeries()
 }
 
 // Reader reads the files that people bring: in a process of its own, say, that a file may end.
@@ -86,9 +102,17 @@ type Reader interface {
 	Font(ctx context.Context, data []byte) error
 }
 
-// UseReader has files read by r from now on, instead of within this process. Call it before the
-// studio is used.
-func (s *Studio) UseReader(r Reader) { s.reader = r }
+// Still has nothing gone on with that an earlier run left: for a look at a piece.
+func Still(s *Studio) { s.still = true }
+
+// Reading has files read by r.
+func Reading(r Reader) func(*Studio) { return func(s *Studio) { s.reader = r } }
+
+// Room lets work in that goes on beside the stages, by the bytes that it needs; free must be called
+// when it is over.
+func (s *Studio) Room(ctx context.Context, bytes int64) (free func(), err error) {
+	return s.queue.Enter(ctx, bytes)
+}
 
 // Diary is where what goes wrong inside is written down.
 func (s *Studio) Diary() *Diary { return s.diary }

@@ -156,7 +156,7 @@ func TestCopiesAndDeletion(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	other, err := s.Duplicate(t.Context(), id)
+	other, err := s.Duplicate(t.Context(), id, anyBytes)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -173,7 +173,7 @@ func TestCopiesAndDeletion(t *testing.T) {
 	if list, _ := s.Pieces(t.Context()); len(list) != 1 {
 		t.Errorf("%d pieces", len(list))
 	}
-	if err := s.Restore(t.Context(), id); err != nil {
+	if err := bringBack(s, "piece", id); err != nil {
 		t.Fatal(err)
 	}
 	if p, err := s.Piece(t.Context(), id); err != nil || p.Recipe.Name != "A" {
@@ -243,7 +243,7 @@ func TestExchange(t *testing.T) {
 	if _, err := s.Propose(t.Context(), id, 2, File{"broken.svg", []byte("<svg")}); err == nil {
 		t.Error("a broken file was proposed")
 	}
-	copied, err := s.Duplicate(t.Context(), id)
+	copied, err := s.Duplicate(t.Context(), id, anyBytes)
 	if err != nil {
 		t.Fatal(err)
 	}

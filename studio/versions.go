@@ -61,12 +61,14 @@ func (s *Studio) KeepVersion(ctx context.Context, piece, name string) (Version, 
 	v := store.Version{ID: newID(), PieceID: piece, Name: name, Doc: doc}
 	err = s.store.AddVersion(ctx, v, mostVersions)
 	if errors.Is(err, store.ErrMany) {
-		return Version{}, input("a piece keeps at most %d versions. Take one away first", mostVersions)
+		return Version{}, errManyVersions
 	}
 	return Version{v.ID, v.Name, time.Now()}, err
 }
 
-// DropVersion takes a version away.
+var errManyVersions = input("a piece keeps at most %d versions. Take one away first", mostVersions)
+
+// DropVersion takes a version away; it waits to be brought back (BringBack).
 func (s *Studio) DropVersion(ctx context.Context, piece, id string) error {
 	return s.store.DropVersion(ctx, piece, id)
 }

@@ -3,6 +3,7 @@ package studio
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"path/filepath"
@@ -10,8 +11,12 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/jmoiron/sqlx"
+
 	"bildhauer/core/recipe"
 )
+
+const plainSign = `<svg xmlns="http://www.w3.org/2000/svg" width="60" height="60"><rect width="40" height="40"/></svg>`
 
 // versioned is a studio with a piece of which two states were kept.
 func versioned(t *testing.T) (s *Studio, id string, first Version) {
@@ -21,8 +26,7 @@ func versioned(t *testing.T) (s *Studio, id string, first Version) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	const doc = `<svg xmlns="http://www.w3.org/2000/svg" width="60" height="60"><rect width="40" height="40"/></svg>`
-	if id, err = s.Create(t.Context(), File{Name: "sign.svg", Data: []byte(doc)}); err != nil {
+	if id, err = s.Create(t.Context(), File{Name: "sign.svg", Data: []byte(plainSign)}); err != nil {
 		t.Fatal(err)
 	}
 	for i, mm := range []float64{30, 40} {
@@ -89,6 +93,69 @@ func TestVersionsStay(t *testing.T) {
 	if _, err := s.GoBack(t.Context(), id, first.ID); err == nil {
 		t.Error("back to what was taken away")
 	}
+	if err := bringBack(s, "version", first.ID); err != nil {
+		t.Fatal(err)
+	}
+	if p, err = s.GoBack(t.Context(), id, first.ID); err != nil || p.Recipe.Size.MM != 30 {
+		t.Errorf("back to what was brought back: %v", err)
+	}
+}
+
+// TestVersionsKeepTheirArtwork brings a piece in whose version names another sheet, lets it become
+// old, and starts again: the version's artwork is there.
+func TestVersionsKeepTheirArtwork(t *testing.T) {
+	s, id, first := versioned(t)
+	other := File{Name: "other.svg", Data: []byte(strings.Replace(plainSign, "40", "20", 1))}
+	x, err := s.Propose(t.Context(), id, 1, other)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Accept(t.Context(), id, Latest, 1, x.File); err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	bundleInto(t, s, id, &b)
+	to, err := New(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer to.Close()
+	made, err := unbundle(to, b.Bytes())
+	if err != nil {
+		t.Fatal(err)
+	}
+	old(t, to)
+	if err := to.store.Purge(t.Context(), ForgetAfter); err != nil {
+		t.Fatal(err)
+	}
+	list, err := to.Versions(t.Context(), made)
+	if err != nil || len(list) != 2 || list[1].Name != first.Name {
+		t.Fatal(list, err)
+	}
+	p, err := to.GoBack(t.Context(), made, list[1].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if view, err := to.View(t.Context(), p); err != nil || view.Problem != nil {
+		t.Errorf("the artwork of the version: %v", err)
+	}
+}
+
+// old makes all that a studio holds 20 days older, in its database.
+func old(t *testing.T, s *Studio) {
+	t.Helper()
+	behind(t, s, `UPDATE files SET created_at = created_at - 1728000000`)
+}
+
+// behind changes the database of a studio behind its back.
+func behind(t *testing.T, s *Studio, query string) {
+	t.Helper()
+	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(s.home, "bildhauer.db")+"?_pragma=busy_timeout(5000)")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	db.MustExec(query)
 }
 
 // TestPiecesAsFiles writes a piece as one file and brings it back, here and in another data
@@ -97,9 +164,7 @@ func TestVersionsStay(t *testing.T) {
 func TestPiecesAsFiles(t *testing.T) {
 	s, id, _ := versioned(t)
 	var b bytes.Buffer
-	if err := s.Bundle(t.Context(), id, &b); err != nil {
-		t.Fatal(err)
-	}
+	bundleInto(t, s, id, &b)
 	other, err := New(filepath.Join(t.TempDir(), "other"))
 	if err != nil {
 		t.Fatal(err)
@@ -107,7 +172,7 @@ func TestPiecesAsFiles(t *testing.T) {
 	defer other.Close()
 	before, _ := s.Piece(t.Context(), id)
 	for _, to := range []*Studio{s, other} {
-		made, err := to.Unbundle(t.Context(), File{Name: "sign.zip", Data: b.Bytes()})
+		made, err := unbundle(to, b.Bytes())
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -142,7 +207,7 @@ func TestPiecesAsFiles(t *testing.T) {
 	}
 	n := count()
 	for i := range 40 {
-		if _, err := other.Unbundle(t.Context(), File{Name: "sign.zip", Data: b.Bytes()[:b.Len()*i/40]}); err == nil || !strings.Contains(err.Error(), "is not a piece") {
+		if _, err := unbundle(other, b.Bytes()[:b.Len()*i/40]); err == nil || !strings.Contains(err.Error(), "is not a piece") {
 			t.Errorf("cut off at %d of 40: %v", i, err)
 		}
 	}
@@ -156,15 +221,39 @@ func TestPiecesAsFiles(t *testing.T) {
 		"with odd decisions": {only("recipe.json", `{"version":1e9}`), "recipe.json"},
 		"without artwork":    {only("piece.json", `{"kind":"bildhauer piece","version":1}`), "artwork sign.svg is missing"},
 		"with a way out":     {only("piece.json", `{"kind":"bildhauer piece","version":1,"files":[{"id":"../../passwd"}]}`), "no proper name"},
+		"with a word as id":  {only("piece.json", `{"kind":"bildhauer piece","version":1,"files":[{"id":"surroundings"}]}`), "no proper name"},
 		"of much":            {only("recipe.json", strings.Repeat(" ", mostDocument+1)), "too large"},
 	} {
-		if _, err := other.Unbundle(t.Context(), File{Name: "sign.zip", Data: rezipped(t, b.Bytes(), c.change)}); err == nil || !strings.Contains(err.Error(), c.want) {
+		if _, err := unbundle(other, rezipped(t, b.Bytes(), c.change)); err == nil || !strings.Contains(err.Error(), c.want) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 	if got := count(); got != n {
 		t.Errorf("%d pieces were left behind", got-n)
 	}
+}
+
+func bundleInto(t testing.TB, s *Studio, id string, w io.Writer) {
+	t.Helper()
+	write, err := s.Bundle(t.Context(), id)
+	if err == nil {
+		err = write(w)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// anyBytes admits as much as one likes.
+func anyBytes(int64) error { return nil }
+
+func unbundle(s *Studio, data []byte) (string, error) {
+	return s.Unbundle(context.Background(), "sign.zip", bytes.NewReader(data), int64(len(data)), anyBytes)
+}
+
+func bringBack(s *Studio, kind, id string) error {
+	_, err := s.BringBack(context.Background(), kind, id)
+	return err
 }
 
 func only(which, text string) func(string, []byte) (string, []byte) {

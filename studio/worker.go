@@ -15,6 +15,8 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/cenkalti/backoff/v5"
+
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
@@ -36,7 +38,18 @@ type worker struct {
 	begun  time.Time // of the frame at work
 	look   []byte    // how far the frame at work is, a PNG file
 	idle   chan struct{}
+
+	stuck  string // why what was made can't be written down, "" if it can
+	gaveUp bool   // it is not tried any more until somebody asks for it
 }
+
+// How often and for how long it is tried to write down how far an order is: the pauses double from
+// half a second up to half a minute, some three minutes in all.
+const (
+	firstPause   = 500 * time.Millisecond
+	longestPause = 30 * time.Second
+	mostTries    = 12
+)
 
 func newWorker() *worker {
 	idle := make(chan struct{})
@@ -105,16 +118,80 @@ func (s *Studio) work() {
 		}
 		s.sweep(list)
 	}
+	pause := &backoff.ExponentialBackOff{
+		InitialInterval: firstPause, Multiplier: 2, RandomizationFactor: 0.2, MaxInterval: longestPause,
+	}
+	pause.Reset()
+	tries := 0
 	for s.ctx.Err() == nil {
-		if o, ok := s.nextOrder(); ok {
-			s.serve(o)
+		o, ok := s.nextOrder()
+		if !ok {
+			s.orders.rest(s.ctx, nil)
 			continue
 		}
-		select {
-		case <-s.ctx.Done():
-		case <-s.orders.wake:
+		err := s.serve(o)
+		if err == nil || s.ctx.Err() != nil {
+			tries = 0
+			pause.Reset()
+			s.orders.free()
+			continue
 		}
+		tries++
+		if s.orders.hold(err, tries >= mostTries) {
+			s.diary.Write("keeping how far an order is", err)
+		}
+		s.bus.ordered(o.PieceID)
+		if tries < mostTries {
+			s.orders.rest(s.ctx, time.After(pause.NextBackOff()))
+			continue
+		}
+		s.orders.rest(s.ctx, nil)
+		tries = 0
+		pause.Reset()
+		s.orders.free()
 	}
+}
+
+// rest waits until there is something to do, or till a time.
+func (w *worker) rest(ctx context.Context, till <-chan time.Time) {
+	select {
+	case <-ctx.Done():
+	case <-w.wake:
+	case <-till:
+	}
+}
+
+// free says that what is made can be written down.
+func (w *worker) free() {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.stuck, w.gaveUp = "", false
+}
+
+// hold says that it can't, and whether it is given up; it reports whether that is news.
+func (w *worker) hold(err error, gaveUp bool) (news bool) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	news = w.stuck == "" || gaveUp
+	why := "it can't be written down"
+	switch {
+	case errors.Is(err, store.ErrFull):
+		why = "the disk is full"
+	case errors.Is(err, store.ErrReadOnly):
+		why = "the data folder can't be written"
+	}
+	w.stuck, w.gaveUp = sentence(why+"; it is tried again by itself"), gaveUp
+	if gaveUp {
+		w.stuck = sentence(why + "; it was tried for a while. What is finished stays: put it right, then go on")
+	}
+	return news
+}
+
+// trouble returns why orders that wait do not go on, and whether they do not by themselves.
+func (w *worker) trouble() (why string, gaveUp bool) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return w.stuck, w.gaveUp
 }
 
 // sweep removes the files of orders that are not known any more.
@@ -137,15 +214,15 @@ func (s *Studio) nextOrder() (store.Order, bool) {
 		return store.Order{}, false
 	}
 	for _, o := range list {
-		if o.State == Waiting {
+		if o.State == Waiting || o.State == Running { // at work is none: how it ended could not be kept
 			return o, true
 		}
 	}
 	return store.Order{}, false
 }
 
-// serve makes one order and keeps what became of it.
-func (s *Studio) serve(o store.Order) {
+// serve makes one order and keeps what became of it. The error says that it could not be kept.
+func (s *Studio) serve(o store.Order) (unkept error) {
 	ctx, cancel := context.WithCancel(s.ctx)
 	defer cancel()
 	w := s.orders
@@ -155,26 +232,30 @@ func (s *Studio) serve(o store.Order) {
 	w.mu.Unlock()
 	// It may have been stopped or removed just now; and lists have no documents.
 	o, err := s.store.Order(ctx, o.ID)
-	if err == nil && o.State == Waiting {
-		s.setOrder(&o, Running, "")
-		err = s.makeOrder(ctx, &o)
-	} else {
+	switch {
+	case err != nil || o.State != Waiting && o.State != Running:
 		err = errGone
+	default:
+		if unkept = s.setOrder(&o, Running, ""); unkept == nil {
+			err = s.makeOrder(ctx, &o)
+		}
 	}
 	w.mu.Lock()
 	kept := w.keep
 	w.id, w.look = "", nil
 	w.mu.Unlock()
+	defer close(idle)
 	switch {
-	case errors.Is(err, errGone):
+	case unkept != nil || errors.Is(err, errGone):
+		return unkept
 	case err == nil:
-		s.setOrder(&o, Done, o.Note)
+		return s.setOrder(&o, Done, o.Note)
 	case kept:
-		s.setOrder(&o, Stopped, "")
+		return s.setOrder(&o, Stopped, "")
 	case s.ctx.Err() != nil: // the program ends: it goes on when it is started again
-		s.setOrder(&o, Waiting, "")
+		return s.setOrder(&o, Waiting, "")
 	case errors.Is(err, syscall.ENOSPC), errors.Is(err, store.ErrFull):
-		s.setOrder(&o, Failed, fmt.Sprintf("The disk is full. The %d finished frames stay; make room and go on.", o.Done))
+		return s.setOrder(&o, Failed, fmt.Sprintf("The disk is full. The %d finished frames stay; make room and go on.", o.Done))
 	default:
 		var in *ErrInput
 		var problem *stages.Problem
@@ -184,9 +265,8 @@ func (s *Studio) serve(o store.Order) {
 		} else {
 			log.Printf("order %s: %v", o.ID, err)
 		}
-		s.setOrder(&o, Failed, note)
+		return s.setOrder(&o, Failed, note)
 	}
-	close(idle)
 }
 
 // makeOrder makes the files of an order that are not there yet.
@@ -231,7 +311,7 @@ func (s *Studio) makeOrder(ctx context.Context, o *store.Order) (err error) {
 		}
 		o.Done++
 		o.Spent += time.Since(begun).Milliseconds()
-		s.setOrder(o, Running, o.Note)
+		s.setOrder(o, Running, o.Note) // a frame that is not counted is there all the same
 	}
 	return nil
 }

@@ -30,8 +30,7 @@ func (fragile) Font(context.Context, []byte) error { return nil }
 // diary, and the file is kept for a report only when that is wished, while it is at hand.
 func TestFilesThatBreakAReader(t *testing.T) {
 	dir := t.TempDir()
-	s := run(t, dir, false)
-	s.studio.UseReader(fragile{})
+	s := run(t, dir, false, studio.Reading(fragile{}))
 	c := s.client()
 	var numbers []int64
 	for i := range 5 {

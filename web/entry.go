@@ -6,6 +6,8 @@ import (
 	"crypto/subtle"
 	"encoding/base64"
 	"net"
+	"net/netip"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -22,7 +24,9 @@ type Access struct {
 	Passphrase string   // that all who may enter know; "" for nobody but this machine
 	Hosts      []string // names under which it is reached, beside those of this machine
 	Secure     bool     // it is reached by HTTPS only
-	Proxy      bool     // something on this machine or network stands in front and tells who asks
+	TLS        bool     // by the program itself
+
+	Proxies []netip.Prefix // what stands in front and tells who asks
 }
 
 // The cost of a try (RFC 9106, 4: the second recommended choice, for less memory): some 50 ms.
@@ -40,6 +44,9 @@ const (
 	firstWait  = 2 * time.Second
 	longestOff = 15 * time.Minute
 	mostTried  = 10_000 // addresses that are remembered
+
+	forgetEvery = 10 * time.Second // at the most: it takes a look at all
+	strangers   = "?"              // stands for the addresses for which there is no room
 )
 
 const (
@@ -59,6 +66,7 @@ type entry struct {
 	mu       sync.Mutex
 	sessions map[[32]byte]time.Time // by the hash of what the cookie holds: until when
 	tries    map[string]*tried
+	forgot   time.Time // when those that may try again were dropped
 }
 
 type tried struct {
@@ -84,7 +92,11 @@ func (e *entry) hashOf(passphrase string) []byte {
 func (e *entry) wait(address string) time.Duration {
 	e.mu.Lock()
 	defer e.mu.Unlock()
-	if t := e.tries[address]; t != nil {
+	t := e.tries[address]
+	if t == nil && len(e.tries) >= mostTried {
+		t = e.tries[strangers]
+	}
+	if t != nil {
 		return max(0, t.until.Sub(e.now()))
 	}
 	return 0
@@ -103,11 +115,17 @@ func (e *entry) try(address, passphrase string) bool {
 	}
 	t := e.tries[address]
 	if t == nil {
-		if len(e.tries) >= mostTried {
+		if len(e.tries) >= mostTried && e.now().Sub(e.forgot) >= forgetEvery {
 			e.forget()
 		}
-		t = &tried{}
-		e.tries[address] = t
+		if len(e.tries) >= mostTried { // no room: all that are new share one entry
+			address = strangers
+			t = e.tries[address]
+		}
+		if t == nil {
+			t = &tried{}
+			e.tries[address] = t
+		}
 	}
 	if t.wrong++; t.wrong >= freeTries {
 		t.until = e.now().Add(min(longestOff, firstWait<<min(t.wrong-freeTries, 20)))
@@ -115,15 +133,13 @@ func (e *entry) try(address, passphrase string) bool {
 	return false
 }
 
-// forget drops the addresses that may try again, or all if none may.
+// forget drops the addresses that may try again.
 func (e *entry) forget() {
+	e.forgot = e.now()
 	for a, t := range e.tries {
 		if !t.until.After(e.now()) {
 			delete(e.tries, a)
 		}
-	}
-	if len(e.tries) >= mostTried {
-		clear(e.tries)
 	}
 }
 
@@ -175,22 +191,34 @@ func (e *entry) close(token string) {
 func (e *entry) cookie(token string, age time.Duration) *fiber.Cookie {
 	return &fiber.Cookie{
 		Name: sessionCookie, Value: token, Path: "/", MaxAge: int(age.Seconds()),
-		HTTPOnly: true, Secure: e.secure, SameSite: "Strict",
+		HTTPOnly: true, Secure: e.secure, SameSite: "Lax", // a link from elsewhere leads to the page, not to the entry
 	}
 }
 
-// keep lets only those pass who have entered; pages lead to the entry.
+// keep lets only those pass who have entered; pages lead to the entry, and from there back.
 func (h *server) keep(c fiber.Ctx) error {
-	if h.entry == nil || c.Path() == "/enter" || c.Path() == "/healthz" || strings.HasPrefix(c.Path(), "/static/") {
+	path := c.Path()
+	if h.entry == nil || path == "/enter" || path == "/token" || path == "/healthz" || strings.HasPrefix(path, "/static/") {
 		return c.Next()
 	}
-	if h.entry.known(c.Cookies(sessionCookie)) || c.Path() == "/metrics" && h.watcher(c) {
+	if h.entry.known(c.Cookies(sessionCookie)) || path == "/metrics" && h.watcher(c) {
 		return c.Next()
 	}
 	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
+		if path != "/" && isPage(path) {
+			return c.Redirect().To("/enter?to=" + url.QueryEscape(path))
+		}
 		return c.Redirect().To("/enter")
 	}
 	return fiber.NewError(fiber.StatusUnauthorized, "Enter the passphrase first: open this page again.")
+}
+
+// wayBack is the page that somebody wanted before the entry.
+func wayBack(c fiber.Ctx) string {
+	if to := c.Query("to"); isPage(to) && to != "/enter" {
+		return to
+	}
+	return "/"
 }
 
 // watcher reports whether a request comes from a program that watches the numbers and knows the
@@ -207,7 +235,7 @@ func (h *server) watcher(c fiber.Ctx) bool {
 	}
 	raw, err := base64.StdEncoding.DecodeString(coded)
 	_, passphrase, ok := strings.Cut(string(raw), ":")
-	if err != nil || !ok || h.entry.wait(c.IP()) > 0 || !h.entry.try(c.IP(), passphrase) {
+	if err != nil || !ok || h.entry.wait(h.address(c)) > 0 || !h.entry.try(h.address(c), passphrase) {
 		return false
 	}
 	h.entry.begin(sent)
@@ -217,12 +245,17 @@ func (h *server) watcher(c fiber.Ctx) bool {
 func (h *server) enterPage(c fiber.Ctx, code int, say string) error {
 	c.Status(code)
 	c.Set("Cache-Control", "no-store")
-	return c.Render("enter", fiber.Map{"Title": "Enter", "Text": say, "Token": csrf.TokenFromContext(c)})
+	if !strings.Contains(c.Get("Accept"), "text/html") { // a page that is open asks in a dialog of its own
+		return c.JSON(fiber.Map{"error": say})
+	}
+	return c.Render("enter", fiber.Map{
+		"Title": "Enter", "Text": say, "Token": csrf.TokenFromContext(c), "To": "/enter?to=" + url.QueryEscape(wayBack(c)),
+	})
 }
 
 func (h *server) askToEnter(c fiber.Ctx) error {
 	if h.entry == nil || h.entry.known(c.Cookies(sessionCookie)) {
-		return c.Redirect().To("/")
+		return c.Redirect().To(wayBack(c))
 	}
 	return h.enterPage(c, fiber.StatusOK, "")
 }
@@ -231,15 +264,19 @@ func (h *server) enter(c fiber.Ctx) error {
 	if h.entry == nil {
 		return c.Redirect().To("/")
 	}
-	if wait := h.entry.wait(c.IP()); wait > 0 {
+	address := h.address(c)
+	if wait := h.entry.wait(address); wait > 0 {
 		c.Set("Retry-After", "60")
 		return h.enterPage(c, fiber.StatusTooManyRequests, "That was wrong too often. Try again in "+inWords(wait)+".")
 	}
-	if !h.entry.try(c.IP(), c.FormValue("passphrase")) {
+	if !h.entry.try(address, c.FormValue("passphrase")) {
 		return h.enterPage(c, fiber.StatusForbidden, "That is not the passphrase.")
 	}
 	c.Cookie(h.entry.cookie(h.entry.open(), 30*24*time.Hour))
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+	if !strings.Contains(c.Get("Accept"), "text/html") {
+		return c.JSON(fiber.Map{"ok": true})
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(wayBack(c))
 }
 
 func (h *server) leave(c fiber.Ctx) error {

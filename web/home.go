@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"mime/multipart"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -26,6 +27,10 @@ func (h *server) home(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	waiting, err := h.studio.Deleted(c.Context())
+	if err != nil {
+		return err
+	}
 	cards := make([]card, len(list))
 	for i, p := range list {
 		cards[i] = card{p.ID, p.Recipe.Name, ago(time.Since(p.Updated)), p.Damage, p.Rev}
@@ -36,10 +41,11 @@ func (h *server) home(c fiber.Ctx) error {
 	return c.Render(
 		"home",
 		fiber.Map{
-			"Title": "Pieces",
-			"Token": csrf.TokenFromContext(c),
-			"Cards": cards,
-			"MaxMB": read.MaxBytes >> 20, "Entered": h.entry != nil,
+			"Title":   "Pieces",
+			"Token":   csrf.TokenFromContext(c),
+			"Cards":   cards,
+			"Deleted": deletedRows(waiting),
+			"MaxMB":   read.MaxBytes >> 20, "Entered": h.entry != nil,
 		},
 	)
 }
@@ -57,22 +63,49 @@ func ago(d time.Duration) string {
 }
 
 func (h *server) create(c fiber.Ctx) error {
-	files, err := uploads(c)
+	form, err := formOf(c)
+	if err != nil {
+		return err
+	}
+	defer form.RemoveAll()
+	if came, err := h.bring(c, form.File["file"]); came || err != nil {
+		return err
+	}
+	files, err := filesOf(form, mostSheets, pieceHas)
 	if err != nil {
 		return err
 	}
 	ctx, end := h.begin(c)
 	defer end()
-	var id string
-	if len(files) == 1 && studio.IsBundle(files[0].Data) {
-		id, err = h.studio.Unbundle(ctx, files[0])
-	} else {
-		id, err = h.studio.Create(ctx, files...)
-	}
+	id, err := h.studio.Create(ctx, files...)
 	if err != nil {
 		return about(err, files...)
 	}
 	return c.JSON(fiber.Map{"id": id, "address": "/pieces/" + id + "/raise"})
+}
+
+// bring makes a piece of one that came as a file, which is read where it lies: it may be larger than
+// a file of artwork. came is false for anything else.
+func (h *server) bring(c fiber.Ctx, list []*multipart.FileHeader) (came bool, err error) {
+	if len(list) != 1 {
+		return false, nil
+	}
+	in, err := list[0].Open()
+	if err != nil {
+		return false, err
+	}
+	defer in.Close()
+	begin := make([]byte, 4)
+	if _, err := in.ReadAt(begin, 0); err != nil || !studio.IsBundle(begin) {
+		return false, nil
+	}
+	ctx, end := h.begin(c)
+	defer end()
+	id, err := h.studio.Unbundle(ctx, list[0].Filename, in, list[0].Size, h.admit(c))
+	if err != nil {
+		return true, err
+	}
+	return true, c.JSON(fiber.Map{"id": id, "address": "/pieces/" + id + "/raise"})
 }
 
 // thumb draws a piece's parts from their own outlines. The address names the
@@ -193,7 +226,7 @@ func onGround(r *stages.Regions) []bool {
 }
 
 func (h *server) duplicate(c fiber.Ctx) error {
-	id, err := h.studio.Duplicate(c.Context(), c.Params("id"))
+	id, err := h.studio.Duplicate(c.Context(), c.Params("id"), h.admit(c))
 	if err != nil {
 		return err
 	}
@@ -202,13 +235,6 @@ func (h *server) duplicate(c fiber.Ctx) error {
 
 func (h *server) remove(c fiber.Ctx) error {
 	if err := h.studio.Delete(c.Context(), c.Params("id")); err != nil {
-		return err
-	}
-	return c.JSON(fiber.Map{"ok": true})
-}
-
-func (h *server) restore(c fiber.Ctx) error {
-	if err := h.studio.Restore(c.Context(), c.Params("id")); err != nil {
 		return err
 	}
 	return c.JSON(fiber.Map{"ok": true})

@@ -5,7 +5,6 @@ package web
 import (
 	"context"
 	"net"
-	"syscall"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -16,14 +15,18 @@ const lookEvery = 100 * time.Millisecond
 
 // whilePresent returns a context that ends when the client closes its
 // connection. The server does not look at a connection while it answers, so
-// this peeks without taking a byte. stop must be called before the answer.
+// this does. stop must be called before the answer.
 func whilePresent(c fiber.Ctx) (ctx context.Context, stop func()) {
 	ctx, cancel := context.WithCancel(context.Background())
-	conn, ok := c.RequestCtx().Conn().(*net.TCPConn)
+	conn := c.RequestCtx().Conn()
+	if inner, ok := conn.(interface{ NetConn() net.Conn }); ok { // beneath TLS
+		conn = inner.NetConn()
+	}
+	socket, ok := conn.(*net.TCPConn)
 	if !ok {
 		return ctx, cancel
 	}
-	raw, err := conn.SyscallConn()
+	raw, err := socket.SyscallConn()
 	if err != nil {
 		return ctx, cancel
 	}
@@ -38,7 +41,8 @@ func whilePresent(c fiber.Ctx) (ctx context.Context, stop func()) {
 				return
 			case <-tick.C:
 			}
-			if closed(raw) {
+			gone := false
+			if err := raw.Control(func(fd uintptr) { gone = closed(fd) }); err != nil || gone {
 				cancel()
 				return
 			}
@@ -48,15 +52,4 @@ func whilePresent(c fiber.Ctx) (ctx context.Context, stop func()) {
 		cancel()
 		<-ended
 	}
-}
-
-// closed reports whether the other side has closed the connection.
-func closed(raw syscall.RawConn) bool {
-	gone := false
-	err := raw.Control(func(fd uintptr) {
-		var b [1]byte
-		n, _, err := syscall.Recvfrom(int(fd), b[:], syscall.MSG_PEEK|syscall.MSG_DONTWAIT)
-		gone = n == 0 && err == nil || err == syscall.ECONNRESET
-	})
-	return gone || err != nil
 }

@@ -35,11 +35,11 @@ func (h *server) keepRecipe(c fiber.Ctx) error {
 			return fiber.NewError(fiber.StatusUnprocessableEntity, sentence(err))
 		}
 	}
-	n, err := h.studio.KeepRecipe(c.Context(), doc)
+	n, instead, err := h.studio.KeepRecipe(c.Context(), doc)
 	if err != nil {
 		return err
 	}
-	return c.JSON(n)
+	return c.JSON(fiber.Map{"name": n.Name, "instead": instead})
 }
 
 // recipeFile sends a recipe as a file.
@@ -69,8 +69,9 @@ func (h *server) dropRecipe(c fiber.Ctx) error {
 	if err := parse(c, &r); err != nil {
 		return err
 	}
-	if err := h.studio.DropRecipe(c.Context(), r.Name); err != nil {
+	id, err := h.studio.DropRecipe(c.Context(), r.Name)
+	if err != nil {
 		return err
 	}
-	return h.recipes(c)
+	return c.JSON(fiber.Map{"dropped": id})
 }

@@ -32,7 +32,7 @@ func (h *server) begin(c fiber.Ctx) (context.Context, func()) {
 		id = ""
 	}
 	if h.entry != nil { // several people share the readers
-		present = progress.For(present, c.IP())
+		present = progress.For(present, h.address(c))
 	}
 	ctx, end := h.studio.Begin(present, id, c.Params("id"))
 	return ctx, func() {
@@ -117,14 +117,27 @@ func slotOf(c fiber.Ctx) int {
 	return n
 }
 
+// How many files a piece is made of, and how that is said.
+const pieceHas = "a piece is made of"
+
+var mostSheets = int(recipe.SheetsLimit.Max)
+
 // uploads returns the files of a piece that came along. Each may be as large as the
 // readers take; all together are bounded, too.
-func uploads(c fiber.Ctx) ([]studio.File, error) {
-	return uploadsOf(c, int(recipe.SheetsLimit.Max), "a piece is made of")
-}
+func uploads(c fiber.Ctx) ([]studio.File, error) { return uploadsOf(c, mostSheets, pieceHas) }
 
 // uploadsOf returns up to so many files; what says what takes no more.
 func uploadsOf(c fiber.Ctx, most int, what string) ([]studio.File, error) {
+	form, err := formOf(c)
+	if err != nil {
+		return nil, err
+	}
+	defer form.RemoveAll()
+	return filesOf(form, most, what)
+}
+
+// formOf reads a form with files; large ones lie on the disk until it is removed.
+func formOf(c fiber.Ctx) (*multipart.Form, error) {
 	length := c.Request().Header.ContentLength()
 	if length > maxUpload {
 		drain(c)
@@ -143,7 +156,11 @@ func uploadsOf(c fiber.Ctx, most int, what string) ([]studio.File, error) {
 	if err != nil {
 		return nil, &studio.ErrInput{Text: "The files did not arrive whole. Choose them once more."}
 	}
-	defer form.RemoveAll()
+	return form, nil
+}
+
+// filesOf reads the files of a form.
+func filesOf(form *multipart.Form, most int, what string) ([]studio.File, error) {
 	list := form.File["file"]
 	switch {
 	case len(list) == 0:

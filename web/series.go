@@ -51,11 +51,15 @@ func (h *server) startSeries(c fiber.Ctx) error {
 		}
 		base.Size.By, base.Size.MM = recipe.Width, mm
 	}
-	x, err := h.studio.StartSeries(artwork, base, c.Query("format", "stl"))
+	x, err := h.studio.StartSeries(c.Context(), artwork, base, c.Query("format", "stl"))
 	if err != nil {
 		return err
 	}
-	return c.JSON(fiber.Map{"id": x.ID})
+	answer := fiber.Map{"id": x.ID}
+	if base.Size.By == recipe.Width {
+		answer["width"] = units.MM(base.Size.MM) // what was understood
+	}
+	return c.JSON(answer)
 }
 
 func (h *server) seriesState(c fiber.Ctx) error {
@@ -77,6 +81,14 @@ func (h *server) cancelSeries(c fiber.Ctx) error {
 	return h.seriesState(c)
 }
 
+// removeSeries ends a series and removes what there is of it.
+func (h *server) removeSeries(c fiber.Ctx) error {
+	if err := h.studio.RemoveSeries(c.Params("id")); err != nil {
+		return err
+	}
+	return h.work(c)
+}
+
 // seriesZip sends all that is done as one archive, as it is written.
 func (h *server) seriesZip(c fiber.Ctx) error {
 	x, err := h.studio.SeriesOf(c.Params("id"))
@@ -88,8 +100,10 @@ func (h *server) seriesZip(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.SendStreamWriter(func(w *bufio.Writer) {
-		if x.Zip(w) == nil {
-			w.Flush()
+		if x.Zip(w) == nil && w.Flush() == nil {
+			if _, over := x.Lines(); over {
+				h.studio.TakenSeries(x)
+			}
 		}
 	})
 }

@@ -6,7 +6,9 @@ import (
 	"fmt"
 	"io/fs"
 	"net"
+	"net/netip"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -35,6 +37,7 @@ type server struct {
 	entry   *entry // nil for this machine alone
 
 	allowance *allowance
+	tokens    *tokens
 }
 
 // New returns the application on top of a studio, for this machine.
@@ -46,7 +49,7 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &server{studio: s, metrics: metrics{begun: time.Now()}, access: a, entry: newEntry(a), allowance: newAllowance()}
+	h := &server{studio: s, metrics: metrics{begun: time.Now()}, access: a, entry: newEntry(a), allowance: newAllowance(), tokens: newTokens()}
 	app := fiber.New(fiber.Config{
 		AppName:           "Bildhauer",
 		Views:             views,
@@ -56,10 +59,12 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 		DisablePreParseMultipartForm: true,
 		ErrorHandler:                 h.handleError,
 		ReadTimeout:                  60 * time.Second,
-		TrustProxy:                   a.Proxy,
-		TrustProxyConfig:             fiber.TrustProxyConfig{Loopback: true, Private: true},
-		ProxyHeader:                  proxyHeader(a),
-		EnableIPValidation:           true,
+		// What the proxy says of scheme and host; who asks is told by address.
+		TrustProxy:       len(a.Proxies) > 0,
+		TrustProxyConfig: fiber.TrustProxyConfig{Proxies: proxyNames(a.Proxies)},
+		// What is read of a request outlives its handler in jobs, series, streams and allowances;
+		// without this the next request on the same connection would change it.
+		Immutable: true,
 	})
 	app.Use(recover.New(recover.Config{EnableStackTrace: true}))
 	app.Use(h.metrics.count)
@@ -80,7 +85,8 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 			}
 			return c.FormValue("_csrf"), nil
 		})),
-		CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Strict", CookieSecure: a.Secure, IdleTimeout: 12 * time.Hour,
+		KeyGenerator: h.tokens.make, Storage: h.tokens,
+		CookieName: "bildhauer_csrf", CookieHTTPOnly: true, CookieSameSite: "Lax", CookieSecure: a.Secure, IdleTimeout: 12 * time.Hour,
 		ErrorHandler: func(fiber.Ctx, error) error {
 			return fiber.NewError(
 				fiber.StatusForbidden,
@@ -92,11 +98,11 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	return app, nil
 }
 
-func proxyHeader(a Access) string {
-	if a.Proxy {
-		return fiber.HeaderXForwardedFor
+func proxyNames(list []netip.Prefix) (out []string) {
+	for _, p := range list {
+		out = append(out, p.String())
 	}
-	return ""
+	return out
 }
 
 // routes names the address of everything.
@@ -114,6 +120,11 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/series", h.startSeries)
 	app.Get("/series/:id", h.seriesState)
 	app.Post("/series/:id/cancel", h.cancelSeries)
+	app.Post("/series/:id/remove", h.removeSeries)
+	app.Get("/work", h.work)
+	app.Get("/deleted", h.deleted)
+	app.Post("/deleted/:kind/:what/back", h.bringBack)
+	app.Get("/notices", h.notices)
 	app.Get("/series/:id/results.zip", h.seriesZip)
 	app.Post("/recipes", h.keepRecipe)
 	app.Post("/recipes/drop", h.dropRecipe)
@@ -130,7 +141,6 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/redo", h.redo)
 	app.Post("/pieces/:id/duplicate", h.duplicate)
 	app.Post("/pieces/:id/delete", h.remove)
-	app.Post("/pieces/:id/restore", h.restore)
 
 	app.Get("/pieces/:id/data/versions", h.versions)
 	app.Post("/pieces/:id/versions", h.keepVersion)
@@ -183,8 +193,8 @@ func (h *server) routes(app *fiber.App) {
 	})
 }
 
-// guard accepts requests only under the names of this machine and changes
-// only from the application's own pages, so that no other site can reach it
+// guard accepts requests only under the names of this machine and, but for links to
+// pages, only from the application's own pages, so that no other site can reach it
 // through the browser or a rebound name.
 func (h *server) guard(c fiber.Ctx) error {
 	c.Set("Content-Security-Policy", policy)
@@ -192,6 +202,9 @@ func (h *server) guard(c fiber.Ctx) error {
 	c.Set("Referrer-Policy", "same-origin")
 	c.Set("Cross-Origin-Opener-Policy", "same-origin")
 	host := c.Host()
+	if h.access.TLS && !loopback(host) { // a year; on this machine other programs have the name, too
+		c.Set("Strict-Transport-Security", "max-age=31536000")
+	}
 	if !h.access.named(host) {
 		return fiber.NewError(
 			fiber.StatusForbidden,
@@ -204,10 +217,30 @@ func (h *server) guard(c fiber.Ctx) error {
 			return fiber.NewError(fiber.StatusForbidden, "Another site may not use Bildhauer.")
 		}
 	}
-	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
+	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" && !followed(c) {
 		return fiber.NewError(fiber.StatusForbidden, "Another site may not use Bildhauer.")
 	}
 	return c.Next()
+}
+
+// followed reports whether a request is a link to a page that somebody followed, from a letter say:
+// it opens the page in a window of its own and changes nothing.
+func followed(c fiber.Ctx) bool {
+	return c.Method() == fiber.MethodGet && c.Get("Sec-Fetch-Mode") == "navigate" && c.Get("Sec-Fetch-Dest") == "document" &&
+		isPage(c.Path())
+}
+
+// isPage reports whether a path is one that people look at.
+func isPage(path string) bool {
+	switch path {
+	case "/", "/enter", "/notices":
+		return true
+	}
+	id, step, _ := strings.Cut(strings.TrimPrefix(path, "/pieces/"), "/")
+	if !strings.HasPrefix(path, "/pieces/") || id == "" {
+		return false
+	}
+	return step == "" || step == "sheet" || slices.ContainsFunc(Steps, func(s Step) bool { return s.Key == step })
 }
 
 func loopback(hostport string) bool {

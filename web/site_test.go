@@ -45,9 +45,9 @@ type site struct {
 	stop    func()
 }
 
-func run(t testing.TB, dir string, fill bool) *site {
+func run(t testing.TB, dir string, fill bool, use ...func(*studio.Studio)) *site {
 	t.Helper()
-	st, err := studio.New(dir)
+	st, err := studio.New(dir, use...)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -108,11 +108,14 @@ func (h *server) bundle(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	write, err := h.studio.Bundle(c.Context(), id)
+	if err != nil {
+		return err
+	}
 	attach(c, fileName(p.Recipe.Name)+".zip")
 	c.Set("Content-Type", "application/zip")
-	ctx := context.WithoutCancel(c.Context()) // the request is over when this is written
 	return c.SendStreamWriter(func(w *bufio.Writer) {
-		if err := h.studio.Bundle(ctx, id, w); err != nil {
+		if err := write(w); err != nil {
 			h.studio.Diary().Write("GET /pieces/:id/piece.zip", err)
 			return // the archive is not closed, so that it is seen to be short
 		}

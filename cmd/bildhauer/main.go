@@ -22,16 +22,18 @@ import (
 
 const usage = `Bildhauer turns flat vector artwork into clean solids.
 
-  bildhauer demo    [--listen 127.0.0.1:8473]             the application with demo pieces
+  bildhauer demo    [--listen 127.0.0.1:8473]             the application with demo pieces, kept only
+                    [--data DIR]                          while it runs, or in a folder
   bildhauer serve   --data DIR [--listen 127.0.0.1:8473]  the application
                     [--printer 127.0.0.1:9147]            the printer that it sends jobs to
                     [--log text|json]                     how what goes wrong is logged
-                    [--passphrase-file FILE --host NAME (--cert FILE --key FILE | --behind-proxy)]
+                    [--passphrase-file FILE --host NAME (--cert FILE --key FILE | --behind-proxy ADDRESS)]
                                                           for others, too: docs/security.md
   bildhauer printer [--listen 127.0.0.1:9147]             a printer stand-in, see docs/printer.md
                     [--bed 180|256] [--speed 60]
   bildhauer backup  --data DIR -o FILE                    all pieces in one file; the application may run
   bildhauer restore FILE --data DIR                       a new data folder from such a file
+  bildhauer notices                                       what others made of it, and the licences
   bildhauer inspect FILE...                               what is in the files, one JSON object a line
   bildhauer clean   FILE -o OUT.svg                       resolved outlines, strokes included
   bildhauer mend    FILE... (-o OUT.svg | -d DIR) [--fix KIND,...|all] [--list] [--width 100mm]
@@ -107,7 +109,7 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	commands := map[string]command{
 		"demo": demoCommand, "serve": serveCommand, "inspect": inspect, "clean": clean, "mend": mendFiles,
 		"make": makeSolids, "picture": makePictures, "frames": makeFrames,
-		"printer": printerCommand, "backup": backup, "restore": restore,
+		"printer": printerCommand, "backup": backup, "restore": restore, "notices": writeNotices,
 	}
 	if len(args) == 0 {
 		fmt.Fprint(stderr, help())

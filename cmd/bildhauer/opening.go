@@ -3,10 +3,13 @@ package main
 import (
 	"crypto/tls"
 	"errors"
+	"flag"
 	"fmt"
 	"net"
 	"os"
+	"strconv"
 	"strings"
+	"syscall"
 
 	"bildhauer/web"
 )
@@ -16,14 +19,20 @@ type opening struct {
 	listen     *string
 	passphrase string // the file that holds it
 	cert, key  string // files
-	proxy      bool   // one in front of it speaks HTTPS
+	proxies    string // addresses of those in front that speak HTTPS
 	hosts      []string
+	asked      bool // for this address and no other
 
 	access web.Access
 }
 
 // leastPassphrase is how many signs a passphrase has at the least.
 const leastPassphrase = 12
+
+// setFlags says whether an address was asked for.
+func (o *opening) setFlags(fs *flag.FlagSet) {
+	fs.Visit(func(f *flag.Flag) { o.asked = o.asked || f.Name == "listen" })
+}
 
 // check reads the passphrase. Beyond this machine the application listens only with one, and
 // only where nobody on the way can read it.
@@ -34,7 +43,7 @@ func (o *opening) check() error {
 		case !local:
 			return errors.New("beyond this machine Bildhauer listens only with --passphrase-file FILE, " +
 				"and --cert and --key or --behind-proxy; else it is for this machine only")
-		case o.cert != "" || o.key != "" || o.proxy || len(o.hosts) > 0:
+		case o.cert != "" || o.key != "" || o.proxies != "" || len(o.hosts) > 0:
 			return errors.New("--cert, --key, --behind-proxy and --host go with --passphrase-file FILE")
 		}
 		return nil
@@ -54,13 +63,19 @@ func (o *opening) check() error {
 	if (o.cert == "") != (o.key == "") {
 		return errors.New("--cert and --key go together")
 	}
-	if !local && o.cert == "" && !o.proxy {
-		return errors.New("beyond this machine the passphrase needs HTTPS: give --cert and --key, or --behind-proxy if something in front speaks it")
+	if !local && o.cert == "" && o.proxies == "" {
+		return errors.New("beyond this machine the passphrase needs HTTPS: give --cert and --key, or --behind-proxy ADDRESS if something in front speaks it")
 	}
-	if len(o.hosts) == 0 && (!local || o.proxy) {
+	if len(o.hosts) == 0 && (!local || o.proxies != "") {
 		return errors.New("name the host under which people reach it: --host sign.example.org")
 	}
-	o.access = web.Access{Passphrase: line, Hosts: o.hosts, Secure: o.cert != "" || o.proxy, Proxy: o.proxy}
+	o.access = web.Access{Passphrase: line, Hosts: o.hosts, Secure: o.cert != "" || o.proxies != "", TLS: o.cert != ""}
+	if o.proxies != "" {
+		var bad string
+		if o.access.Proxies, bad = web.ParseProxies(o.proxies); bad != "" {
+			return fmt.Errorf("--behind-proxy names the addresses of what stands in front, such as 127.0.0.1 or 10.1.0.0/16; %q is none", bad)
+		}
+	}
 	return nil
 }
 
@@ -71,9 +86,21 @@ func (o *opening) scheme() string {
 	return "http"
 }
 
-// socket begins to listen.
+// portsTried is how many ports are tried when none was asked for.
+const portsTried = 20
+
+// socket begins to listen: at the address that was asked for, or else at the next free port.
 func (o *opening) socket() (net.Listener, error) {
 	ln, err := net.Listen("tcp", *o.listen)
+	host, port, _ := net.SplitHostPort(*o.listen)
+	for i := 1; errors.Is(err, syscall.EADDRINUSE) && !o.asked && i < portsTried; i++ {
+		n, _ := strconv.Atoi(port)
+		ln, err = net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(n+i)))
+	}
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, fmt.Errorf("%s is in use by another program, perhaps by a Bildhauer that runs already. "+
+			"End that one, or name another port: --listen %s", *o.listen, net.JoinHostPort(host, "0"))
+	}
 	if err != nil {
 		return nil, fmt.Errorf("can't listen on %s: %w", *o.listen, err)
 	}

@@ -263,7 +263,7 @@ func (p *picturing) one(ctx context.Context, j job) error {
 // ofPiece makes the picture of a piece of a data folder.
 func (p *picturing) ofPiece(ctx context.Context, stdout io.Writer) error {
 	begun := time.Now()
-	s, err := studio.New(p.data)
+	s, err := studio.New(p.data, studio.Still)
 	if err != nil {
 		return err
 	}

@@ -25,18 +25,35 @@ const defaultListen = "127.0.0.1:8473"
 func demoCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
 	fs := newFlags("demo", stderr)
 	listen := fs.String("listen", defaultListen, "")
+	data := fs.String("data", "", "")
 	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
-	dir, err := os.MkdirTemp("", "bildhauer-demo-")
-	if err != nil {
-		return err
-	}
-	defer os.RemoveAll(dir)
 	if err := web.LoopbackAddress(*listen); err != nil {
 		return err
 	}
-	return serve(ctx, dir, &opening{listen: listen}, demoPrinter(ctx, stdout), stdout, demo.Fill)
+	open := &opening{listen: listen}
+	open.setFlags(fs)
+	ln, err := open.socket() // before anything is made
+	if err != nil {
+		return err
+	}
+	defer ln.Close()
+	dir := *data
+	if dir == "" {
+		if dir, err = os.MkdirTemp("", "bildhauer-demo-"); err != nil {
+			return err
+		}
+		defer os.RemoveAll(dir)
+		fmt.Fprintln(stdout, "What you make here is kept only while this runs. To keep it: bildhauer demo --data DIR")
+	}
+	fill := func(ctx context.Context, st *studio.Studio) error {
+		if empty, err := st.Empty(ctx); err != nil || !empty { // of an earlier demo
+			return err
+		}
+		return demo.Fill(ctx, st)
+	}
+	return serve(ctx, dir, open, ln, demoPrinter(ctx, stdout), stdout, fill)
 }
 
 // demoPrinter starts a printer stand-in and returns its address: the usual one, or another if
@@ -67,7 +84,7 @@ func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	fs.StringVar(&open.passphrase, "passphrase-file", "", "")
 	fs.StringVar(&open.cert, "cert", "", "")
 	fs.StringVar(&open.key, "key", "", "")
-	fs.BoolVar(&open.proxy, "behind-proxy", false, "")
+	fs.StringVar(&open.proxies, "behind-proxy", "", "")
 	fs.Func("host", "", func(s string) error {
 		open.hosts = append(open.hosts, strings.ToLower(s))
 		return nil
@@ -91,7 +108,13 @@ func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) 
 	if err := open.check(); err != nil {
 		return err
 	}
-	return serve(ctx, *data, open, *device, stdout, func(_ context.Context, st *studio.Studio) error {
+	open.setFlags(fs)
+	ln, err := open.socket()
+	if err != nil {
+		return err
+	}
+	defer ln.Close()
+	return serve(ctx, *data, open, ln, *device, stdout, func(_ context.Context, st *studio.Studio) error {
 		st.KeepCopies()
 		return nil
 	})
@@ -108,18 +131,18 @@ func serve(
 	ctx context.Context,
 	dir string,
 	open *opening,
+	ln net.Listener,
 	device string,
 	stdout io.Writer,
 	fill func(context.Context, *studio.Studio) error,
 ) error {
 	pool := reader.New()
 	defer pool.Close()
-	st, err := studio.New(dir)
+	st, err := studio.New(dir, studio.Reading(pool))
 	if err != nil {
 		return err
 	}
 	defer st.Close()
-	st.UseReader(pool)
 	st.UsePrinter(device, printerPace)
 	if err := st.FollowPrints(); err != nil {
 		return err
@@ -130,10 +153,6 @@ func serve(
 		}
 	}
 	app, err := web.NewFor(st, open.access)
-	if err != nil {
-		return err
-	}
-	ln, err := open.socket()
 	if err != nil {
 		return err
 	}
