@@ -113,6 +113,12 @@ func (e *entry) try(address, passphrase string) bool {
 		delete(e.tries, address)
 		return true
 	}
+	e.count(address)
+	return false
+}
+
+// count remembers a wrong try; e.mu is held.
+func (e *entry) count(address string) {
 	t := e.tries[address]
 	if t == nil {
 		if len(e.tries) >= mostTried && e.now().Sub(e.forgot) >= forgetEvery {
@@ -130,7 +136,6 @@ func (e *entry) try(address, passphrase string) bool {
 	if t.wrong++; t.wrong >= freeTries {
 		t.until = e.now().Add(min(longestOff, firstWait<<min(t.wrong-freeTries, 20)))
 	}
-	return false
 }
 
 // forget drops the addresses that may try again.
@@ -198,7 +203,7 @@ func (e *entry) cookie(token string, age time.Duration) *fiber.Cookie {
 // keep lets only those pass who have entered; pages lead to the entry, and from there back.
 func (h *server) keep(c fiber.Ctx) error {
 	path := c.Path()
-	if h.entry == nil || path == "/enter" || path == "/token" || path == "/healthz" || strings.HasPrefix(path, "/static/") {
+	if h.entry == nil || path == "/enter" || path == "/healthz" || strings.HasPrefix(path, "/static/") {
 		return c.Next()
 	}
 	if h.entry.known(c.Cookies(sessionCookie)) || path == "/metrics" && h.watcher(c) {
@@ -246,7 +251,7 @@ func (h *server) enterPage(c fiber.Ctx, code int, say string) error {
 	c.Status(code)
 	c.Set("Cache-Control", "no-store")
 	if !strings.Contains(c.Get("Accept"), "text/html") { // a page that is open asks in a dialog of its own
-		return c.JSON(fiber.Map{"error": say})
+		return c.JSON(fiber.Map{"error": say, "token": csrf.TokenFromContext(c)})
 	}
 	return c.Render("enter", fiber.Map{
 		"Title": "Enter", "Text": say, "Token": csrf.TokenFromContext(c), "To": "/enter?to=" + url.QueryEscape(wayBack(c)),

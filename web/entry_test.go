@@ -1,6 +1,7 @@
 package web
 
 import (
+	"encoding/json"
 	"fmt"
 	"io"
 	"net"
@@ -54,14 +55,18 @@ func TestTriesAreThrottled(t *testing.T) {
 	}
 }
 
-// entered runs the application for those who know the passphrase.
-func entered(t *testing.T) (address string) {
+// entered runs the application for those who know the passphrase, behind some proxies.
+func entered(t *testing.T, proxies ...string) (address string) {
 	t.Helper()
 	st, err := studio.New(t.TempDir())
 	if err != nil {
 		t.Fatal(err)
 	}
-	app, err := NewFor(st, Access{Passphrase: secret, Hosts: []string{"sign.example.org"}})
+	access := Access{Passphrase: secret, Hosts: []string{"sign.example.org"}}
+	if len(proxies) > 0 {
+		access.Proxies, _ = ParseProxies(strings.Join(proxies, ","))
+	}
+	app, err := NewFor(st, access)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -75,6 +80,25 @@ func entered(t *testing.T) (address string) {
 		st.Close()
 	})
 	return "http://" + ln.Addr().String()
+}
+
+// atTheEntry returns a client that came to the entry, and the token for it.
+func atTheEntry(t *testing.T, address string) (*http.Client, string) {
+	t.Helper()
+	jar, _ := cookiejar.New(nil)
+	c := &http.Client{Jar: jar}
+	r, _ := http.NewRequest("GET", address+"/enter", nil)
+	r.Header.Set("Accept", "application/json")
+	res, err := c.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	var said struct{ Token string }
+	if err := json.NewDecoder(res.Body).Decode(&said); err != nil || said.Token == "" {
+		t.Fatalf("no token: %v", err)
+	}
+	return c, said.Token
 }
 
 // TestOnlyThoseWhoKnow reads and changes with and without a session: nothing but the entry is
@@ -166,7 +190,7 @@ func TestOnlyThoseWhoKnow(t *testing.T) {
 	}
 	code, _, head := enter(secret)
 	cookie := fmt.Sprint(head.Values("Set-Cookie"))
-	if code != 303 || !strings.Contains(cookie, sessionCookie) || !strings.Contains(cookie, "HttpOnly") || !strings.Contains(cookie, "SameSite=Strict") {
+	if code != 303 || !strings.Contains(cookie, sessionCookie) || !strings.Contains(cookie, "HttpOnly") || !strings.Contains(cookie, "SameSite=Lax") {
 		t.Fatalf("the right one: %d %s", code, cookie)
 	}
 	if code, body, _ := ask("GET", "/", page, "", ""); code != 200 || !strings.Contains(body, "Bildhauer") {

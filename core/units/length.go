@@ -2,8 +2,10 @@
 package units
 
 import (
+	"errors"
 	"fmt"
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 )
@@ -22,13 +24,27 @@ var MMPerUnit = map[string]float64{
 	"µm": 0.001,
 }
 
+// ErrUnclear is the refusal of a number that is read in two ways.
+type ErrUnclear struct{ Text, Or, Instead string }
+
+func (e *ErrUnclear) Error() string {
+	return fmt.Sprintf("%s can be %s or %s; write %s or %s", e.Text, e.Or, e.Instead, e.Or, e.Instead)
+}
+
 // ParseLength reads a length such as "8", "2cm", "3/8 in" or "12+0.4" and
 // returns mm. A number without a unit takes the next unit behind it, or unit.
+// Commas and points part whole numbers from decimals or thousands from each other;
+// where both are possible, as in "1,000", it returns *ErrUnclear. The page reads by the same
+// rules (static/js/lib/length.js), and both are tested against testdata/measures.json.
 func ParseLength(s, unit string) (float64, error) {
+	var unclear error
 	bad := func() (float64, error) {
+		if unclear != nil {
+			return 0, unclear
+		}
 		return 0, fmt.Errorf("%q is not a length; write it like 8, 2cm, 3/8 in or 12+0.4", s)
 	}
-	rest := strings.ReplaceAll(strings.ToLower(strings.TrimSpace(s)), ",", ".")
+	rest := strings.ToLower(strings.TrimSpace(s))
 	if rest == "" {
 		return bad()
 	}
@@ -46,8 +62,12 @@ func ParseLength(s, unit string) (float64, error) {
 			}
 			rest = strings.TrimSpace(rest[1:])
 		}
-		v, r, ok := product(rest)
-		if !ok {
+		v, r, err := product(rest)
+		if err != nil {
+			var e *ErrUnclear
+			if errors.As(err, &e) {
+				unclear = e
+			}
 			return bad()
 		}
 		rest = strings.TrimSpace(r)
@@ -83,17 +103,17 @@ func ParseLength(s, unit string) (float64, error) {
 }
 
 // product reads numbers joined by * and /.
-func product(s string) (float64, string, bool) {
+func product(s string) (float64, string, error) {
 	v, op := 1.0, byte('*')
 	for {
 		s = strings.TrimSpace(s)
 		n := 0
-		for n < len(s) && (s[n] >= '0' && s[n] <= '9' || s[n] == '.') {
+		for n < len(s) && (s[n] >= '0' && s[n] <= '9' || s[n] == '.' || s[n] == ',') {
 			n++
 		}
-		x, err := strconv.ParseFloat(s[:n], 64)
+		x, err := number(s[:n])
 		if err != nil {
-			return 0, s, false
+			return 0, s, err
 		}
 		if op == '*' {
 			v *= x
@@ -102,8 +122,47 @@ func product(s string) (float64, string, bool) {
 		}
 		s = strings.TrimSpace(s[n:])
 		if s == "" || s[0] != '*' && s[0] != '/' {
-			return v, s, true
+			return v, s, nil
 		}
 		op, s = s[0], s[1:]
 	}
+}
+
+// The ways in which people write thousands: all groups behind the first have three digits. thousand
+// is a number that may also be a decimal one.
+var (
+	byCommas = regexp.MustCompile(`^\d{1,3}(,\d{3})+$`)
+	byPoints = regexp.MustCompile(`^\d{1,3}(\.\d{3})+$`)
+	thousand = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}$`)
+)
+
+// number reads digits with commas and points.
+func number(s string) (float64, error) {
+	commas, points := strings.Count(s, ","), strings.Count(s, ".")
+	whole := func(s, by string) string { return strings.ReplaceAll(s, by, "") }
+	switch {
+	case thousand.MatchString(s):
+		return 0, &ErrUnclear{s, strings.ReplaceAll(s, ",", "."), whole(s, ",")}
+	case commas == 0 && points <= 1:
+	case commas == 1 && points == 0:
+		s = strings.ReplaceAll(s, ",", ".")
+	case points == 0 && byCommas.MatchString(s):
+		s = whole(s, ",")
+	case commas == 0 && byPoints.MatchString(s):
+		s = whole(s, ".")
+	default: // the last one parts the decimals
+		at := strings.LastIndexAny(s, ",.")
+		head, by, groups := "", ",", byCommas
+		if at >= 0 {
+			head = s[:at]
+			if s[at] == ',' {
+				by, groups = ".", byPoints
+			}
+		}
+		if !groups.MatchString(head) {
+			return 0, errors.New("no number")
+		}
+		s = whole(head, by) + "." + s[at+1:]
+	}
+	return strconv.ParseFloat(s, 64)
 }

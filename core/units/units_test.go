@@ -1,33 +1,46 @@
 package units
 
 import (
+	"encoding/json"
+	"errors"
 	"math"
+	"os"
 	"testing"
 )
 
+// TestParseLength reads what testdata/measures.json says; the page is tested against the same.
 func TestParseLength(t *testing.T) {
-	for in, want := range map[string]float64{
-		"8":        8,
-		"2cm":      20,
-		"3/8 in":   9.525,
-		"12+0.4":   12.4,
-		"1in+2mm":  27.4,
-		"1,5":      1.5,
-		" 10 mm ":  10,
-		"2*3":      6,
-		"1+1in":    50.8,
-		"-3":       -3,
-		".5m":      500,
-		"12-0.5cm": 115,
-	} {
-		if got, err := ParseLength(in, "mm"); err != nil || math.Abs(got-want) > 1e-9 {
-			t.Errorf("%q: %g, %v; want %g", in, got, err, want)
+	raw, err := os.ReadFile("testdata/measures.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var vectors struct {
+		Lengths []struct {
+			Text    string
+			MM      *float64
+			Unclear bool
 		}
 	}
-	for _, in := range []string{"", "mm", "3 parsec", "1//2", "1+", "0x10", "1/0", "1e9999"} {
-		if got, err := ParseLength(in, "mm"); err == nil {
-			t.Errorf("%q taken as %g", in, got)
+	if err := json.Unmarshal(raw, &vectors); err != nil || len(vectors.Lengths) < 40 {
+		t.Fatal(err)
+	}
+	for _, v := range vectors.Lengths {
+		got, err := ParseLength(v.Text, "mm")
+		var unclear *ErrUnclear
+		switch {
+		case v.MM != nil && (err != nil || math.Abs(got-*v.MM) > 1e-9*math.Abs(*v.MM)):
+			t.Errorf("%q: %g, %v; want %g", v.Text, got, err, *v.MM)
+		case v.MM == nil && err == nil:
+			t.Errorf("%q taken as %g", v.Text, got)
+		case v.Unclear != errors.As(err, &unclear):
+			t.Errorf("%q: %v", v.Text, err)
 		}
+	}
+	if _, err := ParseLength("1,000 mm", "mm"); err == nil || err.Error() != "1,000 can be 1.000 or 1000; write 1.000 or 1000" {
+		t.Errorf("the refusal is %v", err)
+	}
+	if got, err := ParseLength("2", "cm"); err != nil || got != 20 {
+		t.Errorf("another unit: %g, %v", got, err)
 	}
 }
 

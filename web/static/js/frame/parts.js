@@ -1,6 +1,7 @@
 // The list of parts on the left, each with its silhouette.
 
 import { el } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 import { figure } from "../lib/length.js";
 
 // All stands for all parts where one is selected.
@@ -116,6 +117,7 @@ function rename(line, part, act) {
     if (e.key === "Enter") end(true);
     if (e.key === "Escape") end(false);
   });
+  draft(field, "the name of the part", { keeps: true });
   label.replaceWith(field);
   field.select();
 }

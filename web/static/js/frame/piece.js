@@ -3,7 +3,8 @@
 
 import { get, post } from "../lib/api.js";
 import { known } from "../lib/known.js";
-import { $, complain, keysDialog, onDrop, onPaste, plain, say, typing } from "../lib/page.js";
+import { $, complain, keysDialog, modal, onDrop, onPaste, plain, say, typing } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 import { receive } from "../intake/exchange.js";
 import { Stand } from "../stand/stand.js";
 import { All, drawParts } from "./parts.js";
@@ -80,6 +81,7 @@ const steps = new Steps(
 // Changes go out one after the other, so that each is based on the one before.
 let queue = Promise.resolve();
 let waiting = 0;
+let contact = true;
 
 function ask(send) {
   saving(1);
@@ -253,6 +255,7 @@ function listeners() {
   $("undo").addEventListener("click", () => move("undo"));
   $("redo").addEventListener("click", () => move("redo"));
   const name = $("piecename");
+  draft(name, "the name of the piece", { keeps: true });
   name.addEventListener("change", () => piece.change("Name", { kind: "name", name: name.value }));
   name.addEventListener("keydown", (e) => {
     if (e.key === "Escape") name.value = piece.state.name;
@@ -264,19 +267,29 @@ function listeners() {
     e.preventDefault();
     steps.go(step, true).catch(complain);
   });
-  addEventListener("popstate", () => steps.go(location.pathname.split("/").at(-1), false).catch(complain));
+  addEventListener("popstate", async () => {
+    try {
+      const there = await steps.go(location.pathname.split("/").at(-1), false);
+      if (!there) history.pushState({ step: steps.key }, "", `${base}/${steps.key}`); // one stays
+    } catch (e) {
+      complain(e);
+    }
+  });
   addEventListener("keydown", keys);
 }
 
+// ownUndo reports whether Ctrl Z in a field takes back what was typed there: in texts always, in
+// figures until they are settled.
+const ownUndo = (e) => typing(e) && !e.target.matches("select") && (e.target.dataset.dirty || !e.target.matches("[data-field], [data-key-field]"));
+
 function keys(e) {
+  if (modal()) return;
   const mod = e.ctrlKey || e.metaKey;
   const key = e.key.toLowerCase();
-  if (mod && key === "z" && !(typing(e) && e.target.dataset.dirty)) {
+  if (mod && (key === "z" || key === "y")) {
+    if (ownUndo(e)) return;
     e.preventDefault();
-    move(e.shiftKey ? "redo" : "undo");
-  } else if (mod && key === "y") {
-    e.preventDefault();
-    move("redo");
+    move(key === "y" || e.shiftKey ? "redo" : "undo");
   } else if (plain(e) && known.steps[Number(e.key) - 1]) {
     steps.go(known.steps[Number(e.key) - 1].key, true).catch(complain);
   }
@@ -305,8 +318,14 @@ async function begin() {
     await steps.go(work.dataset.step, false);
     take(state);
     // A revision that is not ours was made in another window.
-    listen(base, (rev) => {
+    const changed = (rev) => {
       queue = queue.then(() => (rev !== piece.state.rev ? reload() : undefined));
+    };
+    listen(base, changed, (there) => {
+      if (there !== contact) saved(there ? "kept" : "no contact");
+      contact = there;
+      document.body.dataset.contact = there ? "found" : "lost";
+      $("saved").title = there ? "" : "Bildhauer does not answer. It is asked again and again; what is on the screen stays.";
     });
   } catch (e) {
     complain(e);

@@ -10,6 +10,7 @@
 
 import { $ } from "../lib/page.js";
 import { known } from "../lib/known.js";
+import { leaving } from "../lib/unsaved.js";
 
 const modules = {
   intake: () => import("../intake/intake.js"),
@@ -33,13 +34,15 @@ export class Steps {
     this.round = 0;
   }
 
-  // go shows a step; push says that the address is to name it.
+  // go shows a step; push says that the address is to name it. It returns false where one stays,
+  // because of something typed there.
   async go(key, push) {
     const info = known.steps.find((s) => s.key === key);
-    if (!info || key === this.key) return;
+    if (!info || key === this.key) return true;
+    if (!(await leaving($("view"), $("panel"), $("parts")))) return false;
     const round = ++this.round;
     const module = await modules[key]();
-    if (round !== this.round) return; // another step was asked for meanwhile
+    if (round !== this.round) return true; // another step was asked for meanwhile
     this.leave();
     this.key = key;
     this.keys = module.keys;
@@ -59,6 +62,7 @@ export class Steps {
     this.shown();
     if (this.piece.state) this.step.update(this.piece.state);
     document.body.dataset.step = key;
+    return true;
   }
 
   leave() {

@@ -2,7 +2,8 @@
 
 import { get, post } from "../lib/api.js";
 import { twins } from "./twins.js";
-import { ask, complain, el, say } from "../lib/page.js";
+import { ask, bringBack, complain, el, say } from "../lib/page.js";
+import { draft, leaving } from "../lib/unsaved.js";
 
 // versions opens the dialog; take shows a state of the piece that the server has sent.
 export async function versions(piece, take) {
@@ -15,9 +16,16 @@ export async function versions(piece, take) {
     { class: "versionfoot" },
     el("a", { class: "button is-small", href: `${piece.base}/piece.zip`, download: "" }, "The piece as one file"),
     el("span", { class: "hint" }, "with artwork, fonts and versions; drop it on the page of all pieces to bring it back"),
-    el("button", { class: "button is-small", type: "button", onclick: () => dialog.close() }, "Close"),
+    el("button", { class: "button is-small", type: "button", onclick: () => leave() }, "Close"),
   );
   const dialog = ask("Versions", "versions", form, list, foot);
+  draft(name, "the name of this state");
+  const leave = async () => (await leaving(dialog)) && dialog.close();
+  dialog.addEventListener("cancel", (e) => {
+    if (e.target !== dialog) return;
+    e.preventDefault();
+    leave();
+  });
   const working = async (act) => {
     try {
       return await act();
@@ -76,7 +84,13 @@ function row(piece, v, working, show, back) {
         const state = await working(() => post(`${base}/back`));
         if (state) back(state);
       }),
-      button("Take away", "Take away", async () => show(await working(() => post(`${base}/drop`)))),
+      button("Take away", "Take away", async () => {
+        const answer = await working(() => post(`${base}/drop`));
+        if (!answer) return;
+        show(answer);
+        const back = () => bringBack("version", v.id, async () => show(await get(`${piece.base}/data/versions`)));
+        say(`${v.name} is taken away. It waits on the page of all pieces for 30 days.`, { action: "Undo", stay: 12_000, act: back });
+      }),
     ),
     apart,
   );

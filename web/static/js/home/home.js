@@ -1,7 +1,10 @@
 // The page of all pieces.
 
 import { post, uploadTo } from "../lib/api.js";
-import { $, ask, bigChoice, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
+import { $, ask, bigChoice, bringBack, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
+import { deletedHere, showDeleted } from "./deleted.js";
+import { watchWork } from "./work.js";
 
 // Many at once comes along when it is asked for, so that the page is ready at once.
 const many = () => import("./series.js");
@@ -99,15 +102,12 @@ async function remove(card) {
   await post(`/pieces/${id}/delete`);
   const place = card.nextSibling;
   card.remove();
-  const undo = async () => {
-    try {
-      await post(`/pieces/${id}/restore`);
-      $("pieces").insertBefore(card, place);
-    } catch (e) {
-      complain(e);
-    }
+  showDeleted();
+  const back = () => {
+    $("pieces").insertBefore(card, place?.isConnected ? place : null);
+    return showDeleted();
   };
-  say(`${name} deleted.`, { action: "Undo", stay: 12000, act: undo });
+  say(`${name} deleted. It waits below for 30 days.`, { action: "Undo", stay: 12000, act: () => bringBack("piece", id, back) });
 }
 
 function rename(card) {
@@ -133,6 +133,7 @@ function rename(card) {
     if (e.key === "Enter") end(true);
     if (e.key === "Escape") end(false);
   });
+  draft(box, "the new name");
   link.replaceWith(box);
   box.focus();
   box.select();
@@ -168,5 +169,6 @@ keysDialog(() => [
   ["Enter", "Open the piece"],
   ["?", "This list"],
 ]);
-if (sessionStorage.getItem("bildhauer:series")) many().then((m) => m.goOn());
+deletedHere();
+watchWork({ series: async (id) => (await many()).watch(id) });
 document.body.dataset.ready = "1";

@@ -17,7 +17,6 @@ const formats = [
 ];
 const words = { waiting: "waits", running: "is raised", done: "done", failed: "failed", cancelled: "cancelled" };
 const every = 400; // ms between two questions
-const mark = "bildhauer:series"; // where the series at work is remembered over a reload
 
 // series asks by which recipe files are raised, begins, and shows how far it is.
 export async function series(files) {
@@ -52,8 +51,8 @@ export async function series(files) {
     try {
       const made = await uploadTo(`/series?${query}`, files, (p) => (begin.textContent = `Sending ${Math.round(p)} %`));
       d.close();
-      sessionStorage.setItem(mark, made.id);
       watch(made.id);
+      dispatchEvent(new Event("work"));
     } catch (e) {
       complain(e);
       begin.disabled = false;
@@ -61,14 +60,8 @@ export async function series(files) {
   });
 }
 
-// goOn shows a series that was at work when the page was left.
-export async function goOn() {
-  const id = sessionStorage.getItem(mark);
-  if (id) watch(id);
-}
-
-// watch shows a line a file, until all have ended and the dialog is closed.
-function watch(id) {
+// watch shows a line a file. The series goes on when the dialog is closed.
+export function watch(id) {
   const list = el("ol", { class: "serieslines" });
   const sum = el("p", { class: "soft", role: "status" });
   const bar = el("progress", { class: "progress is-small is-primary", max: 1, value: 0, "aria-label": "How far it is" });
@@ -82,14 +75,15 @@ function watch(id) {
     }
   };
   const zip = button("series-zip", "Download all", fetchZip, true);
-  const stop = button("series-cancel", "Cancel", () => post(`/series/${id}/cancel`).catch(complain));
+  const stop = button("series-cancel", "Stop it", () => post(`/series/${id}/cancel`).catch(complain));
   const close = button("series-close", "Close", () => d.close());
-  const d = ask("Many at once", "series", sum, bar, list, el("div", { class: "printacts" }, zip, stop, close));
+  const note = el("p", { class: "soft" }, "It goes on when this is closed, and is found again on the page of all pieces until its results are fetched.");
+  const d = ask("Many at once", "series", sum, bar, list, note, el("div", { class: "printacts" }, zip, stop, close));
   let open = true;
   d.addEventListener("close", () => {
     open = false;
-    sessionStorage.removeItem(mark);
     delete document.body.dataset.series;
+    dispatchEvent(new Event("work"));
   });
   const row = (l) =>
     el(

@@ -19,9 +19,19 @@ const unknown = (status) => `The server answered ${status}.`;
 async function refreshToken() {
   const r = await fetch("/token", { cache: "no-store" });
   if (r.ok) token = (await r.json()).token;
+  else if (r.status === 401) await again();
 }
 
-async function send(address, options, again = true) {
+// again asks for the passphrase when the session is over.
+async function again() {
+  const { enterAgain } = await import("./entry.js");
+  token = await enterAgain();
+}
+
+// Small requests are finished even if the page is left meanwhile.
+const small = 60_000; // bytes; browsers let go of more
+
+async function send(address, options, tries = 2) {
   const headers = { Accept: "application/json", ...options.headers };
   if (options.method === "POST") headers["X-Csrf-Token"] = token;
   let r;
@@ -32,11 +42,14 @@ async function send(address, options, again = true) {
     throw silent();
   }
   // After a restart the server knows our token no more; a new one will do.
-  if (r.status === 403 && again && options.method === "POST") {
+  if (r.status === 403 && tries && options.method === "POST") {
     await refreshToken();
-    return send(address, options, false);
+    return send(address, options, tries - 1);
   }
-  if (r.status === 401) location.href = "/enter"; // the session is over
+  if (r.status === 401 && tries) {
+    await again();
+    return send(address, options, tries - 1);
+  }
   if (!r.ok) {
     const body = await r.json().catch(() => ({}));
     throw new Refusal(body.error ?? unknown(r.status), r.status, body);
@@ -48,12 +61,11 @@ async function send(address, options, again = true) {
 // on them, its signal ends them.
 const of = (job) => ({ signal: job?.signal, headers: job ? { "X-Job": job.id } : {} });
 
-const posted = (body, job) => ({
-  method: "POST",
-  signal: job?.signal,
-  headers: { "Content-Type": "application/json", ...of(job).headers },
-  body: JSON.stringify(body),
-});
+const posted = (body, job) => {
+  const text = JSON.stringify(body);
+  const headers = { "Content-Type": "application/json", ...of(job).headers };
+  return { method: "POST", signal: job?.signal, headers, body: text, keepalive: !job && text.length < small };
+};
 
 export const get = async (address, job) =>
   (await send(address, { method: "GET", cache: "no-store", ...of(job) })).json();
@@ -73,7 +85,7 @@ export const getFile = async (address, job) => {
 // uploadTo sends files, with progress from 0 to 100.
 export function uploadTo(address, files, progress, job) {
   return new Promise((resolve, reject) => {
-    const go = (again) => {
+    const go = (tries) => {
       const form = new FormData();
       for (const f of files) form.append("file", f, f.name);
       const x = new XMLHttpRequest();
@@ -86,9 +98,9 @@ export function uploadTo(address, files, progress, job) {
       x.onabort = () => reject(new DOMException("cancelled", "AbortError"));
       x.onerror = () => reject(silent());
       x.onload = async () => {
-        if (x.status === 403 && again) {
-          await refreshToken();
-          go(false);
+        if ((x.status === 403 || x.status === 401) && tries) {
+          await (x.status === 401 ? again() : refreshToken());
+          go(tries - 1);
           return;
         }
         let body = {};
@@ -102,6 +114,6 @@ export function uploadTo(address, files, progress, job) {
       };
       x.send(form);
     };
-    go(true);
+    go(2);
   });
 }

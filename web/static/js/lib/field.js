@@ -2,7 +2,8 @@
 
 import { el } from "./page.js";
 import { limit } from "./known.js";
-import { exact, parseLength } from "./length.js";
+import { exact, read as readText } from "./length.js";
+import { gesture } from "./keys.js";
 
 let serial = 0;
 
@@ -65,7 +66,7 @@ export function lengthField(o) {
   };
   const settle = (v) => {
     if (o.plain) v = Math.round(v);
-    if (!Number.isFinite(v)) return fail("Write it like 8, 2cm, 3/8 in or 12+0.4");
+    if (!Number.isFinite(v)) return fail(typed().why || "Write it like 8, 2cm, 3/8 in or 12+0.4");
     if (v < hard[0] || v > hard[1])
       return fail(`Between ${figure(hard[0])} and ${figure(hard[1])}`);
     fail("");
@@ -73,23 +74,25 @@ export function lengthField(o) {
     set(v);
     if (changed) o.done(v);
   };
-  const read = () => {
-    if (o.plain) return Number(num.value);
-    if (o.unit === undefined) return parseLength(num.value);
-    return parseLength(num.value.replaceAll(unit || " ", "").trim()) / scale;
-  };
+  const typed = () => readText(num.value, o.plain ? "" : unit);
+  const read = () => typed().value / scale;
   const enter = () => {
     delete num.dataset.dirty;
     settle(read());
   };
+  // stepBy shows what an arrow key leads to; it is settled when the key is let go.
   const stepBy = (e) => {
     e.preventDefault();
     const from = Number.isFinite(read()) ? read() : (value ?? 0);
     const one = o.plain ? 1 : (o.arrow ?? 0.5) / scale;
     const by = one * (e.shiftKey ? 10 : e.altKey && !o.plain ? 0.1 : 1);
-    const to = from + (e.key === "ArrowUp" ? by : -by);
-    delete num.dataset.dirty;
-    settle(Math.max(hard[0], Math.min(hard[1], Number(to.toFixed(4)))));
+    const to = Math.max(hard[0], Math.min(hard[1], Number((from + (e.key === "ArrowUp" ? by : -by)).toFixed(4))));
+    num.dataset.dirty = "1";
+    num.value = figure(to);
+    if (slider) slider.value = to;
+    fail("");
+    o.live?.(o.plain ? Math.round(to) : to);
+    gesture(e, num, enter);
   };
 
   num.addEventListener("focus", () => num.select());

@@ -1,38 +1,12 @@
 // What every page has: elements, messages, the drop of files, the help on keys.
 
 import { post } from "./api.js";
+import { above } from "./above.js";
+import { $, el } from "./el.js";
+import { modal, typing } from "./keys.js";
 
-export const $ = (id) => document.getElementById(id);
-
-const drawn = new Set([
-  "svg",
-  "path",
-  "g",
-  "rect",
-  "circle",
-  "line",
-  "text",
-  "pattern",
-  "defs",
-  "polyline",
-  "use",
-  "image",
-  "title",
-]);
-
-// el makes an element: el("b", {class: "x", onclick: f}, "text", child).
-export function el(name, attrs = {}, ...kids) {
-  const e = drawn.has(name)
-    ? document.createElementNS("http://www.w3.org/2000/svg", name)
-    : document.createElement(name);
-  for (const [k, v] of Object.entries(attrs)) {
-    if (v === undefined || v === null || v === false) continue;
-    if (k.startsWith("on")) e.addEventListener(k.slice(2), v);
-    else e.setAttribute(k, v === true ? "" : v);
-  }
-  e.append(...kids.filter((k) => k !== null && k !== undefined));
-  return e;
-}
+export { $, el } from "./el.js";
+export { modal, plain, typing } from "./keys.js";
 
 // swatch is a small field of a colour.
 export function swatch(color) {
@@ -130,14 +104,6 @@ export function onPaste(take) {
   });
 }
 
-const written = "input:not([type=range]):not([type=checkbox]), textarea, select";
-
-// typing reports whether a key goes into a field.
-export const typing = (e) => e.target.matches?.(written) ?? false;
-
-// plain reports whether a key is pressed by itself and not into a field.
-export const plain = (e) => !typing(e) && !e.ctrlKey && !e.metaKey && !e.altKey;
-
 // keysDialog shows the keys that entries() lists, on ? and on the help button.
 export function keysDialog(entries) {
   const open = () => {
@@ -148,13 +114,11 @@ export function keysDialog(entries) {
     ]);
     const close = el("button", { class: "button is-small", onclick: () => d.close() }, "Close");
     const d = el("dialog", { class: "keys" }, el("h2", {}, "Keys"), el("dl", {}, ...rows), close);
-    d.addEventListener("close", () => d.remove());
-    document.body.append(d);
-    d.showModal();
+    above(d);
   };
   $("help").addEventListener("click", open);
   addEventListener("keydown", (e) => {
-    if (e.key !== "?" || typing(e)) return;
+    if (e.key !== "?" || typing(e) || modal()) return;
     e.preventDefault();
     open();
   });
@@ -168,10 +132,7 @@ export function ask(title, kind, ...kids) {
     el("h2", { id: "asktitle" }, title),
     ...kids,
   );
-  d.addEventListener("close", () => d.remove());
-  document.body.append(d);
-  d.showModal();
-  return d;
+  return above(d);
 }
 
 // bigChoice is one answer of a dialog.
@@ -182,6 +143,18 @@ export const bigChoice = (title, small, act) =>
     el("b", {}, title),
     el("span", {}, small),
   );
+
+// bringBack takes back that something was deleted: a piece, a version or a recipe. done() happens
+// when it is there again.
+export async function bringBack(kind, id, done) {
+  try {
+    const { say: more } = await post(`/deleted/${kind}/${id}/back`);
+    await done();
+    if (more) say(more);
+  } catch (e) {
+    complain(e);
+  }
+}
 
 // hand gives a file to the browser's downloads.
 export function hand({ name, blob }) {

@@ -1,6 +1,7 @@
 // Added shapes: placed by figures or by a pointer, united with what they touch.
 
 import { complain, el } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 import { lengthField } from "../lib/field.js";
 import { mm } from "../lib/length.js";
 import { hitShape } from "./shapes.js";
@@ -69,7 +70,8 @@ export class AddTools {
     this.kind = "plate";
     this.values = {};
     this.way = {};
-    this.text = "";
+    this.text = el("textarea", { class: "lettering", rows: 2, maxlength: 400, "aria-label": "Lettering" });
+    this.settled = draft(this.text, "the lettering", { signal: desk.ctx.signal });
     this.font = "";
     this.places = []; // px of the page
     this.ghost = el("g", { class: "ghost" });
@@ -133,9 +135,6 @@ export class AddTools {
   }
 
   lettering() {
-    const text = el("textarea", { class: "lettering", rows: 2, maxlength: 400, "aria-label": "Lettering" });
-    text.value = this.text;
-    text.addEventListener("input", () => (this.text = text.value));
     const { fonts } = this.desk.data;
     const font = el(
       "select",
@@ -144,7 +143,7 @@ export class AddTools {
     );
     font.addEventListener("change", () => (this.font = font.value));
     this.font ||= fonts[0];
-    return [text, font];
+    return [this.text, font];
   }
 
   // placeFields give places by figures, from the middle of the piece.
@@ -189,7 +188,7 @@ export class AddTools {
       out.mm = [w, h, c, c, stake ? f || h / 4 : c, stake ? f || h / 4 : c];
     }
     if (this.kind === "disc" && !out.mm[1]) out.mm = [out.mm[0]];
-    if (k.text) Object.assign(out, { text: this.text, font: this.font });
+    if (k.text) Object.assign(out, { text: this.text.value, font: this.font });
     if (this.kind === "bridge") out.shapes = this.joined();
     return out;
   }
@@ -201,13 +200,14 @@ export class AddTools {
     return [...new Set(keys)];
   }
 
-  add() {
+  async add() {
     const m = this.mend();
     if (m.shapes?.includes(undefined)) {
       complain(new Error("There is no shape to bridge."));
       return;
     }
-    this.desk.act(`Add: ${kinds[this.kind].name.toLowerCase()} ${mm(m.mm[0])}`, m);
+    const kept = await this.desk.act(`Add: ${kinds[this.kind].name.toLowerCase()} ${mm(m.mm[0])}`, m);
+    if (kept && m.text) this.settled();
   }
 
   overlay() {

@@ -3,7 +3,7 @@
 
 import { el } from "../lib/page.js";
 import { lengthField } from "../lib/field.js";
-import { exact, parseLength } from "../lib/length.js";
+import { exact, read } from "../lib/length.js";
 
 export function done(desk) {
   const { mends } = desk.data;
@@ -44,9 +44,12 @@ function figures(m, change) {
   const input = el("input", { class: "num", type: "text", value: text, "aria-label": `Figures of ${m.name}` });
   const settle = () => {
     if (input.value === text) return;
-    const list = input.value.split(";").map(parseLength);
-    input.classList.toggle("wrong", list.some(Number.isNaN));
-    if (!list.some(Number.isNaN)) change(`Change: ${m.name}`, { mm: list });
+    const list = input.value.split(";").map((t) => read(t));
+    const why = list.find((r) => r.why)?.why ?? "";
+    input.classList.toggle("wrong", !!why);
+    input.setCustomValidity(why);
+    if (why) input.reportValidity();
+    else change(`Change: ${m.name}`, { mm: list.map((r) => r.value) });
   };
   input.addEventListener("change", settle);
   input.addEventListener("keydown", (e) => {

@@ -2,7 +2,7 @@
 // tools. What is drawn is the page in px; figures are mm at the final size.
 
 import { get } from "../lib/api.js";
-import { complain, el, plain, typing } from "../lib/page.js";
+import { complain, el, modal, plain, typing } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { count, figure } from "../lib/length.js";
 import { OutlineView } from "./view.js";
@@ -86,7 +86,7 @@ export function mount(ctx) {
   };
 
   ctx.on(window, "keydown", (e) => {
-    if (!desk.data || typing(e) || document.querySelector("dialog[open]")) return;
+    if (!desk.data || typing(e) || modal()) return;
     if (e.key.toLowerCase() === "b" && plain(e)) outline.before(true);
     if (!plain(e)) return;
     const mode = modes.find(([, , key]) => key === e.key);

@@ -4,6 +4,7 @@
 import { get } from "../lib/api.js";
 import { complain, el } from "../lib/page.js";
 import { choice, lengthField } from "../lib/field.js";
+import { gesture } from "../lib/keys.js";
 import { count, mm } from "../lib/length.js";
 import { boxOf, hitShape } from "./shapes.js";
 
@@ -242,6 +243,22 @@ export class NodeTools {
     });
   }
 
+  // nudge moves the chosen nodes by an arrow key; it is one mend, however long the key is held.
+  nudge(e, by, step) {
+    this.way ??= { from: this.contours, mm: [0, 0] };
+    const { from, mm } = this.way;
+    this.way.mm = [0, 1].map((i) => Number((mm[i] + by[i] * step).toFixed(3)));
+    const [x, y] = this.way.mm;
+    this.contours = shifted(from, this.chosen, [this.desk.px(x), this.desk.px(-y)]);
+    this.redraw();
+    gesture(e, this, () => {
+      this.contours = this.way.from;
+      this.way = null;
+      if (x || y) this.moveBy(x, y);
+      else this.redraw();
+    });
+  }
+
   add() {
     return this.act("Add a node", "add", { at: [[0.5, 0]] });
   }
@@ -423,8 +440,7 @@ export class NodeTools {
   key(e) {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
     if (by && this.chosen.size) {
-      const step = e.shiftKey ? 1 : 0.1;
-      this.moveBy(by[0] * step, by[1] * step);
+      this.nudge(e, by, e.shiftKey ? 1 : 0.1);
       return true;
     }
     if ([",", ".", "<", ">", ";", ":"].includes(e.key)) {

@@ -2,6 +2,7 @@
 // growing, rings, placing.
 
 import { el } from "../lib/page.js";
+import { gesture } from "../lib/keys.js";
 import { choice, lengthField } from "../lib/field.js";
 import { count, mm } from "../lib/length.js";
 
@@ -209,6 +210,19 @@ export class ShapeTools {
     });
   }
 
+  // nudge moves the chosen shapes by an arrow key; it is one mend, however long the key is held.
+  nudge(e, by, step) {
+    const was = this.way ?? [0, 0];
+    this.way = [0, 1].map((i) => Number((was[i] + by[i] * step).toFixed(3)));
+    const [x, y] = this.way;
+    this.desk.view.chosen.setAttribute("transform", `translate(${this.desk.px(x)} ${this.desk.px(-y)})`);
+    gesture(e, this, () => {
+      this.way = null;
+      this.desk.view.chosen.removeAttribute("transform");
+      this.move(x, y);
+    });
+  }
+
   placing() {
     const { amounts } = this;
     const degrees = lengthField({
@@ -309,8 +323,7 @@ export class ShapeTools {
     const { data, view } = this.desk;
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
     if (by && this.chosen.size) {
-      const step = e.shiftKey ? 1 : 0.1;
-      this.move(by[0] * step, by[1] * step);
+      this.nudge(e, by, e.shiftKey ? 1 : 0.1);
       return true;
     }
     if ([",", ".", "<", ">", ";", ":"].includes(e.key)) {

@@ -1,7 +1,8 @@
 // Recipes for any piece: those that come with the program and those that were kept.
 
 import { get, post } from "../lib/api.js";
-import { complain, el, say } from "../lib/page.js";
+import { bringBack, complain, el, say } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 import { picture } from "./section.js";
 
 // recipes makes the list. act is that of raise.js.
@@ -15,6 +16,7 @@ export function recipes(act) {
     "aria-label": "Name of the recipe",
     "data-recipe": "name",
   });
+  draft(name, "the name of a recipe");
   const file = el("input", { type: "file", accept: ".json,application/json", hidden: true, "data-recipe": "file" });
   const button = (text, key, onclick) => el("button", { class: "button is-small", type: "button", "data-recipe": key, onclick }, text);
   const keep = button("Keep these measures", "keep", () => {
@@ -41,7 +43,10 @@ export function recipes(act) {
   const send = async (what) => {
     try {
       const kept = await post("/recipes", what);
-      say(`The recipe ${kept.name} is kept.`, { stay: 3000 });
+      if (kept.instead) {
+        const back = async () => bringBack("recipe", kept.instead, show);
+        say(`The recipe ${kept.name} is kept in the place of the one of that name.`, { action: "Undo", stay: 12_000, act: back });
+      } else say(`The recipe ${kept.name} is kept.`, { stay: 3000 });
       name.value = "";
       await show();
     } catch (e) {
@@ -50,9 +55,8 @@ export function recipes(act) {
   };
   const drop = async (r) => {
     try {
-      await post("/recipes/drop", { name: r.name });
-      const again = () => post("/recipes", { named: r }).then(show).catch(complain);
-      say(`The recipe ${r.name} is forgotten.`, { action: "Keep it", act: again });
+      const { dropped } = await post("/recipes/drop", { name: r.name });
+      say(`The recipe ${r.name} is forgotten.`, { action: "Undo", stay: 12_000, act: () => bringBack("recipe", dropped, show) });
       await show();
     } catch (e) {
       complain(e);

@@ -1,6 +1,7 @@
 // The section drawing: the rim of a part cut through, hatched, with grips.
 
 import { el } from "../lib/page.js";
+import { gesture } from "../lib/keys.js";
 import { mm } from "../lib/length.js";
 import { limit } from "../lib/known.js";
 import { full, points, rises } from "./profiles.js";
@@ -87,7 +88,8 @@ export function section({ live, done }) {
     fit();
     draw();
     drag = null;
-    done(patch, grips[name].name);
+    live(patch);
+    gesture(e, name, () => done(patch, grips[name].name));
   };
   const grip = (name, x, y) =>
     el("circle", {

@@ -55,7 +55,9 @@ export class Machine {
     delete document.body.dataset.printer;
   }
 
+  // sendPiece sends it once, however often it is asked for meanwhile.
   async sendPiece() {
+    if (this.send.disabled) return;
     this.send.disabled = true;
     try {
       const { piece } = this.act;

@@ -3,7 +3,7 @@
 import { get } from "../lib/api.js";
 import { choice } from "../lib/field.js";
 import { known } from "../lib/known.js";
-import { complain, el, plain } from "../lib/page.js";
+import { complain, el, modal, plain } from "../lib/page.js";
 
 import { facts, inks, table, troubles, verdict } from "./checks.js";
 import { files } from "./files.js";
@@ -82,8 +82,9 @@ class Release {
   }
 
   key(e) {
-    if (document.querySelector("dialog[open]")) return;
+    if (modal()) return;
     if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
+      e.preventDefault();
       this.view("printer");
       this.machine.sendPiece();
       return;

@@ -2,6 +2,7 @@
 
 import { lengthField, select } from "../lib/field.js";
 import { el } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 
 const aspects = ["16:9", "1:1", "4:5", "9:16", "3:2"];
 const own = "own …";
@@ -85,6 +86,7 @@ export function cameras(act) {
     const rest = (scene().cameras ?? []).filter((c) => c.name !== t);
     act.scene({ cameras: [...rest, { ...placed(now()), name: t }] }, `Keep the camera ${t}`);
   };
+  draft(name, "the name of a camera");
   name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
   const show = () => {
     const c = now();

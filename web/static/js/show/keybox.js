@@ -1,7 +1,9 @@
 // What is known of the selected keys, with fields to change it; and what is to move next.
 
 import { el } from "../lib/page.js";
-import { exact, parseLength } from "../lib/length.js";
+import { exact, read } from "../lib/length.js";
+import { gesture } from "../lib/keys.js";
+import { say } from "../lib/page.js";
 import { eased, measures } from "./ease.js";
 
 const easeNames = {
@@ -26,8 +28,9 @@ export class KeyBox {
         const by = { ArrowUp: 1, ArrowDown: -1 }[e.key];
         if (!by) return;
         e.preventDefault();
-        const v = parseLength(input.value.replace(/[^\d.,+\-*/ ]/g, ""));
-        done(exact((Number.isFinite(v) ? v : 0) + by * (e.shiftKey ? 10 : 1)));
+        const { value: v } = this.reads(name, input.value);
+        input.value = exact((Number.isFinite(v) ? v : 0) + by * (e.shiftKey ? 10 : 1));
+        gesture(e, input, () => done(input.value));
       });
       return input;
     };
@@ -147,11 +150,13 @@ export class KeyBox {
     if (!by || Number.isNaN(i)) return;
     e.preventDefault();
     e.stopPropagation();
-    const c = [...this.curve];
+    const c = [...(this.held ?? this.curve)];
     const step = e.shiftKey ? 0.2 : 0.05;
     c[i] = Math.max(0, Math.min(1, Math.round((c[i] + by[0] * step) * 100) / 100));
     c[i + 1] = Math.max(-1, Math.min(2, Math.round((c[i + 1] + by[1] * step) * 100) / 100));
-    this.timeline.ease("drawn", c);
+    this.held = c;
+    this.drawWay(this.one().k);
+    gesture(e, this.way, () => this.up());
   }
 
   down(e) {
@@ -181,17 +186,32 @@ export class KeyBox {
     this.timeline.ease("drawn", c);
   }
 
+  // reads reads a field: a frame is a number, a value may have the unit of what moves.
+  reads(name, text) {
+    const { t } = this.one() ?? {};
+    return read(text, name === "value" && t ? measures[t.what][1] : "");
+  }
+
   setFrame(text) {
-    const f = parseLength(text);
-    const { k } = this.one();
-    if (Number.isFinite(f) && f >= 0) this.timeline.shift(f - k.frame, false);
-    else this.frame.value = exact(k.frame);
+    const { value, why } = this.reads("frame", text);
+    const one = this.one();
+    if (!one) return;
+    if (value >= 0) this.timeline.shift(value - one.k.frame, false);
+    else this.refuse(this.frame, one.k.frame, why || "A clip begins at frame 0");
   }
 
   setValue(text) {
-    const v = parseLength(text.replace(/[^\d.,+\-*/ ]/g, ""));
-    if (Number.isFinite(v)) this.change({ value: v });
-    else this.value.value = exact(this.one().k.value);
+    const { value, why } = this.reads("value", text);
+    const one = this.one();
+    if (!one) return;
+    if (why) this.refuse(this.value, one.k.value, why);
+    else this.change({ value });
+  }
+
+  // refuse says why a text is not taken, and puts back what holds.
+  refuse(input, holds, why) {
+    say(`${input.value}: ${why}.`, { bad: true });
+    input.value = exact(holds);
   }
 
   change(patch) {

@@ -3,6 +3,7 @@
 import { uploadTo } from "../lib/api.js";
 import { lengthField, select } from "../lib/field.js";
 import { el } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 
 const title = (text) => text.charAt(0).toUpperCase() + text.slice(1);
 const stops = { unit: "stops", min: -6, max: 6, step: 0.25, arrow: 0.25, figure: "stops" };
@@ -92,6 +93,7 @@ export function lights(act) {
     act.picked(text);
     put(all, `Name of ${text}`);
   });
+  draft(name, "the name of the lamp", { keeps: true });
   const color = el("input", { type: "color", "data-scene": "lamp-color", "aria-label": "Colour of the lamp" });
   color.addEventListener("change", () => change({ ...current(), color: color.value }, "Colour"));
   const white = button("lamp-white", "by warmth", "Colour by its temperature alone", () => change({ ...current(), color: "" }, "Colour"));

@@ -2,6 +2,7 @@
 // moves over the floor; its height stays.
 
 import { el } from "../lib/page.js";
+import { gesture } from "../lib/keys.js";
 import { figure } from "../lib/length.js";
 
 const side = 210; // px
@@ -120,7 +121,7 @@ export class Plan {
       if (!by) return;
       e.preventDefault();
       e.stopPropagation();
-      this.act.nudgeCamera(by);
+      this.act.nudgeCamera(by, e);
     });
     return [field, mark];
   }
@@ -179,6 +180,13 @@ export class Plan {
     e.stopPropagation();
     const step = (e.shiftKey ? 0.2 : 0.04) * this.live.reach;
     const round = (v) => Math.round(v * 10) / 10;
-    this.act.tryLamp({ ...l, at: [round(l.at[0] + by[0] * step), l.at[1], round(l.at[2] + by[1] * step)] }, true);
+    const from = this.way?.name === l.name ? this.way : l;
+    this.way = { ...l, at: [round(from.at[0] + by[0] * step), l.at[1], round(from.at[2] + by[1] * step)] };
+    this.act.tryLamp(this.way, false);
+    gesture(e, l.name, () => {
+      const lamp = this.way;
+      this.way = null;
+      this.act.tryLamp(lamp, true);
+    });
   }
 }

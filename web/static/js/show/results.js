@@ -64,7 +64,10 @@ export function results(act) {
   const kind = select("clip-kind", "Test clip as", [["webm", "WebM"], ["mp4", "MP4"]], () => {});
   const list = el("ul", { class: "orders", "aria-label": "Results" });
 
+  // order orders once, however often it is asked for meanwhile.
   const order = async (extra) => {
+    if (make.disabled) return null;
+    make.disabled = clip.disabled = true;
     const spec = {
       ...sizeOf(ratioOf(piece.state.scene.camera?.aspect), values.side),
       samples: Number(samples.input.value),
@@ -81,6 +84,8 @@ export function results(act) {
     } catch (e) {
       complain(e);
       return null;
+    } finally {
+      make.disabled = clip.disabled = false;
     }
   };
 

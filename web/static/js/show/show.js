@@ -3,7 +3,7 @@
 
 import { Texture } from "../../vendor/three.min.js";
 import { get, postBinary } from "../lib/api.js";
-import { el, plain } from "../lib/page.js";
+import { el, modal, plain } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { readSolid } from "../stand/solids.js";
@@ -216,6 +216,7 @@ class Show {
   }
 
   keys(e) {
+    if (modal()) return;
     if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
       e.preventDefault();
       this.setTab("results");

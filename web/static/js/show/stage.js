@@ -3,6 +3,7 @@
 
 import { Vector3 } from "../../vendor/three.min.js";
 import { el, plain } from "../lib/page.js";
+import { gesture } from "../lib/keys.js";
 import { Live } from "./live.js";
 import { placed, ratioOf } from "./cameras.js";
 import { Plan } from "./plan.js";
@@ -25,7 +26,10 @@ export class Stage {
       picked: act.picked,
       tryLamp: (l, done) => this.tryLamp(l, done),
       tryCamera: (c, done) => this.tryCamera(c, done),
-      nudgeCamera: (by) => this.turn(by, 0, true),
+      nudgeCamera: (by, e) => {
+        this.turn(by, 0, false);
+        gesture(e, "camera", () => this.keep());
+      },
     });
     this.element = el("div", { class: "showstage" }, this.frame, this.plan.element);
     this.live = new Live(this.canvas);
@@ -250,12 +254,13 @@ export class Stage {
       if (by && plain(e)) {
         e.preventDefault();
         e.stopPropagation();
-        if (e.shiftKey) this.shift(by[0] / 250, by[1] / 250, true);
-        else this.turn(...by, true);
+        if (e.shiftKey) this.shift(by[0] / 250, by[1] / 250, false);
+        else this.turn(...by, false);
+        gesture(e, "camera", () => this.keep());
       }
       if ((e.key === "+" || e.key === "=" || e.key === "-") && plain(e)) {
         this.near(e.key === "-" ? 1.1 : 0.9);
-        this.keep();
+        gesture(e, "camera", () => this.keep());
       }
     });
   }

@@ -2,6 +2,7 @@
 
 import { lengthField, select } from "../lib/field.js";
 import { el, say } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 
 const faceNames = { "": "all faces", front: "fronts", bevel: "bevels", side: "sides", back: "backs" };
 const usual = { rough: 0.45 };
@@ -88,6 +89,7 @@ export function surface(act) {
     name.value = "";
     act.scene({ own: [...rest, { ...m, name: text }] }, `Keep ${text}`);
   };
+  draft(name, "the name of a material");
   name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
   const keeping = el("div", { class: "keepline" }, name, button("keep-material", "Keep this material", "By a name, for other parts", keep));
 

@@ -1,7 +1,8 @@
 // The timeline: a row for each thing that moves, its keys as pegs on a line, the time above.
 
 import { el, plain, say } from "../lib/page.js";
-import { exact } from "../lib/length.js";
+import { gesture } from "../lib/keys.js";
+import { exact, read } from "../lib/length.js";
 import { measures, movable, valueAt } from "./ease.js";
 import { KeyBox } from "./keybox.js";
 import { moves } from "./moves.js";
@@ -111,7 +112,12 @@ export class Timeline {
   }
 
   last() {
-    const s = Number(this.seconds.value.replace(",", ".").replace("s", ""));
+    const { value: s, why } = read(this.seconds.value, "s");
+    if (why) {
+      say(`${this.seconds.value}: ${why}.`, { bad: true });
+      this.seconds.value = exact(this.frames / this.rate);
+      return;
+    }
     const frames = Math.round(s * this.rate);
     if (!(frames >= 1)) {
       say(`A clip lasts at least one frame, ${exact(1 / this.rate)} s.`, { bad: true });
@@ -407,10 +413,24 @@ export class Timeline {
   }
 
   // longer stretches the span of the selected keys by so many frames, from its beginning.
-  longer(by) {
+  longer(e, by) {
     const list = this.pickedFrames();
     const [a, b] = [Math.min(...list), Math.max(...list)];
-    if (b > a && b - a + by >= 1) this.stretch(a, (b - a + by) / (b - a));
+    if (b <= a || b - a + by < 1) return;
+    const times = this.drag?.kind === "stretch" ? this.drag.times : 1;
+    this.drag = { kind: "stretch", about: a, times: (times * (b - a + by)) / (b - a) };
+    this.draw();
+    gesture(e, this.svg, () => this.up({}));
+  }
+
+  // later moves the selected keys by so many frames.
+  later(e, by) {
+    if (!this.picked.size) return;
+    const least = Math.min(...this.chosen().flatMap((t) => t.frames));
+    const had = this.drag?.kind === "keys" ? this.drag.by : 0;
+    this.drag = { kind: "keys", by: Math.max(-least, had + by) };
+    this.draw();
+    gesture(e, this.svg, () => this.up({}));
   }
 
   drop() {
@@ -467,8 +487,8 @@ export class Timeline {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
     const step = e.shiftKey ? 10 : 1;
     const longer = { ArrowUp: 1, ArrowDown: -1 }[e.key];
-    if (longer && e.altKey) this.longer(longer * step);
-    else if (by && e.altKey) this.shift(by * step, false);
+    if (longer && e.altKey) this.longer(e, longer * step);
+    else if (by && e.altKey) this.later(e, by * step);
     else if (by) this.go(Math.round(this.frame) + by * step);
     else if (e.key === "Home") this.go(0);
     else if (e.key === "End") this.go(this.frames - 1);

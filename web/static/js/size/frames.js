@@ -2,6 +2,7 @@
 // kept by name.
 
 import { el } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 import { lengthField } from "../lib/field.js";
 import { figure } from "../lib/length.js";
 
@@ -41,6 +42,7 @@ export function frames(piece, scaled) {
   const margin = field("framemargin", "Margin", "margin", "bevelWidth");
   const name = el("input", { class: "num framename", type: "text", maxlength: 120, "aria-label": "Name of the frame" });
   name.addEventListener("change", () => name.value.trim() && set({ ...piece.state.size.frame, name: name.value.trim() }));
+  draft(name, "the name of the frame", { keeps: true });
   const button = (text, act) =>
     el("button", { class: "button is-small", type: "button", onclick: act }, text);
   const kept = () => (piece.state.size.frames ?? []).some((f) => f.name === piece.state.size.frame?.name);
