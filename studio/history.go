@@ -59,6 +59,12 @@ func (s *Studio) Change(ctx context.Context, id string, base int64, c recipe.Cha
 	return Piece{}, &ErrStale{"This piece is being changed by others all the time. Try once more."}
 }
 
+// Revision returns the revision of a piece that is in force.
+func (s *Studio) Revision(ctx context.Context, id string) (int64, error) {
+	p, err := s.store.Piece(ctx, id)
+	return p.Head, err
+}
+
 func stale(p Piece, err error) error {
 	what := p.Undo
 	if what == "" {

@@ -2,8 +2,10 @@ package studio
 
 import (
 	"context"
+	"fmt"
 
 	"bildhauer/core/picture"
+	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 )
 
@@ -60,4 +62,40 @@ func (s *Studio) Picture(ctx context.Context, p Piece, shot Shot) ([]byte, error
 	in := stages.PictureInput{Shown: shown, W: shot.Width, H: shot.Height, Samples: shot.Samples, Frame: shot.Frame}
 	out, err := stages.Picture.Make(ctx, s.flights, in)
 	return out.Value, err
+}
+
+// Seen is a piece as a view without a graphics card shows it: by its form, not by its scene.
+type Seen struct {
+	Shot
+	Turn     float64    `json:"turn"` // as recipe.Camera has them
+	Up       float64    `json:"up"`
+	Distance float64    `json:"distance"`
+	Focal    float64    `json:"focal"`
+	Shift    [2]float64 `json:"shift"`
+	Clay     bool       `json:"clay"` // all in one colour
+}
+
+// clay is what all parts are made of when only the form counts.
+var clay = recipe.Material{Color: "#d8bfa4", Rough: 0.9}
+
+// See makes a picture of a piece on clear ground as it stands, without the surfaces, lamps and motion
+// of its scene.
+func (s *Studio) See(ctx context.Context, p Piece, seen Seen) ([]byte, error) {
+	p.Recipe = p.Recipe.Clone()
+	scene := recipe.Scene{
+		Backdrop: recipe.Backdrop{Kind: "clear", Shadow: true},
+		Camera: recipe.Camera{
+			Turn: seen.Turn, Height: seen.Up, Distance: seen.Distance, Focal: seen.Focal, Shift: seen.Shift,
+			Aspect: fmt.Sprintf("%d:%d", seen.Width, seen.Height),
+		},
+	}
+	if seen.Clay {
+		scene.Paints = []recipe.Paint{{Material: clay}}
+	}
+	p.Recipe.Scene = scene
+	if err := p.Recipe.Check(); err != nil {
+		return nil, input("%v", err)
+	}
+	seen.Frame = 0
+	return s.Picture(ctx, p, seen.Shot)
 }

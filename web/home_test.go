@@ -6,8 +6,11 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
+
+	"bildhauer/studio"
 )
 
 // TestHome renames, duplicates, deletes and brings back.
@@ -17,6 +20,7 @@ func TestHome(t *testing.T) {
 	w.wait(
 		"document.querySelectorAll('.piececard').length === 5 && [...document.images].every(i => i.complete && i.naturalWidth)",
 	)
+	w.wait("document.body.dataset.work !== undefined")
 	id := s.id("Compass badge")
 	card := fmt.Sprintf(`document.querySelector('[data-id="%s"]')`, id)
 	w.js(card + `.querySelector('[data-act=rename]').click()`)
@@ -31,6 +35,20 @@ func TestHome(t *testing.T) {
 	w.wait("document.querySelectorAll('.piececard').length === 5")
 	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
 	w.wait("document.querySelectorAll('.piececard').length === 6")
+	s.id("Badge <b>")
+	// Long after the message is gone it is found below, with its day.
+	w.js(card + `.querySelector('[data-act=delete]').click()`)
+	w.wait("document.querySelectorAll('.piececard').length === 5 && document.querySelectorAll('#deletedlist li').length === 1")
+	w.do(chromedp.Reload())
+	w.wait("document.body.dataset.work !== undefined && !document.getElementById('deleted').hidden")
+	if got, want := w.text("document.querySelector('#deletedlist .soft').textContent"), time.Now().Add(studio.ForgetAfter).Format("2 January 2006"); got != "piece, goes on "+want {
+		t.Errorf("what waits says %q", got)
+	}
+	w.js("document.querySelector('#deleted summary').focus()")
+	w.key(enterKey, 0)
+	w.js("document.querySelector('#deletedlist button').focus()")
+	w.key(enterKey, 0)
+	w.wait("document.querySelectorAll('.piececard').length === 6 && document.getElementById('deleted').hidden")
 	s.id("Badge <b>")
 	// What can't be read says why, and all pieces stay.
 	w.drop("notes.txt", "hello")

@@ -277,8 +277,10 @@ func (h *server) events(c fiber.Ctx) error {
 				fmt.Fprint(w, ": here\n\n")
 			case <-wake:
 				e := window.Take()
-				if e.News {
-					send("revision", e.Rev)
+				if e.News { // what is in force now: news may come in another order than it was made
+					if rev, err := h.studio.Revision(context.Background(), p.ID); err == nil {
+						send("revision", rev)
+					}
 				}
 				if e.Orders {
 					send("orders", true)

@@ -37,10 +37,14 @@ func TestManyFilesAtOnce(t *testing.T) {
 	if got := w.text("document.querySelector('.serieslines .failed').textContent"); !strings.Contains(got, "broken.svg") || len(got) < 40 {
 		t.Errorf("the failure says %q", got)
 	}
-	// Left and come back to, it is still there.
+	// Left by Escape and by loading the page anew, it is found again.
+	w.key("Escape", 0)
+	w.wait("!document.body.dataset.series && document.querySelector('[data-work=series]')")
 	w.do(chromedp.Reload())
+	w.wait("document.querySelector('[data-work=series]')?.textContent.includes('3 ready, 1 stopped or failed')")
+	w.click("[data-work=series] .acts button")
 	w.wait("document.body.dataset.series === 'over' && document.querySelectorAll('.serieslines li').length === 4")
-	id := w.text("sessionStorage.getItem('bildhauer:series')")
+	id := s.studio.SeriesList()[0].ID
 	data := s.get("/series/" + id + "/results.zip")
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
@@ -56,6 +60,18 @@ func TestManyFilesAtOnce(t *testing.T) {
 	// No piece was made of them.
 	w.click("[data-act=series-close]")
 	w.wait("!document.body.dataset.series && document.querySelector('.empty')")
+	// What was fetched is not listed any more; one that was not is, until it is removed.
+	w.wait("document.body.dataset.work === '0' && document.getElementById('work').hidden")
+	if code, said := s.client().upload("/series?format=svg", studio.File{Name: "a.svg", Data: []byte(square)}); code != http.StatusOK {
+		t.Fatalf("%d %s", code, said)
+	}
+	w.do(chromedp.Reload())
+	w.wait("document.querySelector('[data-work=series] .danger')")
+	w.click("[data-work=series] .danger")
+	w.wait("document.body.dataset.work === '0'")
+	if list := s.studio.SeriesList(); len(list) != 0 {
+		t.Errorf("%d series are left", len(list))
+	}
 	w.drop("sign.json", "{}")
 	w.wait("document.getElementById('messages').textContent.includes('together with the artwork')")
 }
@@ -90,11 +106,13 @@ func TestSeriesByRequest(t *testing.T) {
 	if json.Unmarshal([]byte(said), &made); code != http.StatusOK || made.ID == "" {
 		t.Fatalf("%d %s", code, said)
 	}
-	w := open(t, s.address+"/")
-	w.wait("document.body.dataset.ready")
-	w.js("sessionStorage.setItem('bildhauer:series', '" + made.ID + "')")
-	w.do(chromedp.Reload())
-	w.wait("document.body.dataset.series === 'over'")
+	for over := false; !over; {
+		x, err := s.studio.SeriesOf(made.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, over = x.Lines()
+	}
 	data := s.get("/series/" + made.ID + "/results.zip")
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil || len(z.File) != 1 || z.File[0].Name != "a.gcode" {

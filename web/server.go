@@ -163,6 +163,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/data/solid", h.solid)
 	app.Get("/pieces/:id/data/outlines", h.outlinesOf)
 	app.Post("/pieces/:id/data/picture", h.picture)
+	app.Post("/pieces/:id/data/seen", h.seen)
 	app.Get("/pieces/:id/data/live", h.live)
 	app.Get("/pieces/:id/data/ambience", h.ambience)
 	app.Get("/pieces/:id/data/drawn/:part", h.drawn)

@@ -58,6 +58,19 @@ func TestVersionsInThePage(t *testing.T) {
 	w.wait("document.querySelectorAll('.versionlist img').length === 1")
 	w.click(".versionlist .acts button:nth-child(3)")
 	w.wait("document.querySelector('dialog.versions').dataset.versions === '0' && document.querySelector('.versionlist .hint')")
+	// The message lies above the dialog, and takes it back; so does the page of all pieces.
+	w.click("dialog.versions .message-line button")
+	w.wait("document.querySelector('dialog.versions').dataset.versions === '1'")
+	w.click(".versionlist .acts button:nth-child(3)")
+	w.wait("document.querySelector('dialog.versions').dataset.versions === '0'")
+	back := open(t, s.address+"/")
+	back.wait("document.body.dataset.work !== undefined && !document.getElementById('deleted').hidden")
+	back.click("#deleted summary")
+	back.click("#deletedlist button")
+	back.wait("document.getElementById('deleted').hidden")
+	if list, err := s.studio.Versions(t.Context(), id); err != nil || len(list) != 1 {
+		t.Errorf("%d versions, %v", len(list), err)
+	}
 	r, err := http.Get(s.address + "/pieces/" + id + "/piece.zip")
 	if err != nil {
 		t.Fatal(err)

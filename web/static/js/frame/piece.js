@@ -74,7 +74,7 @@ export const piece = {
 
 const steps = new Steps(
   piece,
-  () => (stand ??= new Stand()),
+  () => (stand ??= new Stand(base)),
   () => list(),
 );
 

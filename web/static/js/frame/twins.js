@@ -14,6 +14,7 @@ import {
 import { get, postBinary } from "../lib/api.js";
 import { el } from "../lib/page.js";
 import { geometryOf, readSolid } from "../stand/solids.js";
+import { drawsSolids, seenFrom } from "../stand/painter.js";
 import { materialFor } from "../stand/shading.js";
 import { turning } from "../stand/turning.js";
 import { run } from "./jobs.js";
@@ -44,14 +45,31 @@ export function twins(piece, version) {
   const note = el("p", { class: "hint" }, "Raising both…");
   const box = el("div", { class: "twins" }, canvas, el("span", {}, "Then"), el("span", {}, "Now"), note);
   const work = async (job) => {
+    if (!drawsSolids()) return pictures(piece, version, box, canvas, note, job);
     const both = [await raise(piece, version, "as it was", job), await raise(piece, "", "as it is", job)];
     note.remove();
-    new Twins(box, canvas, both);
+    if (box.isConnected) new Twins(box, canvas, both); // nobody has closed it meanwhile
+    return null;
   };
   run("Raising both states", work).catch((e) => {
     note.textContent = e.name === "AbortError" ? "Cancelled. Compare once more to see the solids." : e.message;
   });
   return box;
+}
+
+// pictures shows both as the server draws them, where the browser draws no 3D.
+async function pictures(piece, version, box, canvas, note, job) {
+  const [w, h] = [Math.round(box.clientWidth / 2), box.clientHeight];
+  if (!w || !h) return;
+  const view = { turn: 30, up: 16, distance: 0, focal: 80, shift: [0, 0], clay: false };
+  const then = await seenFrom(piece.base, [w, h], { ...view, version }, job);
+  const now = await seenFrom(piece.base, [w, h], view, job);
+  [canvas.width, canvas.height] = [2 * w, h];
+  const pen = canvas.getContext("2d");
+  pen.drawImage(then, 0, 0, w, h);
+  pen.drawImage(now, w, 0, w, h);
+  note.remove();
+  box.dataset.drawn = "1";
 }
 
 class Twins {
@@ -111,8 +129,7 @@ class Twins {
 
   resize() {
     if (!this.box.isConnected) {
-      this.watch.disconnect();
-      this.renderer.dispose();
+      this.dispose();
       return;
     }
     const [w, h] = [this.box.clientWidth, this.box.clientHeight];
@@ -122,6 +139,18 @@ class Twins {
     const half = Math.tan((this.camera.fov * Math.PI) / 360);
     this.distance ??= (this.size.length() * 0.5) / (half * Math.min(1, this.camera.aspect));
     this.draw();
+  }
+
+  // dispose gives back what the graphics card holds, the context with it: browsers have few.
+  dispose() {
+    this.watch.disconnect();
+    for (const { body } of this.both)
+      for (const mesh of body.children) {
+        mesh.geometry.dispose();
+        for (const m of mesh.material) m.dispose();
+      }
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
   }
 
   draw() {

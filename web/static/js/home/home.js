@@ -4,7 +4,6 @@ import { post, uploadTo } from "../lib/api.js";
 import { $, ask, bigChoice, bringBack, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 import { deletedHere, showDeleted } from "./deleted.js";
-import { watchWork } from "./work.js";
 
 // Many at once comes along when it is asked for, so that the page is ready at once.
 const many = () => import("./series.js");
@@ -170,5 +169,5 @@ keysDialog(() => [
   ["?", "This list"],
 ]);
 deletedHere();
-watchWork({ series: async (id) => (await many()).watch(id) });
+import("./work.js").then(({ watchWork }) => watchWork({ series: async (id) => (await many()).watch(id) })).catch(complain);
 document.body.dataset.ready = "1";

@@ -38,15 +38,12 @@ export function watchWork(act) {
   ask();
 }
 
-const some = (n, one, many) => (n === 1 ? one : `${count(n)} ${many}`);
-
 // words tells how far something is.
 function words(w) {
   if (w.kind === "print") return prints[w.state] ?? w.state;
-  const unit = w.kind === "series" ? ["a file", "files"] : ["a result", "results"];
   const parts = [];
-  if (w.going) parts.push(`${some(w.going, ...unit)} at work`);
-  if (w.ready) parts.push(`${some(w.ready, ...unit)} ready`);
+  if (w.going) parts.push(`${count(w.going)} to go`);
+  if (w.ready) parts.push(`${count(w.ready)} ready`);
   if (w.bad) parts.push(`${count(w.bad)} stopped or failed`);
   return parts.join(", ");
 }

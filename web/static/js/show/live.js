@@ -29,6 +29,7 @@ import {
   WebGLRenderer,
   WebGLRenderTarget,
 } from "../../vendor/three.min.js";
+import { drawsSolids, idle } from "../stand/painter.js";
 import { geometryOf } from "../stand/solids.js";
 import { behindFragment, behindVertex, fragment, mostLights, mostShadows, vertex } from "./shader.js";
 
@@ -40,7 +41,7 @@ const glsl3 = "300 es";
 export class Live {
   constructor(canvas) {
     this.canvas = canvas;
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, premultipliedAlpha: true });
+    this.renderer = drawsSolids() ? new WebGLRenderer({ canvas, antialias: true, alpha: true, premultipliedAlpha: true }) : idle(canvas);
     this.renderer.autoClear = false;
     this.renderer.shadowMap.enabled = false;
     this.scene = new Scene();

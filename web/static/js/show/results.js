@@ -5,6 +5,7 @@ import { lengthField, select } from "../lib/field.js";
 import { count, duration } from "../lib/length.js";
 import { complain, el, hand, say } from "../lib/page.js";
 import { ratioOf } from "./cameras.js";
+import { drawsSolids } from "../stand/painter.js";
 import { even, kindFor, record } from "./clip.js";
 
 const qualities = [
@@ -95,9 +96,9 @@ export function results(act) {
     if (!n) return say("Nothing moves yet: take a ready move first.", { bad: true });
     const { width, height } = sizeOf(ratioOf(piece.state.scene.camera?.aspect), 640);
     const [w, h] = [even(width), even(height)];
-    const k = await kindFor(w, h, kind.input.value);
+    const k = drawsSolids() && (await kindFor(w, h, kind.input.value));
     if (!k) {
-      say("This browser encodes no clips; quick frames are made instead, which can be saved as an APNG.");
+      say("This browser draws or encodes no clips; quick frames are made instead, which can be saved as an APNG.");
       return order({ ...sizeOf(w / h, 480), samples: 4, format: "png8", clip: true, from: 0, to: n - 1 });
     }
     try {

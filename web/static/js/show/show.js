@@ -3,9 +3,10 @@
 
 import { Texture } from "../../vendor/three.min.js";
 import { get, postBinary } from "../lib/api.js";
-import { el, modal, plain } from "../lib/page.js";
+import { el, modal, plain, say } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { known } from "../lib/known.js";
+import { drawsSolids } from "../stand/painter.js";
 import { readSolid } from "../stand/solids.js";
 import { cameras, placed, ratioOf } from "./cameras.js";
 import { lights, upload } from "./lights.js";
@@ -52,6 +53,7 @@ class Show {
     this.ctx = ctx;
     this.words = known.scene;
     this.memory = recall(this.piece.base);
+    if (!drawsSolids()) this.memory.mode = "picture";
     this.round = 0; // of what is shown
     this.tracing = 0; // of traced pictures
     this.have = new Map(); // part -> key of its solid
@@ -137,6 +139,10 @@ class Show {
   }
 
   setMode(mode) {
+    if (mode === "live" && !drawsSolids()) {
+      say("This browser draws no 3D, so there is no live view; pictures come from the server.");
+      mode = "picture";
+    }
     this.remember({ mode });
     this.mode.set(mode);
     if (mode === "live") {

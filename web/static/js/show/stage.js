@@ -4,6 +4,7 @@
 import { Vector3 } from "../../vendor/three.min.js";
 import { el, plain } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
+import { drawsSolids } from "../stand/painter.js";
 import { Live } from "./live.js";
 import { placed, ratioOf } from "./cameras.js";
 import { Plan } from "./plan.js";
@@ -118,7 +119,8 @@ export class Stage {
 
   // hush hides the traced picture, which is of another moment.
   hush(on) {
-    this.image.style[hidden] = on ? "hidden" : "visible";
+    // Without a live view beneath, the picture of before stays till the next one is there.
+    this.image.style[hidden] = on && drawsSolids() ? "hidden" : "visible";
   }
 
   // furnish draws what can be taken hold of.

@@ -26,6 +26,7 @@ import { Cut } from "./cut.js";
 import { furnish } from "./furniture.js";
 import { Pick } from "./pick.js";
 import { geometryOf } from "./solids.js";
+import { drawsSolids, Painter } from "./painter.js";
 import { lines, materialFor, shadings } from "./shading.js";
 import { turning } from "./turning.js";
 
@@ -38,7 +39,7 @@ const views = {
 const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
 
 export class Stand {
-  constructor() {
+  constructor(base) {
     this.parts = new Map(); // id -> {mesh, color}
     const { yaw, pitch } = views.quarter;
     this.angle = { yaw, pitch };
@@ -49,7 +50,10 @@ export class Stand {
     this.lit = [];
     this.scene = new Scene();
     this.camera = new PerspectiveCamera(26, 1, 1, 5000);
-    this.renderer = new WebGLRenderer({ antialias: true, alpha: true, stencil: true });
+    this.drawn = drawsSolids(); // by the browser, not by the server
+    this.renderer = this.drawn
+      ? new WebGLRenderer({ antialias: true, alpha: true, stencil: true })
+      : new Painter(base, () => this.seen());
     this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.canvas = this.renderer.domElement;
@@ -76,6 +80,38 @@ export class Stand {
     this.tools = this.makeTools();
     this.lookTools = el("div", { class: "looktools" }, this.cut.tools, this.pick.tools);
     this.pointer();
+    if (!this.drawn) this.plainly();
+  }
+
+  // plainly leaves out what only the browser itself can draw.
+  plainly() {
+    this.lookTools.hidden = true;
+    for (const b of this.tools.querySelectorAll(".shading button"))
+      if (!["clay", "colours"].includes(b.dataset.choice)) b.hidden = true;
+    this.labels.push(el("span", { class: "viewlabel paintednote" }, "This browser draws no 3D; the server draws this view."));
+  }
+
+  // seen tells the server from where the piece is seen, and what of it is shown.
+  seen() {
+    if (!this.settled || !this.box) return null;
+    const c = this.camera;
+    const { yaw, pitch } = this.angle;
+    const tall = Math.tan((c.fov * Math.PI) / 360);
+    const wide = tall * c.aspect;
+    // What the view was slid by, as shares of the picture's width.
+    const [right, up] = [0, 1].map((i) => new Vector3().setFromMatrixColumn(c.matrix, i).dot(this.target) / (2 * this.distance * wide));
+    const round = (v) => Number(v.toFixed(5));
+    return {
+      rev: [...this.parts.values()].map((p) => p.key).join(" "),
+      seen: {
+        turn: round((Math.atan2(Math.sin(yaw), Math.cos(yaw)) * 180) / Math.PI),
+        up: round((pitch * 180) / Math.PI),
+        distance: round(this.distance),
+        focal: round(18 / wide),
+        shift: [round(right), round(up)],
+        clay: this.shading === "clay",
+      },
+    };
   }
 
   // attach shows the stand in the view of a step.
@@ -220,6 +256,7 @@ export class Stand {
       this.body.add(p.mesh);
     }
     p.runs = solid.runs;
+    p.key = `${solid.key} ${solid.runs.map((r) => r.color).join(" ")}`;
     const g = geometryOf(solid);
     p.mesh.geometry.dispose();
     p.mesh.geometry = g;
@@ -421,7 +458,7 @@ export class Stand {
     const { yaw } = this.angle;
     // Seen end-on, a measure says nothing.
     const flat = [Math.abs(Math.cos(yaw)) < 0.35, false, Math.abs(Math.sin(yaw)) < 0.3];
-    this.labels.forEach((l, i) => {
+    this.labels.slice(0, 3).forEach((l, i) => {
       if (!this.labelAt || !this.settled) {
         l.hidden = true;
         return;
