@@ -40,6 +40,7 @@ const (
 	deleteKey         = "\u007f"
 	pageDown          = "\u0307"
 	enterKey          = "\r"
+	escapeKey         = "\u001b"
 )
 
 func (w *tab) key(k string, modifiers ...chromedp.Modifier) {

@@ -252,13 +252,14 @@ const pingEvery = 15 * time.Second
 // events tells a window about new revisions and the progress of jobs, as
 // server-sent events (HTML standard, 9.2), until either side leaves.
 func (h *server) events(c fiber.Ctx) error {
+	window := h.studio.Watch(c.Params("id")) // first, so that no change comes in between
 	p, err := h.studio.Piece(c.Context(), c.Params("id"))
 	if err != nil {
+		window.Close()
 		return err
 	}
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-store")
-	window := h.studio.Watch(p.ID)
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer window.Close()
 		send := func(kind string, v any) {

@@ -38,7 +38,7 @@ func TestManyFilesAtOnce(t *testing.T) {
 		t.Errorf("the failure says %q", got)
 	}
 	// Left by Escape and by loading the page anew, it is found again.
-	w.key("Escape", 0)
+	w.key(escapeKey)
 	w.wait("!document.body.dataset.series && document.querySelector('[data-work=series]')")
 	w.do(chromedp.Reload())
 	w.wait("document.querySelector('[data-work=series]')?.textContent.includes('3 ready, 1 stopped or failed')")

@@ -8,7 +8,9 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -97,8 +99,23 @@ func (s *site) id(name string) string {
 
 // tab is a browser window on a site; console errors fail the test.
 type tab struct {
-	t   testing.TB
-	ctx context.Context
+	t       testing.TB
+	ctx     context.Context
+	mu      sync.Mutex
+	ignored []string // what a test brings about on purpose, see ignore
+}
+
+// ignore lets the browser log something that the test is about.
+func (w *tab) ignore(text string) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.ignored = append(w.ignored, text)
+}
+
+func (w *tab) expected(text string) bool {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return slices.ContainsFunc(w.ignored, func(s string) bool { return strings.Contains(text, s) })
 }
 
 func open(t testing.TB, address string) *tab {
@@ -107,6 +124,7 @@ func open(t testing.TB, address string) *tab {
 	if err != nil {
 		t.Fatal(err)
 	}
+	w := &tab{t: t, ctx: ctx}
 	messages := chromedp.Console(ctx)
 	done := make(chan struct{})
 	go func() {
@@ -116,13 +134,12 @@ func open(t testing.TB, address string) *tab {
 				return
 			}
 			// A refusal (422) is an answer; the browser logs it all the same.
-			if m.IsException() || m.Type == "error" && !strings.Contains(m.Text, "status of 422") {
+			if m.IsException() || m.Type == "error" && !strings.Contains(m.Text, "status of 422") && !w.expected(m.Text) {
 				t.Errorf("console: %s", m)
 			}
 		}
 	}()
 	t.Cleanup(func() { stop(); <-done })
-	w := &tab{t, ctx}
 	w.do(chromedp.Navigate(address))
 	return w
 }

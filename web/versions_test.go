@@ -59,7 +59,7 @@ func TestVersionsInThePage(t *testing.T) {
 	w.click(".versionlist .acts button:nth-child(3)")
 	w.wait("document.querySelector('dialog.versions').dataset.versions === '0' && document.querySelector('.versionlist .hint')")
 	// The message lies above the dialog, and takes it back; so does the page of all pieces.
-	w.click("dialog.versions .message-line button")
+	w.click("dialog.versions .message-line .answer")
 	w.wait("document.querySelector('dialog.versions').dataset.versions === '1'")
 	w.click(".versionlist .acts button:nth-child(3)")
 	w.wait("document.querySelector('dialog.versions').dataset.versions === '0'")

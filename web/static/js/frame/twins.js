@@ -59,6 +59,7 @@ export function twins(piece, version) {
 
 // pictures shows both as the server draws them, where the browser draws no 3D.
 async function pictures(piece, version, box, canvas, note, job) {
+  await new Promise(requestAnimationFrame); // then it has its place in the page
   const [w, h] = [Math.round(box.clientWidth / 2), box.clientHeight];
   if (!w || !h) return;
   const view = { turn: 30, up: 16, distance: 0, focal: 80, shift: [0, 0], clay: false };

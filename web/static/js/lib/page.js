@@ -28,7 +28,7 @@ export function say(text, { bad = false, action = null, act = null, stay = 6000 
       gone();
       act();
     };
-    line.append(el("button", { onclick: answer }, action));
+    line.append(el("button", { class: "answer", onclick: answer }, action));
   }
   line.append(el("button", { onclick: gone, "aria-label": "Close this message" }, "✕"));
   $("messages").append(line);

@@ -17,8 +17,8 @@ export function drawsSolids() {
 }
 
 const pause = 250; // ms without a change before a picture is asked for
-const most = 900; // px of its longer side
-const fine = 12; // samples a pixel
+const most = 640; // px of its longer side
+const fine = 6; // samples a pixel
 
 // seenFrom returns a picture of a piece as an ImageBitmap. view is what the server takes (studio,
 // Seen), but for the size.
