@@ -21,7 +21,7 @@ func TestBattery(t *testing.T) {
 	if len(files) < 150 {
 		t.Fatalf("only %d files", len(files))
 	}
-	every := 6
+	every := 24 // make battery has all
 	if os.Getenv("BILDHAUER_BATTERY") != "" {
 		every = 1
 	}

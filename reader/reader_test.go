@@ -184,9 +184,11 @@ func TestNobodyTakesAllPlaces(t *testing.T) {
 	var wg sync.WaitGroup
 	var through atomic.Int64
 	files := 2 * cap(p.room)
+	ctx, leave := context.WithCancel(t.Context())
+	defer leave()
 	for range files {
 		wg.Go(func() {
-			p.Sheet(progress.For(t.Context(), "10.0.0.1"), "hang.svg", doc, read.Options{})
+			p.Sheet(progress.For(ctx, "10.0.0.1"), "hang.svg", doc, read.Options{})
 			through.Add(1)
 		})
 	}
@@ -204,6 +206,7 @@ func TestNobodyTakesAllPlaces(t *testing.T) {
 	if n := through.Load(); n > 0 && n >= int64(cap(p.room)) {
 		t.Errorf("%d files of another were read first", n)
 	}
+	leave() // nobody waits for the others
 	wg.Wait()
 	if len(p.asking) != 0 || len(p.room) != 0 {
 		t.Errorf("%d are remembered, %d places are taken", len(p.asking), len(p.room))

@@ -488,7 +488,7 @@ func TestAThousandLayers(t *testing.T) {
 	})
 	s := Usual()
 	s.Bed = Beds["256"]
-	j := jobOf(t, prism(star(40, 60, 50), 0, 200, 0.5), s)
+	j := jobOf(t, prism(star(14, 30, 22), 0, 200, 0.5), s)
 	if err := j.GCode(io.Discard); err != nil {
 		t.Fatal(err)
 	}

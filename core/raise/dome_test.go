@@ -103,7 +103,7 @@ func cosBetween(a, b [3]float64) float64 {
 // TestEveryDomeIsSound raises nasty outlines and letters as domes.
 func TestEveryDomeIsSound(t *testing.T) {
 	abc := alphabet(t)
-	for i := range howMany(60, 4) {
+	for i := range howMany(24, 4) {
 		name, loops := nasty(i)
 		if i%2 == 0 {
 			name, loops = "letter", abc[(i*5)%len(abc)]

@@ -40,7 +40,7 @@ func someForm(r *rand.Rand) Form {
 // TestEveryFormIsSound raises nasty outlines in forms drawn from all profiles, both
 // sides, inward and outward, solid and hollow.
 func TestEveryFormIsSound(t *testing.T) {
-	count := howMany(120, 2)
+	count := howMany(60, 2)
 	abc := alphabet(t)
 	for i := range count {
 		t.Run(fmt.Sprint(i), func(t *testing.T) {

@@ -144,9 +144,9 @@ func crowd(n, points, colours int) []byte {
 // of an idle machine (measured: 190, laying a print), and three times as much for one whose cores are shared.
 const longestWait = 600 * time.Millisecond
 
-// TestWorkAsksWhetherItIsWanted goes through all stages with artwork of 60,000 segments in a few
-// large pieces, and with thousands of shapes of as many colours, and notes how long each goes on
-// without asking. What asks nobody can't be cancelled. BILDHAUER_CROWD=1 takes three times as much
+// TestWorkAsksWhetherItIsWanted goes through all stages with artwork of 20,000 segments in a few
+// large pieces, and with a thousand shapes of as many colours, and notes how long each goes on
+// without asking. What asks nobody can't be cancelled. BILDHAUER_CROWD=1 takes nine times as much
 // and prints what it finds.
 func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 	if racing {
@@ -154,12 +154,12 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 	}
 	was := runtime.GOMAXPROCS(1) // so that it is one question after the other
 	defer runtime.GOMAXPROCS(was)
-	size, most := 1, longestWait
+	size, most := 1, longestWait/2
 	if os.Getenv("BILDHAUER_CROWD") != "" {
-		size, most = 3, 3*longestWait
+		size, most = 9, 3*longestWait
 	}
 	for name, data := range map[string][]byte{
-		"large pieces": crowd(60*size, 1000, 1), "many colours": crowd(3000*size, 12, 3000*size), "printed": crowd(8*size, 200, 1),
+		"large pieces": crowd(20*size, 1000, 1), "many colours": crowd(1000*size, 12, 1000*size), "printed": crowd(3*size, 200, 1),
 	} {
 		w := &watched{Context: t.Context()}
 		stage := func(what string, f func() error) {

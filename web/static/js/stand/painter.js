@@ -17,14 +17,16 @@ export function drawsSolids() {
 }
 
 const pause = 250; // ms without a change before a picture is asked for
-const most = 640; // px of its longer side
-const fine = 6; // samples a pixel
+const looks = [ // px of the longer side and samples a pixel: soon, then well
+  [320, 4],
+  [760, 8],
+];
 
 // seenFrom returns a picture of a piece as an ImageBitmap. view is what the server takes (studio,
-// Seen), but for the size.
-export async function seenFrom(base, [w, h], view, job) {
+// Seen), but for the size; look is one of looks.
+export async function seenFrom(base, [w, h], view, job, [most, samples] = looks[0]) {
   const k = Math.min(1, most / Math.max(w, h));
-  const body = { width: Math.max(1, Math.round(w * k)), height: Math.max(1, Math.round(h * k)), samples: fine, ...view };
+  const body = { width: Math.max(1, Math.round(w * k)), height: Math.max(1, Math.round(h * k)), samples, ...view };
   return createImageBitmap(new Blob([await postBinary(`${base}/data/seen`, body, job)], { type: "image/png" }));
 }
 
@@ -60,14 +62,16 @@ export class Painter {
     this.abort?.();
     this.shown = key;
     try {
-      const image = await run("Drawing the view", (job) => {
-        this.abort = job.abort;
-        return seenFrom(this.base, size, view.seen, job);
-      });
-      if (mine !== this.round) return;
-      [this.domElement.width, this.domElement.height] = size;
-      this.pen.drawImage(image, 0, 0, ...size);
-      document.body.dataset.painted = String(Number(document.body.dataset.painted ?? 0) + 1);
+      for (const look of looks) {
+        const image = await run("Drawing the view", (job) => {
+          this.abort = job.abort;
+          return seenFrom(this.base, size, view.seen, job, look);
+        });
+        if (mine !== this.round) return;
+        [this.domElement.width, this.domElement.height] = size;
+        this.pen.drawImage(image, 0, 0, ...size);
+        document.body.dataset.painted = String(Number(document.body.dataset.painted ?? 0) + 1);
+      }
     } catch (e) {
       if (mine === this.round) this.shown = "";
       complain(e);
