@@ -20,7 +20,7 @@ const kept = "document.getElementById('saved').textContent === 'kept'"
 func showing(t *testing.T, s *site, id string) *tab {
 	t.Helper()
 	w := open(t, s.address+"/pieces/"+id+"/show")
-	w.do(chromedp.EmulateViewport(1190, 680)) // a smaller view is drawn sooner
+	w.do(chromedp.EmulateViewport(960, 560)) // a smaller view is drawn sooner
 	w.wait("document.body.dataset.lit")
 	w.click("[data-choice=live]")
 	w.wait("document.body.dataset.shown === 'live'")

@@ -20,6 +20,9 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+
+	"bildhauer/core/recipe"
 	"bildhauer/store"
 )
 
@@ -31,13 +34,99 @@ type program struct {
 
 func launch(t *testing.T, dir string) *program {
 	t.Helper()
+	return launched(t, serving(t, dir))
+}
+
+// start starts the application and does not wait until it listens.
+func start(t *testing.T, dir string) *program {
+	t.Helper()
+	cmd := serving(t, dir)
+	if err := cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	return &program{cmd: cmd}
+}
+
+func serving(t *testing.T, dir string) *exec.Cmd {
+	t.Helper()
 	self, err := os.Executable()
 	if err != nil {
 		t.Fatal(err)
 	}
 	cmd := exec.Command(self, "serve", "--data", dir, "--listen", "127.0.0.1:0", "--printer", "127.0.0.1:1")
 	cmd.Env = append(os.Environ(), "BILDHAUER_AS_PROGRAM=1")
-	return launched(t, cmd)
+	return cmd
+}
+
+// exchange puts a changed file in the place of the first sheet of a piece.
+func (u *person) exchange(id, text string) error {
+	kind, form := formOf("sign.svg", text)
+	var x struct{ File string }
+	if err := u.ask("POST", "/pieces/"+id+"/sheets/1/propose", kind, form, &x); err != nil {
+		return err
+	}
+	return u.ask("POST", "/pieces/"+id+"/sheets/1/accept", "application/json", strings.NewReader(`{"file":"`+x.File+`"}`), nil)
+}
+
+func openDatabase(t *testing.T, dir string) *sqlx.DB {
+	t.Helper()
+	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(dir, "bildhauer.db")+"?_pragma=busy_timeout(5000)")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return db
+}
+
+// allNamed looks into the database of a program that was killed, by itself: every piece has the state
+// that is in force, and every file that a state, a version or an order names is there. It returns how
+// many that are.
+func allNamed(t *testing.T, dir string) int {
+	t.Helper()
+	db := openDatabase(t, dir)
+	defer db.Close()
+	var headless int
+	if err := db.Get(&headless, `SELECT COUNT(*) FROM pieces WHERE NOT EXISTS (SELECT 1 FROM states WHERE piece_id = pieces.id AND rev = head)`); err != nil || headless > 0 {
+		t.Fatalf("%d pieces have no state, %v", headless, err)
+	}
+	var docs []struct {
+		PieceID string `db:"piece_id"`
+		Doc     []byte `db:"doc"`
+	}
+	err := db.Select(&docs, `SELECT piece_id, doc FROM states UNION ALL SELECT piece_id, doc FROM versions UNION ALL SELECT piece_id, doc FROM orders`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	named := 0
+	for _, d := range docs {
+		r, err := recipe.Open(d.Doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, s := range r.Sheets.All() {
+			var there int
+			err := db.Get(&there, `SELECT COUNT(*) FROM files WHERE piece_id = ? AND id = ? AND length(data) > 90`, d.PieceID, s.File)
+			if err != nil || there != 1 {
+				t.Fatalf("the file %s of the piece %s is lost, %v", s.File, d.PieceID, err)
+			}
+			named++
+		}
+	}
+	return named
+}
+
+// aged makes all that waits to be removed old enough for it.
+func aged(t *testing.T, dir string) {
+	t.Helper()
+	db := openDatabase(t, dir)
+	defer db.Close()
+	for _, q := range []string{
+		`UPDATE files SET created_at = created_at - 200000000`, `UPDATE pieces SET deleted_at = 1 WHERE deleted_at IS NOT NULL`,
+		`UPDATE versions SET deleted_at = 1 WHERE deleted_at IS NOT NULL`,
+	} {
+		if _, err := db.Exec(q); err != nil {
+			t.Fatal(err)
+		}
+	}
 }
 
 // launched starts the application and finds out where it listens.
@@ -108,14 +197,19 @@ func (u *person) ask(method, path, kind string, body io.Reader, into any) error 
 }
 
 func (u *person) upload(name, text string) (id string, err error) {
-	var form bytes.Buffer
-	mw := multipart.NewWriter(&form)
+	kind, form := formOf(name, text)
+	var r struct{ ID string }
+	err = u.ask("POST", "/pieces", kind, form, &r)
+	return r.ID, err
+}
+
+func formOf(name, text string) (kind string, form *bytes.Buffer) {
+	form = &bytes.Buffer{}
+	mw := multipart.NewWriter(form)
 	part, _ := mw.CreateFormFile("file", name)
 	io.WriteString(part, text)
 	mw.Close()
-	var r struct{ ID string }
-	err = u.ask("POST", "/pieces", mw.FormDataContentType(), &form, &r)
-	return r.ID, err
+	return mw.FormDataContentType(), form
 }
 
 // fetch downloads a file to its end.
@@ -162,7 +256,7 @@ func framesOf(t *testing.T, dir string) (n int) {
 }
 
 // TestKilledAtAnyMoment ends the program with kill -9 while people change pieces, bring new ones,
-// have solids and files made and frames of a clip, and starts it again: what was confirmed is
+// have solids and files made and frames of a clip, keep and drop versions, exchange files and take pieces out and in, and starts it again: what was confirmed is
 // there, frames that were finished are not lost and none is half a picture, the clip goes on by
 // itself, the database is sound, and nothing half written is left. BILDHAUER_KILLS says
 // how often, usually 5 times.
@@ -197,6 +291,7 @@ func TestKilledAtAnyMoment(t *testing.T) {
 		}
 		finished = list[0].Done
 	}
+	named := 0                         // files that something names, over all looks
 	width := 0.0                       // the last one that was confirmed
 	known := map[string]bool{id: true} // pieces that were confirmed since the last kill, and some of before
 	for k := range kills {
@@ -225,6 +320,37 @@ func TestKilledAtAnyMoment(t *testing.T) {
 				mu.Unlock()
 			}
 		})
+		wg.Go(func() { // versions that come and go
+			for n := 0; ; n++ {
+				var r struct{ Versions []struct{ ID string } }
+				body := fmt.Sprintf(`{"name":"%d of round %d"}`, n, k)
+				if u.ask("POST", "/pieces/"+id+"/versions", "application/json", strings.NewReader(body), &r) != nil {
+					return
+				}
+				if oldest := r.Versions[len(r.Versions)-1].ID; len(r.Versions) > 3 &&
+					u.ask("POST", "/pieces/"+id+"/versions/"+oldest+"/drop", "application/json", nil, nil) != nil {
+					return
+				}
+			}
+		})
+		wg.Go(func() { // changed files, and the piece as a file, out and in, and deleted
+			for n := 0; ; n++ {
+				if u.exchange(id, strings.Replace(doc, "40", fmt.Sprint(20+(k+n)%30), 1)) != nil {
+					return
+				}
+				data, err := u.fetch("/pieces/" + id + "/piece.zip")
+				if err != nil {
+					return
+				}
+				made, err := u.upload("sign.zip", string(data))
+				if err != nil {
+					return
+				}
+				if n%2 > 0 && u.ask("POST", "/pieces/"+made+"/delete", "application/json", nil, nil) != nil {
+					return
+				}
+			}
+		})
 		wg.Go(func() { // solids
 			for u.ask("GET", "/pieces/"+id+"/data/checks", "", nil, nil) == nil {
 			}
@@ -243,6 +369,14 @@ func TestKilledAtAnyMoment(t *testing.T) {
 		time.Sleep(time.Duration(50+rand.IntN(350)) * time.Millisecond) // the moment is what is tried
 		p.kill()
 		wg.Wait()
+		named += allNamed(t, dir)
+		if k%2 == 0 { // killed while it begins, too: it removes what has waited long enough
+			aged(t, dir)
+			early := start(t, dir)
+			time.Sleep(time.Duration(rand.IntN(120)) * time.Millisecond)
+			early.kill()
+			named += allNamed(t, dir)
+		}
 		p = launch(t, dir)
 		if u, err = p.person(); err != nil {
 			t.Fatal(err)
@@ -274,6 +408,9 @@ func TestKilledAtAnyMoment(t *testing.T) {
 				delete(known, made)
 			}
 		}
+	}
+	if named < 10*kills {
+		t.Errorf("only %d files were named in %d rounds", named, kills)
 	}
 	list, err := u.clips(id)
 	if err != nil || len(list) != 1 {

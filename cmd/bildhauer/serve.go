@@ -160,10 +160,13 @@ func serve(
 	go func() {
 		<-ctx.Done()
 		st.EndWindows() // open event streams would hold the shutdown
-		done <- app.ShutdownWithTimeout(shutdownTime)
+		err := app.ShutdownWithTimeout(shutdownTime)
+		ln.Close() // where the end came before the application listened
+		done <- err
 	}()
 	fmt.Fprintf(stdout, "Bildhauer is at %s://%s (Ctrl+C ends it)\n", open.scheme(), ln.Addr())
-	if err := app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}); err != nil {
+	err = app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true})
+	if ctx.Err() == nil {
 		return err
 	}
 	return <-done
