@@ -1,8 +1,16 @@
 # demo and test need Go and nothing else on a Debian machine.
-.PHONY: demo test race bench battery screenshots assets chromium parallel fuzz fidelity conformance references
+.PHONY: demo build test race bench battery screenshots notices assets chromium parallel fuzz fidelity conformance references soak
 
 demo:
 	go run ./cmd/bildhauer demo
+
+# One binary, with the licences of all that goes into it.
+build: notices
+	CGO_ENABLED=0 go build -trimpath -o bildhauer ./cmd/bildhauer
+
+# Collects the licences anew; a test fails where something new has none among them.
+notices:
+	go generate ./notices
 
 test: chromium parallel
 	@test -z "$$(gofmt -l cmd core demo internal printer reader store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal printer reader store studio web; exit 1; }
@@ -18,6 +26,7 @@ race:
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
 	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/print ./core/raise ./core/read/trace ./core/stages
+	BILDHAUER_NASTY=2200 go test -count 1 -timeout 10m -run TestFaultsAreFoundAndMended ./core/mend
 	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights|TestEveryFormIsSound|TestEveryDetailIsSound|TestEveryDomeIsSound|TestOutwardHeights' ./core/raise
 
 screenshots: chromium
@@ -39,6 +48,7 @@ fuzz:
 	go test -run xxx -fuzz 'FuzzPDF$$' -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./reader
 	go test -run xxx -fuzz 'FuzzBitmap$$' -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./reader
 	go test -run xxx -fuzz FuzzOpen -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/recipe
+	go test -run xxx -fuzz FuzzBundle -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./studio
 	go test -run xxx -fuzz FuzzParse -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./printer
 	go test -run xxx -fuzz FuzzParseLength -fuzztime $(FUZZTIME) -fuzzminimizetime 1s ./core/units
 
@@ -61,6 +71,11 @@ FILES ?= $(wildcard demo/*.svg demo/*.eps demo/pier-key-tag.ai)
 fidelity:
 	@command -v rsvg-convert >/dev/null && command -v gs >/dev/null && command -v pdftocairo >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript poppler-utils; }
 	go run ./internal/fidelity $(FILES)
+
+# People who share 300 connections for ten minutes, and the program killed 200 times.
+soak:
+	BILDHAUER_SOAK=10m go test -count 1 -timeout 20m -v -run TestManyConnections ./web
+	BILDHAUER_KILLS=200 go test -count 1 -timeout 20m -v -run TestKilledAtAnyMoment ./cmd/bildhauer
 
 # All files that try to hurt a reader, and 200 changes of each of our own drawings.
 battery:

@@ -2,6 +2,8 @@
 package notices
 
 import (
+	"bytes"
+	"compress/gzip"
 	_ "embed"
 	"encoding/json"
 	"fmt"
@@ -11,7 +13,7 @@ import (
 
 //go:generate go run ../internal/notices
 
-//go:embed notices.json
+//go:embed notices.json.gz
 var raw []byte
 
 // Work is something that was made by others.
@@ -30,7 +32,10 @@ type List struct {
 
 // Read returns the list that is part of the program.
 func Read() (l List, err error) {
-	err = json.Unmarshal(raw, &l)
+	z, err := gzip.NewReader(bytes.NewReader(raw))
+	if err == nil {
+		err = json.NewDecoder(z).Decode(&l)
+	}
 	return l, err
 }
 

@@ -134,6 +134,9 @@ func TestSeriesByRequest(t *testing.T) {
 
 // TestTheSheetIsPrinted looks at the page to print: picture, measures, every part.
 func TestTheSheetIsPrinted(t *testing.T) {
+	was := sheetSamples
+	sheetSamples = 1
+	t.Cleanup(func() { sheetSamples = was })
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/pieces/"+s.id("Pier key tag")+"/sheet")
 	w.wait("document.images[0].complete && document.images[0].naturalWidth === 960")

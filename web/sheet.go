@@ -66,10 +66,11 @@ func (h *server) printFacts(ctx context.Context, p studio.Piece) []sheetFact {
 // The picture of the sheet: as wide as a page at 150 dots to the inch, and samples enough for
 // the filter.
 const (
-	sheetWide    = 960
-	sheetHigh    = 600
-	sheetSamples = 8
+	sheetWide = 960
+	sheetHigh = 600
 )
+
+var sheetSamples = 8 // of a pixel; tests take fewer
 
 // sheetPicture is the picture of the sheet. The address names the revision.
 func (h *server) sheetPicture(c fiber.Ctx) error {

@@ -5,6 +5,7 @@ package main
 
 import (
 	"bytes"
+	"compress/gzip"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -25,7 +26,11 @@ func main() {
 	if err == nil {
 		var data []byte
 		if data, err = collect(strings.TrimSpace(string(root))); err == nil {
-			err = os.WriteFile(filepath.Join(strings.TrimSpace(string(root)), "notices", "notices.json"), data, 0o644)
+			var packed bytes.Buffer
+			z, _ := gzip.NewWriterLevel(&packed, gzip.BestCompression)
+			z.Write(data)
+			z.Close()
+			err = os.WriteFile(filepath.Join(strings.TrimSpace(string(root)), "notices", "notices.json.gz"), packed.Bytes(), 0o644)
 		}
 	}
 	if err != nil {
