@@ -6,7 +6,6 @@ import (
 	"strings"
 	"sync"
 	"testing"
-	"time"
 
 	"bildhauer/core/read"
 	"bildhauer/reader"
@@ -46,13 +45,7 @@ func TestBattery(t *testing.T) {
 }
 
 func answered(t *testing.T, p *reader.Pool, f hostile) {
-	begun := time.Now()
 	s, err := p.Sheet(t.Context(), "gift.svg", f.Data, read.Options{})
-	// The work of a file is bounded by the readers themselves; this is for a machine that has
-	// much else to do.
-	if took := time.Since(begun); took > 45*time.Second {
-		t.Errorf("%s took %v", f.Name, took)
-	}
 	if err == nil {
 		if len(s.Shapes) == 0 {
 			t.Errorf("%s is a sheet without shapes", f.Name)

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"bildhauer/core/recipe"
+	"bildhauer/internal/patience"
 	"bildhauer/store"
 )
 
@@ -138,7 +139,7 @@ func TestWindowsAreTold(t *testing.T) {
 		select {
 		case <-wake:
 			return here.Take()
-		case <-time.After(5 * time.Second):
+		case <-time.After(patience.Of(t)):
 			t.Fatal("nothing was told")
 			return Events{}
 		}

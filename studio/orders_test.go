@@ -12,6 +12,7 @@ import (
 
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
+	"bildhauer/internal/patience"
 	"bildhauer/store"
 )
 
@@ -51,7 +52,7 @@ func until(t *testing.T, s *Studio, id, orderID string, want func(Order) bool) O
 	w := s.Watch(id)
 	defer w.Close()
 	wake, _ := w.Wake()
-	begun := time.Now()
+	end := time.Now().Add(patience.Of(t))
 	for {
 		list, err := s.Orders(t.Context(), id)
 		if err != nil {
@@ -62,7 +63,7 @@ func until(t *testing.T, s *Studio, id, orderID string, want func(Order) bool) O
 				return o
 			}
 		}
-		if time.Since(begun) > 90*time.Second {
+		if time.Now().After(end) {
 			t.Fatalf("it never came to that: %+v", list)
 		}
 		select {

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"bildhauer/core/recipe"
+	"bildhauer/internal/patience"
 	"bildhauer/printer"
 	"bildhauer/store"
 )
@@ -100,7 +101,7 @@ func printOf(t *testing.T, s *Studio, id string) store.Print {
 
 func untilPrint(t *testing.T, s *Studio, id string, want func(p store.Print) bool) store.Print {
 	t.Helper()
-	end := time.Now().Add(60 * time.Second)
+	end := time.Now().Add(patience.Of(t))
 	for {
 		p := printOf(t, s, id)
 		if want(p) {
@@ -184,7 +185,7 @@ func TestFiveHundredPrints(t *testing.T) {
 	if err := s.FollowPrints(); err != nil {
 		t.Fatal(err)
 	}
-	for end := time.Now().Add(20 * time.Second); ; time.Sleep(time.Millisecond) {
+	for end := time.Now().Add(patience.Of(t)); ; time.Sleep(time.Millisecond) {
 		files, _ := filepath.Glob(s.printFile("*"))
 		if len(files) == 0 {
 			break

@@ -305,7 +305,7 @@ func TestLeavingStopsTheBuild(t *testing.T) {
 		t.Errorf("cancelled: %v", err)
 	}
 	s.flights.wait()
-	if took := time.Since(begin); took > 10*time.Second {
+	if took := time.Since(begin); took > time.Minute {
 		t.Errorf("the work went on for %v", took)
 	}
 }

@@ -70,6 +70,7 @@ func TestAHeldKeyIsOneStep(t *testing.T) {
 	}
 	depth := `document.querySelector('[data-field=depth]')`
 	step("a figure", "Depth", func() { w.js(depth + ".focus()") }, "ArrowUp", 38, 40, 0)
+	step("a slider", "Depth", func() { w.js("document.querySelector('[data-slider=depth]').focus()") }, "ArrowRight", 39, 12, 0)
 	step("a grip", "Depth", func() { w.js("document.querySelector('[data-grip=depth]').focus()") }, "ArrowUp", 38, 25, 0)
 	w.key("2")
 	w.showsStep("mend")

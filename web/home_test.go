@@ -50,6 +50,14 @@ func TestHome(t *testing.T) {
 	w.key(enterKey, 0)
 	w.wait("document.querySelectorAll('.piececard').length === 6 && document.getElementById('deleted').hidden")
 	s.id("Badge <b>")
+	// What others made is told, to the last of them.
+	w.click(".homefoot a")
+	w.wait("document.querySelectorAll('.noticepage details').length > 40")
+	w.js("document.querySelector('.noticepage details:last-of-type').open = true")
+	w.js("document.querySelector('.noticepage').scrollTo(0, 1e6)")
+	w.wait("document.querySelector('.noticepage details:last-of-type pre').getBoundingClientRect().bottom < innerHeight")
+	w.do(chromedp.Navigate(s.address + "/"))
+	w.wait("document.body.dataset.work !== undefined")
 	// What can't be read says why, and all pieces stay.
 	w.drop("notes.txt", "hello")
 	w.wait(

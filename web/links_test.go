@@ -18,6 +18,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"bildhauer/internal/patience"
 	"bildhauer/studio"
 )
 
@@ -137,7 +138,7 @@ func TestWhoLeavesIsNoticed(t *testing.T) {
 		select {
 		case <-ctx.Done():
 			ended <- true
-		case <-time.After(20 * time.Second):
+		case <-time.After(patience.Of(t)):
 			ended <- false
 		}
 		return nil

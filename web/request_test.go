@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"bildhauer/core/recipe"
+	"bildhauer/internal/patience"
 	"bildhauer/studio"
 )
 
@@ -213,7 +214,7 @@ func TestThumbnails(t *testing.T) {
 func TestEventStream(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	id := s.id("Tide clock")
-	ctx, cancel := context.WithTimeout(t.Context(), 20*time.Second)
+	ctx, cancel := context.WithTimeout(t.Context(), patience.Of(t))
 	defer cancel()
 	r, _ := http.NewRequestWithContext(ctx, "GET", s.address+"/pieces/"+id+"/data/events", nil)
 	res, err := http.DefaultClient.Do(r)
@@ -291,12 +292,12 @@ func TestClientsThatLeave(t *testing.T) {
 	)
 	select {
 	case <-wake: // the work has begun
-	case <-time.After(20 * time.Second):
+	case <-time.After(patience.Of(t)):
 		t.Fatal("nothing began")
 	}
 	conn.Close()
-	for begin := time.Now(); s.studio.Cancel("leaving"); time.Sleep(20 * time.Millisecond) {
-		if time.Since(begin) > 10*time.Second {
+	for end := time.Now().Add(patience.Of(t)); s.studio.Cancel("leaving"); time.Sleep(20 * time.Millisecond) {
+		if time.Now().After(end) {
 			t.Fatal("the work goes on although the client has left")
 		}
 	}

@@ -20,6 +20,7 @@ import (
 	"bildhauer/core/recipe"
 	"bildhauer/demo"
 	"bildhauer/internal/browser"
+	"bildhauer/internal/patience"
 	"bildhauer/reader"
 	"bildhauer/studio"
 )
@@ -120,7 +121,7 @@ func (w *tab) expected(text string) bool {
 
 func open(t testing.TB, address string) *tab {
 	t.Helper()
-	ctx, stop, err := browser.Tab(root, 3*time.Minute)
+	ctx, stop, err := browser.Tab(root, patience.Of(t))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -151,12 +152,15 @@ func (w *tab) do(a ...chromedp.Action[chromedp.Void]) {
 	}
 }
 
+// tellingTime is left of a test's time to say what the page showed instead.
+const tellingTime = 5 * time.Second
+
 // wait waits until the page has loaded (its modules have run) and the
 // expression is true.
 func (w *tab) wait(expression string) {
 	w.t.Helper()
 	expression = "document.readyState === 'complete' && (" + expression + ")"
-	ctx, cancel := context.WithTimeout(w.ctx, 30*time.Second)
+	ctx, cancel := context.WithTimeout(w.ctx, patience.Of(w.t)-tellingTime)
 	defer cancel()
 	if err := browser.Wait(ctx, expression); err != nil {
 		text, _ := browser.Eval[string](w.ctx, "document.getElementById('undo')?.title + '; ' + document.body.innerText.slice(0, 600)")

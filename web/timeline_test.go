@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"bildhauer/core/recipe"
+	"bildhauer/internal/patience"
 )
 
 // motionOf returns the motion of a piece as it is kept.
@@ -174,8 +175,8 @@ func TestKeysInTheTimeline(t *testing.T) {
 	w.key(arrowUp)
 	w.wait("document.activeElement.dataset.handle === '0' && " + kept)
 	curve := func() [4]float64 { return s.motionOf(id).Tracks[1].Keys[0].Curve }
-	for begin := time.Now(); curve() != [4]float64{0.3, 0.05, 0.3, 1}; time.Sleep(20 * time.Millisecond) {
-		if time.Since(begin) > 20*time.Second {
+	for end := time.Now().Add(patience.Of(t)); curve() != [4]float64{0.3, 0.05, 0.3, 1}; time.Sleep(20 * time.Millisecond) {
+		if time.Now().After(end) {
 			t.Fatalf("the way is drawn %v", curve())
 		}
 	}

@@ -166,7 +166,7 @@ type person struct {
 
 func (p *program) person() (*person, error) {
 	jar, _ := cookiejar.New(nil)
-	u := &person{http: &http.Client{Jar: jar, Timeout: 20 * time.Second}, p: p}
+	u := &person{http: &http.Client{Jar: jar, Timeout: 10 * time.Minute}, p: p}
 	var r struct{ Token string }
 	err := u.ask("GET", "/token", "", nil, &r)
 	u.token = r.Token

@@ -25,7 +25,7 @@ function ask() {
     const form = el(
       "form",
       { class: "entry" },
-      el("p", {}, "The time in which you were known here is over. What you were doing goes on when you have entered."),
+      el("p", {}, "Your session has ended. Enter the passphrase, and what you were doing goes on."),
       word,
       why,
       go,

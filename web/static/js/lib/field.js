@@ -3,7 +3,7 @@
 import { el } from "./page.js";
 import { limit } from "./known.js";
 import { exact, read as readText } from "./length.js";
-import { gesture } from "./keys.js";
+import { during, gesture } from "./keys.js";
 
 let serial = 0;
 
@@ -121,7 +121,9 @@ export function lengthField(o) {
     fail("");
     o.live?.(o.plain ? Math.round(v) : Number(v.toFixed(3)));
   });
-  slider?.addEventListener("change", () => settle(Number(Number(slider.value).toFixed(3))));
+  const slid = () => settle(Number(Number(slider.value).toFixed(3)));
+  slider?.addEventListener("keydown", (e) => e.key.startsWith("Arrow") && gesture(e, slider, slid));
+  slider?.addEventListener("change", () => during(slider) || slid());
   return { row, set, num };
 }
 

@@ -12,6 +12,9 @@ export function gesture(e, who, done) {
   open.done = done;
 }
 
+// during reports whether a gesture of somebody is at work.
+export const during = (who) => open?.who === who;
+
 // finish ends the gesture at work, if there is one.
 export function finish() {
   const { done } = open ?? {};
