@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -11,7 +12,7 @@ import (
 )
 
 // A file stays as long as anything names it: a text of any row, in any table, that belongs to the
-// file's piece or to no piece. Which tables and columns these are is read off the database
+// file's piece or to no piece, but for the row's own id. Which tables and columns these are is read off the database
 // itself, so that a table of tomorrow cannot be forgotten; ids are 64 random bits, so that
 // nothing names one by chance. Documents of before there were several sheets name none; they
 // keep all files of their piece.
@@ -36,10 +37,12 @@ func named(db sqlx.Queryer) (string, error) {
 		switch {
 		case c.Col == "piece_id":
 			owned[c.Tab] = true
-		case c.Kind != "INTEGER" && c.Kind != "REAL":
+		case c.Col != "id" && c.Kind != "INTEGER" && c.Kind != "REAL":
 			of[c.Tab] = append(of[c.Tab], fmt.Sprintf(`instr(t.%q, files.id) > 0`, c.Col))
 		}
 	}
+	// What belongs to the piece is looked at first: it is found by an index and names most files.
+	slices.SortStableFunc(tables, func(a, b string) int { return cmp.Compare(rank(owned[a]), rank(owned[b])) })
 	var parts []string
 	for _, t := range tables {
 		say := of[t]
@@ -56,6 +59,13 @@ func named(db sqlx.Queryer) (string, error) {
 		parts = append(parts, fmt.Sprintf(`EXISTS (SELECT 1 FROM %q AS t WHERE %s(%s))`, t, whose, strings.Join(say, " OR ")))
 	}
 	return "(" + strings.Join(parts, "\n OR ") + ")", nil
+}
+
+func rank(first bool) int {
+	if first {
+		return 0
+	}
+	return 1
 }
 
 // DropFile removes a file that nothing names.
