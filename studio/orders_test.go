@@ -356,15 +356,39 @@ func TestOrdersThatCannotBeKept(t *testing.T) {
 	if o = until(t, s, id, one, in(Done)); o.Note != "" {
 		t.Errorf("done: %+v", o)
 	}
-	// After many tries nobody tries any more; it is said, and going on begins again.
-	if s.orders.hold(store.ErrFull, true) == false {
-		t.Error("that it was given up is no news")
+}
+
+// TestOrdersAreGivenUp takes the right to write away for good: after some tries nobody tries any more,
+// which is said, until somebody asks for it.
+func TestOrdersAreGivenUp(t *testing.T) {
+	first, longest := firstPause, longestPause
+	firstPause, longestPause = time.Millisecond, 4*time.Millisecond
+	t.Cleanup(func() { firstPause, longestPause = first, longest })
+	s := open(t, t.TempDir())
+	id := made(t, s, File{"sign.svg", []byte(square)})
+	behind(t, s, `CREATE TRIGGER never BEFORE UPDATE ON orders BEGIN SELECT RAISE(FAIL, 'no'); END`)
+	one := order(t, s, id, spec(24, 16, 1))
+	o := until(t, s, id, one, in(Failed))
+	if !strings.Contains(o.Note, "tried for a while") || !strings.Contains(o.Note, "go on") {
+		t.Errorf("given up: %q", o.Note)
 	}
-	if why, gaveUp := s.orders.trouble(); !gaveUp || !strings.Contains(why, "disk is full") || !strings.Contains(why, "go on") {
-		t.Errorf("given up: %q", why)
+	entries, _ := readDiary(filepath.Join(s.home, diaryFile))
+	if len(entries) != 2 { // the first time, and that it was given up
+		t.Errorf("%d entries in the diary", len(entries))
 	}
-	s.orders.free()
-	if o := order(t, s, id, spec(24, 16, 1)); o == "" {
-		t.Error("no order")
+	behind(t, s, `DROP TRIGGER never`)
+	if err := s.ResumeOrder(t.Context(), id, one); err != nil {
+		t.Fatal(err)
+	}
+	until(t, s, id, one, in(Done))
+	if why, _ := s.orders.trouble(); why != "" {
+		t.Errorf("it is held against it: %q", why)
+	}
+	for err, want := range map[error]string{store.ErrFull: "The disk is full", store.ErrReadOnly: "data folder can't be written"} {
+		s.orders.hold(err, false)
+		if why, _ := s.orders.trouble(); !strings.Contains(why, want) {
+			t.Errorf("%v is worded %q", err, why)
+		}
+		s.orders.free()
 	}
 }

@@ -45,11 +45,12 @@ type worker struct {
 
 // How often and for how long it is tried to write down how far an order is: the pauses double from
 // half a second up to half a minute, some three minutes in all.
-const (
+var (
 	firstPause   = 500 * time.Millisecond
 	longestPause = 30 * time.Second
-	mostTries    = 12
 )
+
+const mostTries = 12
 
 func newWorker() *worker {
 	idle := make(chan struct{})

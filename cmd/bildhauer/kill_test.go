@@ -407,6 +407,7 @@ func TestKilledAtAnyMoment(t *testing.T) {
 		if mm := state.Size.MM; math.Abs(mm-width) > 1e-9 && math.Abs(mm-sent) > 1e-9 {
 			t.Fatalf("kill %d: the width is %g, confirmed was %g", k, state.Size.MM, width)
 		}
+		width, sent = state.Size.MM, state.Size.MM // what holds from here
 		for made := range known {
 			if err := u.ask("GET", "/pieces/"+made+"/data/state", "", nil, nil); err != nil {
 				t.Fatalf("kill %d: a piece is lost: %v", k, err)
