@@ -25,7 +25,7 @@ func TestDeployments(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	unfold := strings.NewReplacer("\\\n", " ", `"`, "", ",", " ", "[", "", "]", "").Replace
+	unfold := strings.NewReplacer("\\\n", " ", `",`, " ", `"`, "", "[", "", "]", "").Replace
 	line := regexp.MustCompile(`(?m)^(?:ExecStart=|ENTRYPOINT )\S*bildhauer +(serve .*)$`)
 	for name, text := range map[string]string{"unit": unfold(string(unit)), "container": strings.TrimSpace(unfold(string(container))) + " --host sign.example.org"} {
 		m := line.FindStringSubmatch(strings.TrimSpace(text))
