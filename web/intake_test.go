@@ -272,7 +272,7 @@ func TestFilesAndPages(t *testing.T) {
 // click; undo leaves it out again.
 func TestShineOnThePage(t *testing.T) {
 	s := run(t, t.TempDir(), true)
-	w := open(t, s.address+"/pieces/"+s.id("Tide clock")+"/intake")
+	w := small(t, s.address+"/pieces/"+s.id("Tide clock")+"/intake")
 	w.wait("document.querySelectorAll('.shaperow').length === 17")
 	w.wait("document.querySelector('.report').innerText.includes('shine or shade')")
 	w.js("[...document.querySelectorAll('.chip')].find(c => c.textContent.startsWith('Shine and shade')).click()")
@@ -287,7 +287,7 @@ func TestShineOnThePage(t *testing.T) {
 	}
 	// White artwork lies on a ground on which it is seen.
 	id := s.made("snow.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><circle cx="10" cy="10" r="9" fill="#fff"/></svg>`)
-	pale := open(t, s.address+"/pieces/"+id+"/intake")
+	pale := small(t, s.address+"/pieces/"+id+"/intake")
 	pale.wait("document.querySelector('.sheet .page') !== null")
 	if got := pale.text("getComputedStyle(document.querySelector('.sheet .page')).fill"); got == "rgb(255, 255, 255)" {
 		t.Errorf("white artwork lies on %s", got)

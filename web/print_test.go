@@ -30,7 +30,7 @@ func TestReleaseKnowsThePrinter(t *testing.T) {
 	id := s.made("plate.svg", disc)
 	mm := 150.0
 	s.change(id, "Width", &recipe.SetSize{MM: &mm})
-	w := open(t, s.address+"/pieces/"+id+"/release")
+	w := small(t, s.address+"/pieces/"+id+"/release")
 	w.wait(rehearsed + " && document.querySelector('.printing .verdict')")
 	before := s.document(id)
 	facts := w.text("document.querySelector('.facts').innerText.replace(/\\s+/g, ' ')")
@@ -162,7 +162,7 @@ func TestThePrinterAtWork(t *testing.T) {
 	ln.Close()
 	s.studio.UsePrinter(address, 5*time.Millisecond)
 	id := s.made("plate.svg", disc)
-	w := open(t, s.address+"/pieces/"+id+"/release")
+	w := small(t, s.address+"/pieces/"+id+"/release")
 	w.wait(rehearsed)
 	w.key("p")
 	w.wait("document.body.dataset.printer === 'none' && document.querySelector('.machine').textContent.includes('bildhauer printer')")

@@ -75,7 +75,7 @@ func (w *tab) pick(selector, value string) {
 func TestFormsOfParts(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	id := s.id("Compass badge")
-	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w := small(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
 	before := s.document(id)
 	const rings, points, hub = "c24404f", "ca9492b", "cf1e7d3"
@@ -159,7 +159,7 @@ func TestFormsOfParts(t *testing.T) {
 func TestProfilesAreDrawn(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	id := s.id("Compass badge")
-	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w := small(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
 	w.click("[data-part=c24404f]")
 	w.click("[data-group=front] [data-profile=custom]")
@@ -257,7 +257,7 @@ func TestLookingAtTheSolid(t *testing.T) {
 func TestRecipesForAnyPiece(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	id := s.id("Compass badge")
-	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w := small(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
 	w.click(`[data-recipe-name="Coin"]`)
 	w.undoTells("Coin, all parts")
@@ -297,7 +297,7 @@ func TestReliefIsOffered(t *testing.T) {
 	id := s.made("flags.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="120" height="60">
 		<rect width="120" height="60" fill="#336699"/><circle cx="40" cy="30" r="20" fill="#a33333"/>
 		<rect x="30" y="25" width="80" height="10" fill="#338855"/></svg>`)
-	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w := small(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
 	w.click("[data-act=relief]")
 	w.undoTells("Relief by order")

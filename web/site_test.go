@@ -3,11 +3,13 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net"
 	"net/http"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
@@ -40,6 +42,39 @@ func TestMain(m *testing.M) {
 	os.Exit(code)
 }
 
+// filled is the database of a folder with the demo pieces, which are made once for all tests.
+var filled = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "bildhauer-filled-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	st, err := studio.New(dir)
+	if err != nil {
+		return nil, err
+	}
+	if err := errors.Join(demo.Fill(context.Background(), st), st.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(dir, "bildhauer.db"))
+})
+
+// fillOnce puts the demo pieces into a folder, unless there are some.
+func fillOnce(t testing.TB, dir string) {
+	t.Helper()
+	data, err := filled()
+	if err != nil {
+		t.Fatal(err)
+	}
+	path := filepath.Join(dir, "bildhauer.db")
+	if _, err := os.Stat(path); err == nil {
+		return
+	}
+	if err := os.WriteFile(path, data, 0o600); err != nil {
+		t.Fatal(err)
+	}
+}
+
 // site is a running application on a data folder.
 type site struct {
 	t       testing.TB
@@ -50,14 +85,12 @@ type site struct {
 
 func run(t testing.TB, dir string, fill bool, use ...func(*studio.Studio)) *site {
 	t.Helper()
+	if fill {
+		fillOnce(t, dir)
+	}
 	st, err := studio.New(dir, use...)
 	if err != nil {
 		t.Fatal(err)
-	}
-	if fill {
-		if err := demo.Fill(t.Context(), st); err != nil {
-			t.Fatal(err)
-		}
 	}
 	app, err := New(st)
 	if err != nil {
@@ -142,6 +175,15 @@ func open(t testing.TB, address string) *tab {
 	}()
 	t.Cleanup(func() { stop(); <-done })
 	w.do(chromedp.Navigate(address))
+	return w
+}
+
+// small opens a window smaller than those that pages are judged by, for tests that draw much: the
+// browser has no graphics card.
+func small(t testing.TB, address string) *tab {
+	t.Helper()
+	w := open(t, "about:blank")
+	w.do(chromedp.EmulateViewport(1024, 640), chromedp.Navigate(address))
 	return w
 }
 

@@ -56,7 +56,7 @@ func (w *tab) showsStep(key string) {
 // drawing surface and no memory stays behind.
 func TestStepsComeAndGo(t *testing.T) {
 	s := run(t, t.TempDir(), true)
-	w := open(t, s.address+"/pieces/"+s.id("Gull crest")+"/raise")
+	w := small(t, s.address+"/pieces/"+s.id("Gull crest")+"/raise")
 	w.showsStep("raise")
 	w.js("(() => {" + counting + "})(), window.stayed = true")
 	number := func(e string) int {
@@ -119,7 +119,7 @@ func TestStepsComeAndGo(t *testing.T) {
 // left do nothing.
 func TestKeysOfEveryStep(t *testing.T) {
 	s := run(t, t.TempDir(), true)
-	w := open(t, s.address+"/pieces/"+s.id("Gull crest")+"/intake")
+	w := small(t, s.address+"/pieces/"+s.id("Gull crest")+"/intake")
 	for _, c := range []struct{ step, says string }{{"intake", "Rename"}, {"size", "Fit the drawing"}, {"raise", "Next shading"}, {"show", "Make the picture"}, {"release", "Undo"}} {
 		w.js("document.querySelector('.rail a[data-step=" + c.step + "]').click()")
 		w.showsStep(c.step)
@@ -294,7 +294,7 @@ func TestReleaseCancels(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := open(t, s.address+"/pieces/"+id+"/release")
+	w := small(t, s.address+"/pieces/"+id+"/release")
 	w.wait(
 		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ " +
 			"of 900/.test(document.getElementById('busytext').textContent)",
