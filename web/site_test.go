@@ -31,7 +31,7 @@ var root context.Context
 
 func TestMain(m *testing.M) {
 	reader.Main()
-	ctx, stop, err := browser.Start()
+	ctx, stop, err := browser.Start(browser.Rough)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)

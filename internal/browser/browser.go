@@ -18,8 +18,12 @@ const (
 	Height = 800
 )
 
-// Start starts Chromium and returns a context from which tabs are made.
-func Start() (context.Context, func(), error) {
+// Rough draws 3D without smoothing edges, which takes most of the time where there is no graphics
+// card: for tests that look at other things.
+var Rough = map[string]any{"webgl-antialiasing-mode": "none"}
+
+// Start starts Chromium, with further flags, and returns a context from which tabs are made.
+func Start(more ...map[string]any) (context.Context, func(), error) {
 	path := ""
 	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
 		if p, err := exec.LookPath(name); err == nil {
@@ -44,6 +48,11 @@ func Start() (context.Context, func(), error) {
 		"disable-component-update": true, "disable-sync": true, "hide-scrollbars": true,
 		"disable-gpu-rasterization": true} {
 		opts = append(opts, chromedp.Flag(name, value))
+	}
+	for _, flags := range more {
+		for name, value := range flags {
+			opts = append(opts, chromedp.Flag(name, value))
+		}
 	}
 	alloc, cancelAlloc := chromedp.NewExecAllocator(context.Background(), opts...)
 	root, cancelRoot := chromedp.NewContext(alloc)
