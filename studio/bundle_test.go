@@ -37,7 +37,7 @@ func TestBundlesAreLetInByWhatTheyHold(t *testing.T) {
 	if b.Len() > 1<<20 {
 		t.Errorf("the file has %d bytes: what nothing names is in it", b.Len())
 	}
-	// Thirty files of 8 MB that nothing names come along in 300 kB.
+	// Thirty files of 1 MB that nothing names come along in 30 kB.
 	var padded bytes.Buffer
 	z := zip.NewWriter(&padded)
 	in, _ := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
@@ -57,7 +57,7 @@ func TestBundlesAreLetInByWhatTheyHold(t *testing.T) {
 	}
 	for i := range 30 {
 		w, _ := z.Create(fmt.Sprintf("files/%016x", i))
-		w.Write(make([]byte, 8<<20))
+		w.Write(make([]byte, 1<<20))
 	}
 	z.Close()
 	asked := int64(0)
