@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -234,4 +235,48 @@ func TestRecipesMove(t *testing.T) {
 	if err != nil || len(kept) != 2 || kept[0].Name != "Pier" || string(kept[1].Doc) != "one" || len(kept[0].ID) != 16 || kept[0].ID == kept[1].ID {
 		t.Errorf("recipes: %+v, %v", kept, err)
 	}
+}
+
+// TestWritersTakeTurns has many write at once over connections that wait for nobody: each comes to it.
+func TestWritersTakeTurns(t *testing.T) {
+	s := open(t, t.TempDir())
+	ctx := t.Context()
+	const writers = 12
+	s.db.SetMaxOpenConns(writers)
+	s.db.SetMaxIdleConns(writers)
+	var held []*sqlx.Conn
+	for range writers {
+		c, err := s.db.Connx(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := c.ExecContext(ctx, `PRAGMA busy_timeout = 0`); err != nil {
+			t.Fatal(err)
+		}
+		held = append(held, c)
+	}
+	for _, c := range held {
+		c.Close()
+	}
+	create(t, s, "p")
+	var wg sync.WaitGroup
+	for w := range writers {
+		wg.Go(func() {
+			for i := range 20 {
+				id := fmt.Sprintf("%d-%d", w, i)
+				err := s.AddFile(ctx, "p", File{ID: id, Name: "a.svg", Data: []byte("a")})
+				if err == nil {
+					err = s.AddOrder(ctx, Order{ID: id, PieceID: "p", Spec: []byte("{}"), Doc: []byte("{}"), State: "waiting"})
+				}
+				if err == nil {
+					err = s.SetOrder(ctx, Order{ID: id, State: "done"})
+				}
+				if err != nil {
+					t.Errorf("writer %d: %v", w, err)
+					return
+				}
+			}
+		})
+	}
+	wg.Wait()
 }

@@ -22,7 +22,7 @@ type Order struct {
 
 // AddOrder keeps a new order.
 func (s *Store) AddOrder(ctx context.Context, o Order) error {
-	_, err := s.db.NamedExecContext(ctx, `INSERT INTO orders
+	_, err := s.execNamed(ctx, `INSERT INTO orders
 		(id, piece_id, spec, doc, state, note, done, total, spent, created_at)
 		VALUES (:id, :piece_id, :spec, :doc, :state, :note, :done, :total, :spent, :created_at)`, o)
 	return plain(err)
@@ -30,7 +30,7 @@ func (s *Store) AddOrder(ctx context.Context, o Order) error {
 
 // SetOrder keeps how far an order is. One that was removed meanwhile stays so.
 func (s *Store) SetOrder(ctx context.Context, o Order) error {
-	_, err := s.db.NamedExecContext(ctx,
+	_, err := s.execNamed(ctx,
 		`UPDATE orders SET state = :state, note = :note, done = :done, spent = :spent WHERE id = :id`, o)
 	return plain(err)
 }
@@ -54,6 +54,6 @@ func (s *Store) Order(ctx context.Context, id string) (o Order, err error) {
 
 // DropOrder forgets an order.
 func (s *Store) DropOrder(ctx context.Context, id string) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM orders WHERE id = ?`, id)
+	_, err := s.exec(ctx, `DELETE FROM orders WHERE id = ?`, id)
 	return plain(err)
 }

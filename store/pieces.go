@@ -62,7 +62,7 @@ func (s *Store) SetDeleted(ctx context.Context, id string, deleted bool) error {
 	if deleted {
 		at = now()
 	}
-	return one(s.db.ExecContext(ctx, `UPDATE pieces SET deleted_at = ? WHERE id = ?`, at, id))
+	return one(s.exec(ctx, `UPDATE pieces SET deleted_at = ? WHERE id = ?`, at, id))
 }
 
 // one returns ErrNotFound for a change that found no row.

@@ -24,7 +24,7 @@ type Print struct {
 
 // AddPrint keeps a new print.
 func (s *Store) AddPrint(ctx context.Context, p Print) error {
-	_, err := s.db.NamedExecContext(ctx, `INSERT INTO prints
+	_, err := s.execNamed(ctx, `INSERT INTO prints
 		(id, piece_id, name, state, wish, note, boot, layer, layers, share, remaining, created_at)
 		VALUES (:id, :piece_id, :name, :state, :wish, :note, :boot, :layer, :layers, :share, :remaining, :created_at)`, p)
 	return plain(err)
@@ -32,7 +32,7 @@ func (s *Store) AddPrint(ctx context.Context, p Print) error {
 
 // SetPrint keeps how far a print is, but not what was wished for.
 func (s *Store) SetPrint(ctx context.Context, p Print) error {
-	_, err := s.db.NamedExecContext(ctx, `UPDATE prints SET state = :state, note = :note, boot = :boot, layer = :layer, layers = :layers,
+	_, err := s.execNamed(ctx, `UPDATE prints SET state = :state, note = :note, boot = :boot, layer = :layer, layers = :layers,
 		share = :share, remaining = :remaining WHERE id = :id`, p)
 	return plain(err)
 }
@@ -43,7 +43,7 @@ func (s *Store) WishPrint(ctx context.Context, id, wish string, was ...string) e
 	if len(was) > 0 {
 		before = was[0]
 	}
-	_, err := s.db.ExecContext(ctx, `UPDATE prints SET wish = ? WHERE id = ? AND (? = '' OR wish = ?)`, wish, id, before, before)
+	_, err := s.exec(ctx, `UPDATE prints SET wish = ? WHERE id = ? AND (? = '' OR wish = ?)`, wish, id, before, before)
 	return plain(err)
 }
 
@@ -64,6 +64,6 @@ func (s *Store) Print(ctx context.Context, id string) (p Print, err error) {
 
 // DropPrint forgets a print.
 func (s *Store) DropPrint(ctx context.Context, id string) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM prints WHERE id = ?`, id)
+	_, err := s.exec(ctx, `DELETE FROM prints WHERE id = ?`, id)
 	return plain(err)
 }

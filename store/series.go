@@ -52,7 +52,7 @@ func (s *Store) AddSeries(ctx context.Context, x Series) error {
 
 // SetSeriesFile keeps how far a file is.
 func (s *Store) SetSeriesFile(ctx context.Context, f SeriesFile) error {
-	_, err := s.db.NamedExecContext(ctx,
+	_, err := s.execNamed(ctx,
 		`UPDATE series_files SET state = :state, note = :note, bytes = :bytes WHERE series_id = :series_id AND n = :n`, f)
 	return plain(err)
 }
@@ -73,12 +73,12 @@ func (s *Store) Series(ctx context.Context) (list []Series, err error) {
 
 // TakeSeries keeps that the results were fetched just now.
 func (s *Store) TakeSeries(ctx context.Context, id string) error {
-	_, err := s.db.ExecContext(ctx, `UPDATE series SET taken_at = ? WHERE id = ?`, now(), id)
+	_, err := s.exec(ctx, `UPDATE series SET taken_at = ? WHERE id = ?`, now(), id)
 	return plain(err)
 }
 
 // DropSeries forgets a series.
 func (s *Store) DropSeries(ctx context.Context, id string) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM series WHERE id = ?`, id)
+	_, err := s.exec(ctx, `DELETE FROM series WHERE id = ?`, id)
 	return plain(err)
 }

@@ -3,6 +3,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"embed"
 	"errors"
 	"fmt"
@@ -17,6 +18,7 @@ import (
 	"github.com/gofrs/flock"
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
+	"golang.org/x/sync/semaphore"
 	"modernc.org/sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
 )
@@ -40,8 +42,9 @@ var ErrDamaged = errors.New("the database is damaged")
 // Store is the database of one data folder. It holds that folder for itself:
 // a second program that opens it is refused.
 type Store struct {
-	db   *sqlx.DB
-	lock *flock.Flock
+	db     *sqlx.DB
+	lock   *flock.Flock
+	writes *semaphore.Weighted // of one: who writes, in the order of coming
 }
 
 // Open opens or makes the database in dir. What it makes can be read by its
@@ -63,7 +66,7 @@ func Open(dir string) (*Store, error) {
 		}
 		return nil, fmt.Errorf("the database in %s can't be opened: %w", dir, err)
 	}
-	return &Store{db, lock}, nil
+	return &Store{db, lock, semaphore.NewWeighted(1)}, nil
 }
 
 // hold takes the data folder for this process and writes down who has it.
@@ -184,8 +187,42 @@ func (s *Store) Close() error {
 
 func now() int64 { return time.Now().UnixMilli() }
 
+// turn waits until nobody else writes. SQLite itself lets one write at a time, but those that wait try
+// again now and then: of many, some would never come to it.
+func (s *Store) turn(ctx context.Context) (free func(), err error) {
+	if err := s.writes.Acquire(ctx, 1); err != nil {
+		return nil, err
+	}
+	return func() { s.writes.Release(1) }, nil
+}
+
+// exec writes by one statement.
+func (s *Store) exec(ctx context.Context, query string, args ...any) (sql.Result, error) {
+	free, err := s.turn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer free()
+	return s.db.ExecContext(ctx, query, args...)
+}
+
+// execNamed writes by one statement, the values of which are fields of arg.
+func (s *Store) execNamed(ctx context.Context, query string, arg any) (sql.Result, error) {
+	free, err := s.turn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer free()
+	return s.db.NamedExecContext(ctx, query, arg)
+}
+
 // tx runs f in a transaction.
 func (s *Store) tx(ctx context.Context, f func(*sqlx.Tx) error) error {
+	free, err := s.turn(ctx)
+	if err != nil {
+		return err
+	}
+	defer free()
 	tx, err := s.db.BeginTxx(ctx, nil)
 	if err != nil {
 		return plain(err)

@@ -65,7 +65,7 @@ func (s *Store) Version(ctx context.Context, piece, id string) (v Version, err e
 
 // DropVersion takes one away, to where it can be brought back from for a while.
 func (s *Store) DropVersion(ctx context.Context, piece, id string) error {
-	_, err := s.db.ExecContext(ctx, `UPDATE versions SET deleted_at = ? WHERE piece_id = ? AND id = ? AND deleted_at IS NULL`,
+	_, err := s.exec(ctx, `UPDATE versions SET deleted_at = ? WHERE piece_id = ? AND id = ? AND deleted_at IS NULL`,
 		now(), piece, id)
 	return plain(err)
 }
