@@ -3,6 +3,7 @@ module bildhauer
 go 1.26.0
 
 require (
+	github.com/cenkalti/backoff/v5 v5.0.3
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/go-text/typesetting v0.3.5
@@ -23,8 +24,6 @@ require (
 	golang.org/x/text v0.43.0
 	modernc.org/sqlite v1.62.0
 )
-
-require github.com/cenkalti/backoff/v5 v5.0.3 // indirect
 
 require (
 	github.com/andybalholm/brotli v1.2.6 // indirect
