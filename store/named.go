@@ -1,7 +1,6 @@
 package store
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -12,10 +11,10 @@ import (
 )
 
 // A file stays as long as anything names it: a text of any row, in any table, that belongs to the
-// file's piece or to no piece, but for the row's own id. Which tables and columns these are is read off the database
-// itself, so that a table of tomorrow cannot be forgotten; ids are 64 random bits, so that
-// nothing names one by chance. Documents of before there were several sheets name none; they
-// keep all files of their piece.
+// file's piece or to no piece, but for the row's own id. Which tables and columns these are is read
+// off the database itself, so that a table of tomorrow cannot be forgotten; ids are 64 random bits,
+// so that nothing names one by chance. Documents of before there were several sheets name none;
+// they keep all files of their piece.
 //
 // named returns that rule as a condition on a row of the table files.
 func named(db sqlx.Queryer) (string, error) {
@@ -42,30 +41,23 @@ func named(db sqlx.Queryer) (string, error) {
 		}
 	}
 	// What belongs to the piece is looked at first: it is found by an index and names most files.
-	slices.SortStableFunc(tables, func(a, b string) int { return cmp.Compare(rank(owned[a]), rank(owned[b])) })
-	var parts []string
+	var mine, others []string
 	for _, t := range tables {
 		say := of[t]
 		if len(say) == 0 {
 			continue
 		}
-		whose := ""
-		if owned[t] {
-			whose = "t.piece_id = files.piece_id AND "
-			if slices.Contains(say, `instr(t."doc", files.id) > 0`) {
-				say = append(say, `instr(t.doc, '"sheets":[') = 0 AND instr(t.doc, '"sheets":{"list":[') = 0`)
-			}
+		if !owned[t] {
+			others = append(others, fmt.Sprintf(`EXISTS (SELECT 1 FROM %q AS t WHERE %s)`, t, strings.Join(say, " OR ")))
+			continue
 		}
-		parts = append(parts, fmt.Sprintf(`EXISTS (SELECT 1 FROM %q AS t WHERE %s(%s))`, t, whose, strings.Join(say, " OR ")))
+		if slices.Contains(say, `instr(t."doc", files.id) > 0`) {
+			say = append(say, `instr(t.doc, '"sheets":[') = 0 AND instr(t.doc, '"sheets":{"list":[') = 0`)
+		}
+		mine = append(mine, fmt.Sprintf(`EXISTS (SELECT 1 FROM %q AS t WHERE t.piece_id = files.piece_id AND (%s))`,
+			t, strings.Join(say, " OR ")))
 	}
-	return "(" + strings.Join(parts, "\n OR ") + ")", nil
-}
-
-func rank(first bool) int {
-	if first {
-		return 0
-	}
-	return 1
+	return "(" + strings.Join(append(mine, others...), "\n OR ") + ")", nil
 }
 
 // DropFile removes a file that nothing names.

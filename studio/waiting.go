@@ -3,7 +3,6 @@ package studio
 import (
 	"context"
 	"errors"
-	"fmt"
 	"time"
 
 	"bildhauer/store"
@@ -78,7 +77,7 @@ func (s *Studio) BringBack(ctx context.Context, kind, id string) (say string, er
 	case errors.Is(err, store.ErrMany):
 		return "", errManyVersions
 	case errors.Is(err, store.ErrNotFound):
-		return "", input("%s", fmt.Sprintf("this %s is not there any more: it waited for %d days", kind, int(ForgetAfter.Hours()/24)))
+		return "", input("this %s is not there any more: it waited for %d days", kind, int(ForgetAfter.Hours()/24))
 	}
 	return say, err
 }

@@ -13,7 +13,14 @@ import (
 // what one household or machine has (RFC 6177).
 func (h *server) address(c fiber.Ctx) string {
 	peer, _ := netip.AddrFromSlice(c.RequestCtx().RemoteIP())
-	return of(forwarded(peer.Unmap(), c.GetReqHeaders()[fiber.HeaderXForwardedFor], h.access.Proxies))
+	if len(h.access.Proxies) == 0 {
+		return of(peer.Unmap())
+	}
+	var says []string
+	for _, line := range c.Request().Header.PeekAll(fiber.HeaderXForwardedFor) {
+		says = append(says, string(line))
+	}
+	return of(forwarded(peer.Unmap(), says, h.access.Proxies))
 }
 
 // forwarded returns the address nearest to the program that is none of the proxies.

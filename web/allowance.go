@@ -80,8 +80,8 @@ func (a *allowance) sweep() {
 	}
 }
 
-// errDisk is said to an address that brought as much as it may.
-const errDisk = "Your address has brought as much as it may in a day (4 GB). Come back tomorrow, or ask who runs this."
+// sayDisk is said to an address that brought as much as it may.
+const sayDisk = "Your address has brought as much as it may in a day (4 GB). Come back tomorrow, or ask who runs this."
 
 // stays charges bytes that stay on the disk without having come as a file, such as those of a copy.
 func (a *allowance) stays(address string, bytes int64) (say string) {
@@ -89,7 +89,7 @@ func (a *allowance) stays(address string, bytes int64) (say string) {
 	defer a.mu.Unlock()
 	b := a.of(address)
 	if b.disk < float64(bytes) {
-		return errDisk
+		return sayDisk
 	}
 	b.disk -= float64(bytes)
 	return ""
@@ -106,7 +106,7 @@ func (a *allowance) begin(address string, files bool, bytes int) (done func(), s
 	case files && (b.files < 1 || b.bytes < float64(bytes)):
 		return nil, "Too many files come from your address. Wait a minute and try again."
 	case files && b.disk < float64(bytes):
-		return nil, errDisk
+		return nil, sayDisk
 	}
 	if files {
 		b.files--

@@ -150,10 +150,12 @@ func TestDialogsCarryWork(t *testing.T) {
 	rev := s.revision(id)
 	w.click("#versions")
 	w.wait("document.querySelector('dialog.versions')?.dataset.versions === '0'")
-	w.js(`import('/static/js/frame/jobs.js').then(({ run }) => run('Carving', (job) => new Promise((done, no) => job.signal.addEventListener('abort', () => {
-		window.cut = true;
-		no(new DOMException('cut', 'AbortError'));
-	})))).catch(() => {})`)
+	w.js(`import('/static/js/frame/jobs.js').then(({ run }) => run('Carving', (job) => new Promise((done, no) => {
+		job.signal.addEventListener('abort', () => {
+			window.cut = true;
+			no(new DOMException('cut', 'AbortError'));
+		});
+	}))).catch(() => {})`)
 	w.wait("!document.getElementById('busy').hidden && document.querySelector('dialog.versions #busy')")
 	hit := func(selector string) {
 		t.Helper()
@@ -244,7 +246,8 @@ func TestTypedTextIsNotLost(t *testing.T) {
 	w.js("document.querySelector('.rail a[data-step=raise]').click()")
 	w.wait("document.querySelector('dialog.unsaved')?.textContent.includes('The lettering, “Pier 7”')")
 	w.click("[data-act=stay]")
-	w.wait("!document.querySelector('dialog') && document.body.dataset.step === 'mend' && document.querySelector('textarea.lettering').value === 'Pier 7'")
+	w.wait("!document.querySelector('dialog') && document.body.dataset.step === 'mend' && " +
+		"document.querySelector('textarea.lettering').value === 'Pier 7'")
 	w.js("history.back()")
 	w.wait("document.querySelector('dialog.unsaved') && location.pathname.endsWith('/raise')")
 	w.click("[data-act=stay]")
@@ -521,7 +524,8 @@ func TestMeasuresAreReadAlike(t *testing.T) {
 	w.js(`void import('/static/js/lib/length.js').then(({ read }) => {
 		const near = (a, b) => Math.abs(a - b) <= 1e-9 * Math.abs(b);
 		const v = ` + string(raw) + `;
-		const wrong = (want, unclear, r) => (want === undefined ? !Number.isNaN(r.value) || !r.why || r.why.includes(' can be ') !== !!unclear : !near(r.value, want) || r.why);
+		const refused = (r, unclear) => Number.isNaN(r.value) && r.why && r.why.includes(' can be ') === !!unclear;
+		const wrong = (want, unclear, r) => (want === undefined ? !refused(r, unclear) : !near(r.value, want) || r.why);
 		const bad = [
 			...v.lengths.filter((l) => wrong(l.mm, l.unclear, read(l.text))),
 			...v.figures.filter((f) => wrong(f.value, f.unclear, read(f.text, f.unit))),
@@ -535,7 +539,11 @@ func TestMeasuresAreReadAlike(t *testing.T) {
 	}
 	// In the fields: a length is no angle, a length in a key's value is one.
 	w.click("[data-choice=camera]")
-	w.js(`(f => { f.focus(); f.value = '2cm'; f.dispatchEvent(new Event('input')); f.dispatchEvent(new Event('change')); })(document.querySelector('[data-field="camera.turn"], [data-field=turn]'))`)
+	w.js(`(f => {
+		f.focus();
+		f.value = '2cm';
+		for (const kind of ['input', 'change']) f.dispatchEvent(new Event(kind));
+	})(document.querySelector('[data-field="camera.turn"], [data-field=turn]'))`)
 	w.wait("[...document.querySelectorAll('.field-error')].some(e => !e.hidden && e.textContent.includes('one with °'))")
 	w.js("document.activeElement.blur()")
 	w.pick("[data-time=thing]", "piece")
@@ -548,5 +556,6 @@ func TestMeasuresAreReadAlike(t *testing.T) {
 		t.Errorf("the key is %s", got)
 	}
 	w.js("(f => { f.value = '1,000'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-key-field=value]'))")
-	w.wait("document.getElementById('messages').textContent.includes('1,000 can be 1.000 or 1000') && document.querySelector('[data-key-field=value]').value === '20'")
+	w.wait("document.getElementById('messages').textContent.includes('1,000 can be 1.000 or 1000') && " +
+		"document.querySelector('[data-key-field=value]').value === '20'")
 }

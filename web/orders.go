@@ -176,8 +176,8 @@ func addFile(z *zip.Writer, path string) error {
 	return err
 }
 
-// clipPixels bounds an APNG: 1,000 frames of 1,280 by 720 take a minute and a half to pack, and no
-// browser likes to play more. frameBytes is what one pixel takes while its frame is packed.
+// clipPixels bounds an APNG by time: a frame of 1,280 by 720 takes 0.25 s to pack, 1,000 of them some
+// four minutes, while they are sent. frameBytes is what one pixel takes while its frame is packed.
 const (
 	clipPixels = 1000 * 1280 * 720
 	frameBytes = 8 + 4 + 8

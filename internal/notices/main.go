@@ -227,7 +227,7 @@ func (c *collector) addModules(pkgs []pkg) error {
 					files[name] = append(files[name], path)
 				}
 			}
-			if dir == top || len(dir) <= len(top) {
+			if dir == top || dir == filepath.Dir(dir) {
 				break
 			}
 		}

@@ -77,7 +77,8 @@ export function watch(id) {
   const zip = button("series-zip", "Download all", fetchZip, true);
   const stop = button("series-cancel", "Stop it", () => post(`/series/${id}/cancel`).catch(complain));
   const close = button("series-close", "Close", () => d.close());
-  const note = el("p", { class: "soft" }, "It goes on when this is closed, and is found again on the page of all pieces until its results are fetched.");
+  const kept = "It goes on when this is closed, and is found again on the page of all pieces until its results are fetched.";
+  const note = el("p", { class: "soft" }, kept);
   const d = ask("Many at once", "series", sum, bar, list, note, el("div", { class: "printacts" }, zip, stop, close));
   let open = true;
   d.addEventListener("close", () => {

@@ -65,6 +65,8 @@ function row(w, act, show) {
       complain(e);
     }
   };
+  const say = w.going ? "Stop and remove" : "Remove";
+  const gone = el("button", { class: "plainbutton danger", type: "button", "data-at": `remove ${key}`, onclick: remove }, say);
   const bar = el("progress", { class: "progress is-small is-primary", max: 1, value: w.share, "aria-label": "How far it is" });
   bar.hidden = !w.going;
   return el(
@@ -77,9 +79,7 @@ function row(w, act, show) {
       "span",
       { class: "acts" },
       open,
-      w.kind === "series"
-        ? el("button", { class: "plainbutton danger", type: "button", "data-at": `remove ${key}`, onclick: remove }, w.going ? "Stop and remove" : "Remove")
-        : null,
+      w.kind === "series" ? gone : null,
     ),
     w.note ? el("p", { class: "reason" }, w.note) : null,
   );

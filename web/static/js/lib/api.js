@@ -28,8 +28,8 @@ async function again() {
   token = await enterAgain();
 }
 
-// Small requests are finished even if the page is left meanwhile.
-const small = 60_000; // bytes; browsers let go of more
+// Small requests are finished even if the page is left meanwhile. Browsers allow 64 kB of them in all.
+const small = 8000; // bytes
 
 async function send(address, options, tries = 2) {
   const headers = { Accept: "application/json", ...options.headers };
