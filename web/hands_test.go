@@ -115,8 +115,7 @@ func TestActsByKeyHappenOnce(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	s.studio.UsePrinter("127.0.0.1:1", time.Hour)
 	id := s.made("plate.svg", square)
-	w := open(t, s.address+"/pieces/"+id+"/show")
-	w.do(chromedp.EmulateViewport(960, 560))
+	w := window(t, s.address+"/pieces/"+id+"/show", 960, 560, roughly)
 	w.wait("document.body.dataset.lit")
 	w.choose("What is shown beside", "results")
 	w.set("side", "96 px")
@@ -279,14 +278,14 @@ func TestTypedTextIsNotLost(t *testing.T) {
 // withoutGL makes a window whose browser draws no 3D.
 func withoutGL(t *testing.T, address string) *tab {
 	t.Helper()
-	w := open(t, "about:blank")
+	w := window(t, "about:blank", 1100, 600, roughly) // smaller views are drawn sooner
 	_, err := chromedp.Call(w.ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `
 		const real = HTMLCanvasElement.prototype.getContext;
 		HTMLCanvasElement.prototype.getContext = function (kind, ...a) { return /webgl/.test(kind) ? null : real.call(this, kind, ...a); };`})
 	if err != nil {
 		t.Fatal(err)
 	}
-	w.do(chromedp.EmulateViewport(1100, 600), chromedp.Navigate(address)) // smaller views are drawn sooner
+	w.do(chromedp.Navigate(address))
 	return w
 }
 
@@ -361,7 +360,7 @@ func TestComparingGivesBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.change(id, "Width", &recipe.SetSize{MM: new(42.0)})
-	w := open(t, "about:blank")
+	w := window(t, "about:blank", 1100, 600, roughly) // smaller views are drawn sooner
 	_, err := chromedp.Call(w.ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `
 		window.surfaces = [];
 		const real = HTMLCanvasElement.prototype.getContext;

@@ -19,8 +19,13 @@ const kept = "document.getElementById('saved').textContent === 'kept'"
 // showing opens a piece in Show with the live view alone, and waits for it.
 func showing(t *testing.T, s *site, id string) *tab {
 	t.Helper()
-	w := open(t, s.address+"/pieces/"+id+"/show")
-	w.do(chromedp.EmulateViewport(960, 560)) // a smaller view is drawn sooner
+	return shown(t, s, id, roughly)
+}
+
+// shown does so with a number of pixels drawn for one of the page.
+func shown(t *testing.T, s *site, id string, scale float64) *tab {
+	t.Helper()
+	w := window(t, s.address+"/pieces/"+id+"/show", 960, 560, scale) // a smaller view is drawn sooner
 	w.wait("document.body.dataset.lit")
 	w.click("[data-choice=live]")
 	w.wait("document.body.dataset.shown === 'live'")

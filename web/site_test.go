@@ -152,7 +152,24 @@ func (w *tab) expected(text string) bool {
 	return slices.ContainsFunc(w.ignored, func(s string) bool { return strings.Contains(text, s) })
 }
 
+// roughly is how many pixels are drawn for one of the page, along each side: there is no graphics
+// card, and most tests look at what the page says.
+const roughly = 0.25
+
+// open opens a page in a window of the usual size.
 func open(t testing.TB, address string) *tab {
+	t.Helper()
+	return window(t, address, browser.Width, browser.Height, roughly)
+}
+
+// small opens a window smaller than those that pages are judged by, for tests that draw much.
+func small(t testing.TB, address string) *tab {
+	t.Helper()
+	return window(t, address, 1024, 640, roughly)
+}
+
+// window opens a page in a window of a size, drawn with a number of pixels for one of the page.
+func window(t testing.TB, address string, width, height int64, scale float64) *tab {
 	t.Helper()
 	ctx, stop, err := browser.Tab(root, patience.Of(t))
 	if err != nil {
@@ -169,21 +186,12 @@ func open(t testing.TB, address string) *tab {
 			}
 			// A refusal (422) is an answer; the browser logs it all the same.
 			if m.IsException() || m.Type == "error" && !strings.Contains(m.Text, "status of 422") && !w.expected(m.Text) {
-				t.Errorf("console: %s", m)
+				t.Errorf("console: %s at %s:%d:%d", m, m.URL, m.Line, m.Column)
 			}
 		}
 	}()
 	t.Cleanup(func() { stop(); <-done })
-	w.do(chromedp.Navigate(address))
-	return w
-}
-
-// small opens a window smaller than those that pages are judged by, for tests that draw much: the
-// browser has no graphics card.
-func small(t testing.TB, address string) *tab {
-	t.Helper()
-	w := open(t, "about:blank")
-	w.do(chromedp.EmulateViewport(1024, 640), chromedp.Navigate(address))
+	w.do(chromedp.EmulateViewport(width, height, chromedp.EmulateScale(scale)), chromedp.Navigate(address))
 	return w
 }
 
