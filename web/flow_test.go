@@ -17,7 +17,7 @@ import (
 func TestFromDropToDownload(t *testing.T) {
 	dir := t.TempDir()
 	s := run(t, dir, false)
-	w := open(t, s.address+"/")
+	w := window(t, s.address+"/", 800, 600, sharp)
 	w.drop("harbour-frame.svg", frame)
 	w.wait("location.pathname.endsWith('/raise') && " + settled)
 	if got := w.text("document.getElementById('m-size').textContent"); got != "100 × 50 × 8 mm" {

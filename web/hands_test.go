@@ -279,12 +279,9 @@ func TestTypedTextIsNotLost(t *testing.T) {
 func withoutGL(t *testing.T, address string) *tab {
 	t.Helper()
 	w := window(t, "about:blank", 1100, 600, roughly) // smaller views are drawn sooner
-	_, err := chromedp.Call(w.ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `
+	w.before(`
 		const real = HTMLCanvasElement.prototype.getContext;
-		HTMLCanvasElement.prototype.getContext = function (kind, ...a) { return /webgl/.test(kind) ? null : real.call(this, kind, ...a); };`})
-	if err != nil {
-		t.Fatal(err)
-	}
+		HTMLCanvasElement.prototype.getContext = function (kind, ...a) { return /webgl/.test(kind) ? null : real.call(this, kind, ...a); };`)
 	w.do(chromedp.Navigate(address))
 	return w
 }
@@ -361,17 +358,14 @@ func TestComparingGivesBack(t *testing.T) {
 	}
 	s.change(id, "Width", &recipe.SetSize{MM: new(42.0)})
 	w := window(t, "about:blank", 1100, 600, roughly) // smaller views are drawn sooner
-	_, err := chromedp.Call(w.ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `
+	w.before(`
 		window.surfaces = [];
 		const real = HTMLCanvasElement.prototype.getContext;
 		HTMLCanvasElement.prototype.getContext = function (kind, ...a) {
 			const c = real.call(this, kind, ...a);
 			if (/webgl/.test(kind) && c && !window.surfaces.includes(c)) window.surfaces.push(c);
 			return c;
-		};`})
-	if err != nil {
-		t.Fatal(err)
-	}
+		};`)
 	w.do(chromedp.Navigate(s.address + "/pieces/" + id + "/size"))
 	w.showsStep("size")
 	const alive = "window.surfaces.filter(c => !c.isContextLost()).length"

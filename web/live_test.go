@@ -65,7 +65,7 @@ func (p *pixels) calm(x, y int) bool {
 func TestLiveViewLooksLikeThePicture(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	id := s.made("plate.svg", disc)
-	w := shown(t, s, id, 1)
+	w := shown(t, s, id, sharp)
 	w.click("[data-show=time]")
 	for _, name := range []string{"Plaster", "Enamel"} {
 		w.wait("document.body.dataset.shown === 'live'")

@@ -58,9 +58,10 @@ func (w *tab) place(rect string) (at [2]float64) {
 	return at
 }
 
-// drag drags the pointer from one place to another.
+// drag drags the pointer from one place to another. Messages that may lie over it are closed.
 func (w *tab) drag(from, to [2]float64) {
 	w.t.Helper()
+	w.js("document.querySelectorAll('.message-line button:last-of-type').forEach(b => b.click())")
 	mid := [2]float64{(from[0] + to[0]) / 2, (from[1] + to[1]) / 2}
 	w.do(chromedp.MouseEvent("mousePressed", from[0], from[1], chromedp.Button("left")),
 		chromedp.MouseEvent("mouseMoved", mid[0], mid[1], chromedp.Button("left")),

@@ -202,7 +202,7 @@ func TestProfilesAreDrawn(t *testing.T) {
 // of polygons.
 func TestLookingAtTheSolid(t *testing.T) {
 	s := run(t, t.TempDir(), true)
-	w := window(t, s.address+"/pieces/"+s.id("Compass badge")+"/raise", 1280, 800, 1)
+	w := window(t, s.address+"/pieces/"+s.id("Compass badge")+"/raise", 1280, 800, sharp)
 	w.wait(settled)
 	w.click("[data-view=front]")
 	box := w.text("JSON.stringify((r => [r.x, r.y, r.width, r.height])(document.querySelector('.view canvas').getBoundingClientRect()))")

@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/gofiber/fiber/v3"
 
@@ -152,9 +153,15 @@ func (w *tab) expected(text string) bool {
 	return slices.ContainsFunc(w.ignored, func(s string) bool { return strings.Contains(text, s) })
 }
 
-// roughly is how many pixels are drawn for one of the page, along each side: there is no graphics
-// card, and most tests look at what the page says.
-const roughly = 0.25
+// Pixels that are drawn for one of the page, along each side. There is no graphics card, and most
+// tests look at what the page says: for those the shaders that a page sets up never run.
+const (
+	roughly = 0.25
+	sharp   = 1.0
+)
+
+const drawNothing = `for (const f of ["drawArrays", "drawElements", "drawArraysInstanced", "drawElementsInstanced"])
+	WebGL2RenderingContext.prototype[f] = () => undefined;`
 
 // open opens a page in a window of the usual size.
 func open(t testing.TB, address string) *tab {
@@ -191,8 +198,20 @@ func window(t testing.TB, address string, width, height int64, scale float64) *t
 		}
 	}()
 	t.Cleanup(func() { stop(); <-done })
+	if scale < sharp {
+		w.before(drawNothing)
+	}
 	w.do(chromedp.EmulateViewport(width, height, chromedp.EmulateScale(scale)), chromedp.Navigate(address))
 	return w
+}
+
+// before runs a script in each page that is opened from now on, before its own.
+func (w *tab) before(script string) {
+	w.t.Helper()
+	_, err := chromedp.Call(w.ctx, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+	if err != nil {
+		w.t.Fatal(err)
+	}
 }
 
 func (w *tab) do(a ...chromedp.Action[chromedp.Void]) {

@@ -205,7 +205,7 @@ func TestStandShowsWhatIsThere(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w := window(t, s.address+"/pieces/"+id+"/raise", 800, 600, sharp)
 	w.wait(settled + " && document.getElementById('m-size').textContent === '100 × 50 × 8 mm'")
 	triangles := w.text("document.getElementById('m-tris').textContent")
 	changed := strings.Replace(frame, "M10 5V15H30V5Z", "M10 5V15H20V5ZM25 5V15H30V5Z", 1)

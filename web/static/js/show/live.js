@@ -31,9 +31,8 @@ import {
 } from "../../vendor/three.min.js";
 import { drawsSolids, idle } from "../stand/painter.js";
 import { geometryOf } from "../stand/solids.js";
-import { behindFragment, behindVertex, fragment, mostLights, mostShadows, vertex } from "./shader.js";
+import { behindFragment, behindVertex, fragment, mostLights, mostShadows, shadowSide, vertex } from "./shader.js";
 
-const shadowSide = 1024; // px of a tile
 const v3 = (v) => new Vector3(v.X, v.Y, v.Z);
 const contrasts = { flat: 0, soft: 1, strong: 2 };
 const glsl3 = "300 es";

@@ -2,8 +2,11 @@
 // light looked at once instead of followed. What comes from all around is worked out by the
 // server (core/picture, ambience.go).
 
+import { dots } from "../stand/painter.js";
+
 export const mostLights = 6;
 export const mostShadows = 4; // tiles of the atlas of shadow maps, two by two
+export const shadowSide = dots(1024); // px of a tile
 
 export const vertex = `
   out vec3 vAt;
@@ -160,7 +163,7 @@ export const fragment = `
     vec2 slope = abs(det) > 1e-12 ? vec2(dy.y * dx.z - dx.y * dy.z, dx.x * dy.z - dy.x * dx.z) / det : vec2(0.0);
     slope = clamp(slope, -4.0, 4.0);
     // A texel is looked up at its middle: as far off as the face changes over half of it.
-    float spare = 0.0006 + 1.2 * (abs(slope.x) + abs(slope.y)) / 1024.0;
+    float spare = 0.0006 + 1.2 * (abs(slope.x) + abs(slope.y)) / ${shadowSide.toFixed(1)};
     if (q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0 || q.z > 1.0) return 1.0;
     float turn = hash(gl_FragCoord.xy) * 6.28;
     float reach = clamp(wide / shadowWide[i] * 0.35, 0.004, 0.08);

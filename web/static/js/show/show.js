@@ -6,7 +6,7 @@ import { get, postBinary } from "../lib/api.js";
 import { el, modal, plain, say } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { known } from "../lib/known.js";
-import { drawsSolids } from "../stand/painter.js";
+import { dots, drawsSolids } from "../stand/painter.js";
 import { readSolid } from "../stand/solids.js";
 import { cameras, placed, ratioOf } from "./cameras.js";
 import { lights, upload } from "./lights.js";
@@ -436,7 +436,7 @@ class Show {
         i ? "Making it finer" : "Making the picture",
         (job) => {
           this.abort = job.abort;
-          return postBinary(`${this.piece.base}/data/picture`, { ...sizeOf(ratio, side), samples, frame }, job);
+          return postBinary(`${this.piece.base}/data/picture`, { ...sizeOf(ratio, dots(side)), samples, frame }, job);
         },
         { onCancel: stopped },
       );

@@ -22,10 +22,14 @@ const looks = [ // px of the longer side and samples a pixel: soon, then well
   [760, 8],
 ];
 
+// dots returns how many pixels the longer side of a picture gets: fewer where the screen shows a pixel
+// of the page by less than one of its own.
+export const dots = (side) => Math.round(side * Math.min(1, devicePixelRatio));
+
 // seenFrom returns a picture of a piece as an ImageBitmap. view is what the server takes (studio,
 // Seen), but for the size; look is one of looks.
 export async function seenFrom(base, [w, h], view, job, [most, samples] = looks[0]) {
-  const k = Math.min(1, most / Math.max(w, h));
+  const k = Math.min(1, dots(most) / Math.max(w, h));
   const body = { width: Math.max(1, Math.round(w * k)), height: Math.max(1, Math.round(h * k)), samples, ...view };
   return createImageBitmap(new Blob([await postBinary(`${base}/data/seen`, body, job)], { type: "image/png" }));
 }
