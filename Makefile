@@ -73,8 +73,10 @@ fidelity:
 	@command -v rsvg-convert >/dev/null && command -v gs >/dev/null && command -v pdftocairo >/dev/null || { apt-get update && apt-get install -y --no-install-recommends librsvg2-bin ghostscript poppler-utils; }
 	go run ./internal/fidelity $(FILES)
 
-# People who share 300 connections for ten minutes, and the program killed 200 times.
+# People who share 300 connections for ten minutes, 500 prints with trouble, and the program killed
+# 200 times.
 soak:
+	BILDHAUER_SOAK=1 go test -count 1 -timeout 20m -run TestManyPrints ./studio
 	BILDHAUER_SOAK=10m go test -count 1 -timeout 20m -v -run TestManyConnections ./web
 	BILDHAUER_KILLS=200 go test -count 1 -timeout 20m -v -run TestKilledAtAnyMoment ./cmd/bildhauer
 

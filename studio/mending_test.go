@@ -118,7 +118,7 @@ func TestMendsSurviveAnExchange(t *testing.T) {
 // are refused, and takes all back: the document is as at first, byte for byte,
 // and so is what it comes to.
 func TestRandomHandWorkTakenBack(t *testing.T) {
-	for seed := range uint64(6) {
+	for seed := range uint64(3) {
 		rnd := rand.New(rand.NewPCG(seed, 4))
 		s := open(t, t.TempDir())
 		id := made(t, s, File{Name: "plate.svg", Data: []byte(faulty)})

@@ -118,13 +118,17 @@ func has(state string) func(store.Print) bool {
 	return func(p store.Print) bool { return p.State == state }
 }
 
-// TestFiveHundredPrints sends 500 jobs to a printer that fails at random, while people pause,
+// TestManyPrints sends 100 jobs (500 with BILDHAUER_SOAK) to a printer that fails at random, while people pause,
 // resume and cancel, the line is lost, the printer is switched off, and this program ends and
 // starts again: each ends done, cancelled or with a reason; what is done here was printed, and
 // nothing is printed twice.
-func TestFiveHundredPrints(t *testing.T) {
+func TestManyPrints(t *testing.T) {
 	dir := t.TempDir()
-	const pace, jobs, wave, speed = time.Millisecond, 500, 25, 20_000
+	const pace, wave, speed = time.Millisecond, 25, 20_000
+	jobs := 100
+	if os.Getenv("BILDHAUER_SOAK") != "" {
+		jobs = 500
+	}
 	m := newMachine(t, speed)
 	s, err := New(dir)
 	if err != nil {
@@ -195,7 +199,7 @@ func TestFiveHundredPrints(t *testing.T) {
 		}
 	}
 	t.Logf("%v", ends)
-	if ends["done"] < jobs/4 || ends["cancelled"] < 10 || ends["failed"] < 5 {
+	if ends["done"] < jobs/4 || ends["cancelled"] < jobs/50 || ends["failed"] < jobs/100 {
 		t.Errorf("ends: %v", ends)
 	}
 	s.Close()

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
 	"reflect"
 	"slices"
 	"strings"
@@ -409,10 +410,13 @@ func muddle(seed uint64) *Work {
 }
 
 // TestTakingAllTwice takes all proposals: the second time there is nothing to
-// take, no outline crosses itself any more, and what is left is said.
+// take, no outline crosses itself any more, and what is left is said. BILDHAUER_NASTY takes more.
 func TestTakingAllTwice(t *testing.T) {
-	left := 0
-	for seed := range uint64(40) {
+	left, muddles := 0, 12
+	if os.Getenv("BILDHAUER_NASTY") != "" {
+		muddles = 40
+	}
+	for seed := range uint64(muddles) {
 		w := muddle(seed)
 		taken, err := TakeAll(context.Background(), w, usual, counter())
 		if err != nil {
@@ -440,8 +444,8 @@ func TestTakingAllTwice(t *testing.T) {
 			}
 		}
 	}
-	if left > 10 {
-		t.Errorf("%d findings are left in 40 muddles", left)
+	if left > muddles/4 {
+		t.Errorf("%d findings are left in %d muddles", left, muddles)
 	}
 }
 

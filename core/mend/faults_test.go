@@ -277,7 +277,7 @@ func counter() func() string {
 // and place. At least 98 of 100 are found where they are, and the finding is
 // gone when its proposal is taken.
 func TestFaultsAreFoundAndMended(t *testing.T) {
-	each := 24
+	each := 12
 	if os.Getenv("BILDHAUER_NASTY") != "" {
 		each = 60
 	}

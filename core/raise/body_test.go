@@ -119,7 +119,7 @@ func howMany(usual, of int) int {
 // TestEveryDetailIsSound cuts nasty outlines into nasty bodies and raises them from
 // these.
 func TestEveryDetailIsSound(t *testing.T) {
-	count := howMany(12, 16) // some of those after take ten seconds each: make bench has them
+	count := howMany(6, 16) // some of those after take ten seconds each: make bench has them
 	for i := range count {
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
 			t.Parallel()

@@ -157,11 +157,9 @@ var nastyBevels = []Bevel{
 // letters of the shipped fonts, at bevels from fine to far beyond their width,
 // and checks every solid exactly. BILDHAUER_NASTY sets how many.
 func TestNastyOutlinesStaySound(t *testing.T) {
-	count := 120
+	count := 60
 	if n, err := strconv.Atoi(os.Getenv("BILDHAUER_NASTY")); err == nil {
 		count = n
-	} else if testing.Short() {
-		count = 60
 	}
 	abc := alphabet(t)
 	var bad, done atomic.Int64

@@ -5,7 +5,7 @@ import { lengthField, select } from "../lib/field.js";
 import { count, duration } from "../lib/length.js";
 import { complain, el, hand, say } from "../lib/page.js";
 import { ratioOf } from "./cameras.js";
-import { drawsSolids } from "../stand/painter.js";
+import { dots, drawsSolids } from "../stand/painter.js";
 import { even, kindFor, record } from "./clip.js";
 
 const qualities = [
@@ -99,7 +99,7 @@ export function results(act) {
     const k = drawsSolids() && (await kindFor(w, h, kind.input.value));
     if (!k) {
       say("This browser draws or encodes no clips; quick frames are made instead, which can be saved as an APNG.");
-      return order({ ...sizeOf(w / h, 480), samples: 4, format: "png8", clip: true, from: 0, to: n - 1 });
+      return order({ ...sizeOf(w / h, dots(480)), samples: 4, format: "png8", clip: true, from: 0, to: n - 1 });
     }
     try {
       const blob = await piece.run("Making the test clip", (job) =>
