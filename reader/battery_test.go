@@ -14,13 +14,13 @@ import (
 // TestBattery gives readers files that try to hurt them, in every way in which their work can
 // grow: each is answered with a sheet or a sentence that names it and says what to do, by a
 // reader that keeps to its limits, and none is a mistake of ours. make battery takes all of
-// them, the usual tests every fortieth.
+// them, the usual tests every ninetieth.
 func TestBattery(t *testing.T) {
 	files := battery()
 	if len(files) < 150 {
 		t.Fatalf("only %d files", len(files))
 	}
-	every := 40 // make battery has all
+	every := 90 // make battery has all
 	if os.Getenv("BILDHAUER_BATTERY") != "" {
 		every = 1
 	}
