@@ -22,7 +22,7 @@ func (p *Plan) directions(cosCrease float64, poll *progress.Poll) [][3]dir {
 	own := make([]dir, len(p.Tris))
 	angle := make([][3]float32, len(p.Tris))
 	start := make([]int32, len(p.Pts)+1)
-	plateau := uint8(len(p.Facets))
+	plateau := Ring(len(p.Facets))
 	for i, t := range p.Tris {
 		if p.Ring[i] != plateau {
 			for _, v := range t {

@@ -18,7 +18,7 @@ type Plan struct {
 	Pts    []plane.Point
 	Dist   []float32  // of each point from the rim, grid units, at most Width
 	Tris   [][3]int32 // the front, counter-clockwise
-	Ring   []uint8    // of each triangle: the facet it lies in, len(Facets) for the plateau
+	Ring   []Ring     // of each triangle: the facet it lies in, len(Facets) for the plateau
 	Rim    [][2]int32 // edges of the outline, inside on the left
 	Cap    [][3]int32 // the outline alone triangulated, for flat sides
 	Width  float64    // of the bevel, grid units; 0 for none
@@ -39,13 +39,17 @@ type Plan struct {
 	dirsAt float64  // for which crease
 }
 
+// Ring is the number of a facet, from the rim inward. A profile of 24 points with 32 segments to each
+// piece has 736 facets, the ceiling of a hollow part a dozen more: far below the most that it can be.
+type Ring uint16
+
 // Bytes returns about how much memory the plan holds.
 func (p *Plan) Bytes() int64 {
 	p.dirsMu.Lock()
 	defer p.dirsMu.Unlock()
 	return 4*int64(len(p.Dome)) + 12*int64(
 		len(p.Pts),
-	) + 13*int64(
+	) + 14*int64(
 		len(p.Tris),
 	) + 8*int64(
 		len(p.Rim),
@@ -511,7 +515,7 @@ func (w *work) finish() (whole bool, err error) {
 		}
 		t := [3]int32{id(v[0]), id(v[1]), id(v[2])}
 		p.Tris = append(p.Tris, t)
-		p.Ring = append(p.Ring, uint8(min(label-1, 255)))
+		p.Ring = append(p.Ring, Ring(label-1))
 		for i := range 3 {
 			if o, _ := ar.Across(k, i); o >= 0 {
 				if _, l := ar.Triangle(o); l > 0 {

@@ -99,7 +99,7 @@ func (p *Plan) lift(l lifting) *Surface {
 			jumps = true
 		}
 	}
-	plateau, dome := uint8(len(p.Facets)), p.domedBy(&l)
+	plateau, dome := Ring(len(p.Facets)), p.domedBy(&l)
 	z := func(k int, corner int) int32 {
 		share := top
 		if dome {
@@ -154,7 +154,7 @@ func (p *Plan) lift(l lifting) *Surface {
 }
 
 // share returns how far along a facet, from 0 to 1, a point lies.
-func (p *Plan) share(v int32, ring uint8) float64 {
+func (p *Plan) share(v int32, ring Ring) float64 {
 	f := &p.Facets[ring]
 	s := (float64(p.Dist[v])/p.Width - f.t0) / (f.t1 - f.t0)
 	return math.Max(0, math.Min(1, s))

@@ -110,7 +110,7 @@ func (p *Plan) unroll(l *lifting, step float64) [][3][2]float32 {
 			if math.Abs(u-middle) > 2*reach {
 				u = rim.along(edge, x[j], y[j])
 			}
-			s := p.share(v, uint8(ring))
+			s := p.share(v, Ring(ring))
 			out[i][j] = [2]float32{float32(u * step), float32((across[ring] + s*long) * step)}
 		}
 	})

@@ -138,7 +138,7 @@ func (z *zipped) put(p *Plan, levels []float64, points, tris int) map[plane.Poin
 	from := 0
 	for r, end := range z.ends {
 		for ; from < end; from++ {
-			p.Ring[from] = uint8(min(r, 255))
+			p.Ring[from] = Ring(r)
 		}
 	}
 	p.Rim = make([][2]int32, 0, z.first[1])

@@ -51,14 +51,16 @@ func Arrangement(r *Regions, p *recipe.Parts) []Raised {
 				one.How.Offset += float64(nth) * p.Spread
 				nth++
 			}
+			one.round(r.Parts[i].Limbs)
 			one.Base = one.How.Bottom()
 		}
 		at[i] = len(out)
 		out = append(out, one)
 	}
+	ground := ground{regions: r, parts: p, list: out, at: at, index: index}
 	for k := range out {
-		if one := &out[k]; one.Role.Kind == recipe.Resting {
-			one.Base = top(out, at, index, k, len(out)) + one.How.Offset
+		if out[k].Role.Kind == recipe.Resting {
+			out[k].Base = ground.base(k, len(out))
 		}
 	}
 	bodies := out[:0]
@@ -74,16 +76,6 @@ func Arrangement(r *Regions, p *recipe.Parts) []Raised {
 		}
 	}
 	return bodies
-}
-
-// top returns how high the part that entry k rests on reaches.
-func top(list []Raised, at map[int]int, index map[string]int, k, left int) float64 {
-	host := &list[at[index[list[k].Role.On]]]
-	base := host.Base
-	if host.Role.Kind == recipe.Resting && left > 0 {
-		base = top(list, at, index, at[index[list[k].Role.On]], left-1) + host.How.Offset
-	}
-	return base + host.How.Depth
 }
 
 // BodyOf plans a body and its details.

@@ -58,7 +58,7 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 		switch {
 		case p.Out:
 		case p.Role.OnOther():
-			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind == recipe.Raised})
+			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind})
 		case p.Role.Kind == recipe.Backing:
 			in.Behind = append(in.Behind, p.ID)
 		case p.Role.Kind == recipe.AsTube:

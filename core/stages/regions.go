@@ -45,6 +45,7 @@ type Outline struct {
 	Shapes []int // indices in the sheet
 	Region Made[plane.Region]
 	Limbs  []Limb // of a tube
+	Stands Standing
 	// Outlines names the outlines of shapes that the part takes, where it does not take
 	// the shapes as wholes.
 	Outlines []string
@@ -109,6 +110,9 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	}
 	if out.Parts = sorted; len(out.Parts) == 0 {
 		return nil, problem(NoArea)
+	}
+	if err := standings(out.Parts, in.Over); err != nil {
+		return nil, problem(Tangled, "What rests on another part", err)
 	}
 	for _, rule := range in.Tubes {
 		for i := range out.Parts {

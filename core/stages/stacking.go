@@ -13,10 +13,11 @@ import (
 // apart that meet in a point: about 1e-5 of half the size, as in raise.
 const cornerGap = 160
 
-// Lying is a part that lies on another one.
+// Lying is a part that lies on another one, by its role: what is raised is one body with it and cuts
+// all others.
 type Lying struct {
 	ID, On string
-	Raised bool // as one body with it: it cuts all others
+	Kind   string // recipe.Recess, recipe.Raised or recipe.Resting
 }
 
 // stacking resolves which part shows where.
@@ -29,12 +30,13 @@ type stacking struct {
 
 // resolve returns the region of each part by its number from 1. Where overlaps are cut,
 // bodies cut those below them; what lies on another part cuts that not, but is cut by
-// what covers it itself; what lies behind is cut by nothing.
+// what covers it itself; what rests cuts nothing but what rests, too: there is room below
+// it; what lies behind is cut by nothing.
 func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error) {
 	if s.in.Overlap != recipe.Cut {
 		return s.alone(layers, func(int32) bool { return true })
 	}
-	over, raised := s.over, func(label int32) bool { l, ok := s.lying(label); return ok && l.Raised }
+	over, raised := s.over, func(label int32) bool { l, ok := s.lying(label); return ok && l.Kind == recipe.Raised }
 	behind := func(label int32) bool { return slices.Contains(s.in.Behind, s.parts[label-1].ID) }
 	var bodies, cutting, front []plane.Layer
 	lying, melded := false, false
@@ -77,16 +79,42 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 	if !lying {
 		return out, nil
 	}
-	all, err := plane.Stack(front, s.stop)
-	if err != nil {
-		return nil, err
+	return out, s.covered(front, out)
+}
+
+// covered leaves of what lies on another part what can be seen of it from the front: of what rests all
+// that nothing covers, of what is cut into another part or raised from it what nothing but that covers.
+func (s *stacking) covered(front []plane.Layer, out map[int32]plane.Region) error {
+	rests := func(label int32) bool { l, _ := s.lying(label); return l.Kind == recipe.Resting }
+	var below []plane.Layer
+	some := false
+	for _, l := range front {
+		if !rests(l.Label) {
+			below = append(below, l)
+		}
+		some = some || rests(l.Label)
 	}
-	for label, r := range all {
-		if over(label) {
+	seen, err := plane.Stack(below, s.stop)
+	if err != nil {
+		return err
+	}
+	for label, r := range seen {
+		if s.over(label) {
 			out[label] = r
 		}
 	}
-	return out, nil
+	if !some {
+		return nil
+	}
+	if seen, err = plane.Stack(front, s.stop); err != nil {
+		return err
+	}
+	for label := range s.parts {
+		if label := int32(label) + 1; rests(label) {
+			out[label] = seen[label]
+		}
+	}
+	return nil
 }
 
 // lying returns how a part lies on another one, if it does.
@@ -107,7 +135,7 @@ func (s *stacking) over(label int32) bool {
 // hosts reports whether something is raised from a part.
 func (s *stacking) hosts(label int32) bool {
 	id := s.parts[label-1].ID
-	return slices.ContainsFunc(s.in.Over, func(l Lying) bool { return l.Raised && l.On == id })
+	return slices.ContainsFunc(s.in.Over, func(l Lying) bool { return l.Kind == recipe.Raised && l.On == id })
 }
 
 // partition cuts layers from each other. One part alone has nothing to share.

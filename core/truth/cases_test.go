@@ -1,0 +1,165 @@
+package truth
+
+import (
+	"math"
+	"math/rand/v2"
+
+	"bildhauer/core/recipe"
+)
+
+// kinds of drawings that are judged. Those that the engine does not make right yet are judged when
+// BILDHAUER_TRUTH asks for it.
+var kinds = []struct {
+	name  string
+	right bool
+	draw  func(*rand.Rand) *drawing
+}{
+	{"plain", true, func(r *rand.Rand) *drawing { return alone(r, someMeasures(r)) }},
+	{"custom", true, func(r *rand.Rand) *drawing {
+		m := someMeasures(r)
+		m.Front = drawnRim(r)
+		return alone(r, m)
+	}},
+	{"outward", true, func(r *rand.Rand) *drawing {
+		m := someMeasures(r)
+		m.Outward = true
+		return alone(r, m)
+	}},
+	{"hollow", true, func(r *rand.Rand) *drawing {
+		m := someMeasures(r)
+		m.Back, m.Wall = recipe.Rim{}, 0.6+1.5*r.Float64()
+		m.Depth += m.Wall
+		return alone(r, m)
+	}},
+	{"recess", false, func(r *rand.Rand) *drawing { return detailed(r, recipe.Recess) }},
+	{"raised", false, func(r *rand.Rand) *drawing { return detailed(r, recipe.Raised) }},
+	{"resting", false, func(r *rand.Rand) *drawing { return detailed(r, recipe.Resting) }},
+	{"stack", false, stack},
+	{"side by side", false, func(r *rand.Rand) *drawing { return overlapping(r, true) }},
+	{"through each other", false, func(r *rand.Rand) *drawing { return overlapping(r, false) }},
+}
+
+func between(r *rand.Rand, lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }
+
+// someRim is a bevel up to wide mm wide.
+func someRim(r *rand.Rand, wide float64) recipe.Rim {
+	profiles := []string{recipe.Chamfer, recipe.Round, recipe.Cove, recipe.Ogee, recipe.Bead, recipe.Step, recipe.Pillow}
+	return recipe.Rim{
+		Width: between(r, 0.3, wide), Height: between(r, 0.3, 3), Profile: profiles[r.IntN(len(profiles))], Segments: 1 + r.IntN(6),
+	}
+}
+
+// drawnRim is a bevel with a profile that somebody drew.
+func drawnRim(r *rand.Rand) recipe.Rim {
+	n := 2 + r.IntN(4)
+	curve := []recipe.Knot{{}}
+	for i := range n {
+		curve = append(curve, recipe.Knot{T: float64(i+1) / float64(n), F: r.Float64(), Bend: between(r, -1, 1)})
+	}
+	return recipe.Rim{Width: between(r, 0.5, 4), Height: between(r, 0.5, 3), Profile: recipe.Custom, Segments: 1 + r.IntN(8), Curve: curve}
+}
+
+func someMeasures(r *rand.Rand) recipe.Measures {
+	m := recipe.Measures{
+		Depth: between(r, 4, 10), Front: someRim(r, 4), Direction: recipe.Directions[r.IntN(3)], Offset: between(r, -3, 3),
+	}
+	switch r.IntN(3) {
+	case 0:
+		m.Back = someRim(r, 3)
+	case 1:
+		m.Back = m.Front
+	}
+	return m
+}
+
+// someShape is an outline about a middle, as far as size from it, some with a hole.
+func someShape(r *rand.Rand, mid vec, size float64) shape {
+	turn := between(r, 0, 2*math.Pi)
+	n := []int{3, 4, 5, 6, 10, 12, 40}[r.IntN(7)]
+	long := ring{}
+	deep := between(r, 0.45, 1)
+	for i := range n {
+		s, c := math.Sincos(turn + 2*math.Pi*float64(i)/float64(n))
+		k := size
+		if i%2 == 1 && n >= 10 {
+			k *= deep
+		}
+		long = append(long, vec{mid.x + k*c, mid.y + k*s})
+	}
+	out := shape{long}
+	if r.IntN(3) == 0 {
+		hole := ring{}
+		for i := range 5 {
+			s, c := math.Sincos(turn - 2*math.Pi*float64(i)/5)
+			hole = append(hole, vec{mid.x + 0.2*size*c, mid.y + 0.2*size*s})
+		}
+		out = append(out, hole)
+	}
+	return out
+}
+
+func alone(r *rand.Rand, m recipe.Measures) *drawing {
+	return &drawing{cut: true, parts: []drawnPart{{color: "#336699", shape: someShape(r, vec{}, between(r, 12, 25)), how: m}}}
+}
+
+// plate is a wide body for others to lie on, sometimes hollow.
+func plate(r *rand.Rand) drawnPart {
+	m := someMeasures(r)
+	m.Depth += 4
+	if r.IntN(4) == 0 {
+		m.Wall = between(r, 0.8, 2)
+	}
+	return drawnPart{color: "#336699", shape: shape{{{-25, -20}, {25, -20}, {25, 20}, {-25, 20}}}, how: m}
+}
+
+// detailed is a plate with parts that belong to it, of one role.
+func detailed(r *rand.Rand, kind string) *drawing {
+	d := &drawing{cut: true, parts: []drawnPart{plate(r)}}
+	for i, color := range []string{"#a33333", "#338855"}[:1+r.IntN(2)] {
+		m := someMeasures(r)
+		m.Depth = between(r, 0.5, 5)
+		m.Offset = 0
+		mid := vec{-10 + 20*float64(i) + between(r, -3, 3), between(r, -6, 6)}
+		p := drawnPart{color: color, shape: someShape(r, mid, between(r, 4, 9)), how: m, role: recipe.Role{Kind: kind, On: "c336699"}}
+		if kind == recipe.Resting && r.IntN(2) == 0 {
+			p.how.Offset = between(r, 0, 3)
+		}
+		d.parts = append(d.parts, p)
+	}
+	return d
+}
+
+// stack is a plate with a recess and a raised detail, on each of which something rests, or beside them.
+func stack(r *rand.Rand) *drawing {
+	d := &drawing{cut: true, parts: []drawnPart{plate(r)}}
+	for i, kind := range []string{recipe.Recess, recipe.Raised} {
+		m := someMeasures(r)
+		m.Depth = between(r, 1, 2.5)
+		mid := vec{-11 + 22*float64(i), 0}
+		on := recipe.Role{Kind: kind, On: "c336699"}
+		d.parts = append(d.parts, drawnPart{color: []string{"#a33333", "#338855"}[i], shape: someShape(r, mid, 9)[:1], how: m, role: on})
+	}
+	for i := range 2 {
+		m := someMeasures(r)
+		m.Depth, m.Offset = between(r, 1, 4), 0
+		mid := vec{-11 + 22*float64(i), 0}
+		on := recipe.Role{Kind: recipe.Resting, On: "c336699"}
+		d.parts = append(d.parts, drawnPart{color: []string{"#888833", "#663399"}[i], shape: someShape(r, mid, 2)[:1], how: m, role: on})
+	}
+	d.cut = false // what rests takes nothing from what it rests on
+	return d
+}
+
+// overlapping is three bodies that overlap, one with a detail.
+func overlapping(r *rand.Rand, cut bool) *drawing {
+	d := &drawing{cut: cut}
+	for i, color := range []string{"#336699", "#a33333", "#338855"} {
+		mid := vec{-10 + 10*float64(i), between(r, -8, 8)}
+		d.parts = append(d.parts, drawnPart{color: color, shape: someShape(r, mid, between(r, 10, 16)), how: someMeasures(r)})
+	}
+	m := someMeasures(r)
+	m.Depth = between(r, 1, 3)
+	on := recipe.Role{Kind: []string{recipe.Recess, recipe.Raised}[r.IntN(2)], On: "c336699"}
+	d.parts = append(d.parts, drawnPart{color: "#888833", shape: someShape(r, vec{-12, 0}, 5), how: m, role: on})
+	return d
+}

@@ -1,0 +1,77 @@
+package truth
+
+import (
+	"maps"
+	"math/rand/v2"
+	"os"
+	"testing"
+
+	"bildhauer/core/recipe"
+)
+
+// box is a rectangle between two corners.
+func box(x0, y0, x1, y1 float64) shape { return shape{{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}} }
+
+// slab is a part without bevels, on or in another one if it has a role.
+func slab(color string, s shape, depth float64, role recipe.Role) drawnPart {
+	return drawnPart{color: color, shape: s, how: recipe.Measures{Depth: depth}, role: role}
+}
+
+// found is what was made wrong once.
+var found = map[string]func() *drawing{
+	"a profile of 256 facets": func() *drawing {
+		rim := recipe.Rim{Width: 4, Height: 3, Profile: recipe.Custom, Segments: 32, Curve: []recipe.Knot{{}}}
+		for i := range 8 {
+			rim.Curve = append(rim.Curve, recipe.Knot{T: float64(i+1) / 8, F: float64(i+1)/8 - 0.05*float64(i%2), Bend: 0.5})
+		}
+		p := slab("#336699", box(-20, -20, 20, 20), 8, recipe.Role{})
+		p.how.Front = rim
+		return &drawing{cut: true, parts: []drawnPart{p}}
+	},
+	"resting on a raised detail": func() *drawing {
+		return &drawing{cut: true, parts: []drawnPart{
+			slab("#336699", box(-20, -20, 20, 20), 5, recipe.Role{}),
+			slab("#a33333", box(-10, -10, 10, 10), 3, recipe.Role{Kind: recipe.Raised, On: "c336699"}),
+			slab("#338855", box(-5, -5, 5, 5), 2, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
+		}}
+	},
+	"resting in a recess": func() *drawing {
+		return &drawing{cut: true, parts: []drawnPart{
+			slab("#336699", box(-20, -20, 20, 20), 5, recipe.Role{}),
+			slab("#a33333", box(-10, -10, 10, 10), 3, recipe.Role{Kind: recipe.Recess, On: "c336699"}),
+			slab("#338855", box(-5, -5, 5, 5), 2, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
+		}}
+	},
+	"resting on a face that a profile lowers": func() *drawing {
+		p := slab("#336699", box(-20, -20, 20, 20), 6, recipe.Role{})
+		p.how.Front = recipe.Rim{
+			Width: 3, Height: 2, Profile: recipe.Custom, Segments: 3, Curve: []recipe.Knot{{}, {T: 0.5, F: 1}, {T: 1, F: 0.25}},
+		}
+		return &drawing{cut: true, parts: []drawnPart{
+			p, slab("#338855", box(-5, -5, 5, 5), 2, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
+		}}
+	},
+}
+
+// open is what is made wrong still: judged when BILDHAUER_TRUTH asks for it.
+var open = map[string]func() *drawing{
+	"resting on a recess that is smaller": func() *drawing {
+		return &drawing{cut: true, parts: []drawnPart{
+			slab("#336699", box(-20, -20, 20, 20), 5, recipe.Role{}),
+			slab("#a33333", box(-5, -5, 5, 5), 3, recipe.Role{Kind: recipe.Recess, On: "c336699"}),
+			slab("#338855", box(0, -2, 10, 2), 2, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
+		}}
+	},
+}
+
+func TestFound(t *testing.T) {
+	all := maps.Clone(found)
+	if os.Getenv("BILDHAUER_TRUTH") != "" {
+		maps.Copy(all, open)
+	}
+	for name, draw := range all {
+		if got := made(t, rand.New(rand.NewPCG(1, 2)), draw()); got.wrong > 0 || got.judged < 300 {
+			t.Errorf("%s: %d of %d places wrong: %s", name, got.wrong, got.judged, got.first)
+		}
+	}
+}

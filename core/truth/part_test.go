@@ -1,0 +1,157 @@
+package truth
+
+import (
+	"math"
+	"slices"
+
+	"bildhauer/core/recipe"
+)
+
+// span is a piece of the upright line over a place.
+type span struct{ lo, hi float64 }
+
+// column is the spans over a place, from below, which do not touch.
+type column []span
+
+func sortFloats(v []float64) { slices.Sort(v) }
+
+// plus returns what is in the column or the span.
+func (c column) plus(s span) column {
+	if s.hi <= s.lo {
+		return c
+	}
+	var out column
+	for _, o := range c {
+		if o.hi < s.lo || o.lo > s.hi {
+			out = append(out, o)
+		} else {
+			s = span{math.Min(s.lo, o.lo), math.Max(s.hi, o.hi)}
+		}
+	}
+	out = append(out, s)
+	slices.SortFunc(out, func(a, b span) int { return int(math.Copysign(1, a.lo-b.lo)) })
+	return out
+}
+
+// below returns what of the column is lower than z.
+func (c column) below(z float64) (out column) {
+	for _, s := range c {
+		if s.hi = math.Min(s.hi, z); s.hi > s.lo {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+func (c column) has(z float64) bool {
+	return slices.ContainsFunc(c, func(s span) bool { return z > s.lo && z < s.hi })
+}
+
+// lift is a part alone.
+type lift struct {
+	in          region
+	how         recipe.Measures
+	base        float64
+	front, back side
+	wide        float64 // by which it stands beyond its region
+}
+
+// side is a bevel as it is made.
+type side struct {
+	width, height float64
+	profile       knots
+}
+
+func (s *side) share(d float64) float64 {
+	if s.width == 0 {
+		return 1
+	}
+	return s.profile.at(d / s.width)
+}
+
+// liftOf returns a part alone over a region.
+func liftOf(in region, how recipe.Measures, base float64) *lift {
+	l := &lift{in: in, how: how, base: base, front: sideOf(&how.Front, &in), back: sideOf(&how.Back, &in)}
+	full := how.Front.On() && how.Front.Full() || how.Back.On() && how.Back.Full()
+	if how.Outward && !full {
+		l.wide = math.Max(l.front.width, l.back.width)
+	}
+	if how.Wall > 0 {
+		l.back = side{}
+	}
+	if sum := l.front.height + l.back.height; sum > how.Depth {
+		l.front.height *= how.Depth / sum
+		l.back.height *= how.Depth / sum
+	}
+	return l
+}
+
+func sideOf(r *recipe.Rim, in *region) side {
+	switch {
+	case !r.On():
+		return side{}
+	case r.Full():
+		return side{in.widest(), r.Height, profileOf(r)}
+	}
+	return side{r.Width, r.Height, profileOf(r)}
+}
+
+// face is the level of its face.
+func (l *lift) face() float64 {
+	if l.front.width == 0 {
+		return l.base + l.how.Depth
+	}
+	return l.upper(l.front.width)
+}
+
+// upper and lower are the surfaces at a distance from the wall.
+func (l *lift) upper(d float64) float64 {
+	return l.base + l.how.Depth - l.front.height + l.front.height*l.front.share(d)
+}
+
+func (l *lift) lower(d float64) float64 {
+	return l.base + l.back.height - l.back.height*l.back.share(d)
+}
+
+// inward returns how far a place lies within the wall; less than 0 beyond it.
+func (l *lift) inward(p vec) float64 {
+	d := l.in.far(p)
+	if !l.in.has(p) {
+		d = -d
+	}
+	return l.wide + d
+}
+
+// over returns the part over a place.
+func (l *lift) over(p vec) column {
+	d := l.inward(p)
+	if d <= 0 {
+		return nil
+	}
+	a := l.how.Wall
+	s := span{l.lower(d), l.upper(d)}
+	switch {
+	case a == 0 || d <= a && !(l.how.OpenFront && l.how.OpenBack):
+	case l.how.OpenFront && l.how.OpenBack:
+		if d > a {
+			return nil
+		}
+		s.hi = l.upper(math.Min(d, a-d)) // the wall's own outline lies on both of its sides
+	default:
+		s.lo = math.Max(s.lo, l.ceiling(d))
+	}
+	return column(nil).plus(s)
+}
+
+// ceiling is how high a hollow part is hollow.
+func (l *lift) ceiling(d float64) float64 {
+	a, least := l.how.Wall, math.Inf(1)
+	const steps = 400
+	for i := -steps; i <= steps; i++ {
+		o := a * float64(i) / steps
+		if d+o >= 0 {
+			least = math.Min(least, l.upper(d+o)-math.Sqrt(math.Max(0, a*a-o*o)))
+		}
+	}
+	return least
+}

@@ -1,0 +1,150 @@
+package truth
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"strconv"
+	"strings"
+	"testing"
+
+	"bildhauer/core/mesh"
+	"bildhauer/core/raise"
+	"bildhauer/core/read"
+	"bildhauer/core/recipe"
+	"bildhauer/core/stages"
+)
+
+// svg draws the drawing, a millimetre a unit, and tells the middle of it.
+func (d *drawing) svg() (doc string, width float64, mid vec) {
+	lo, hi := vec{math.Inf(1), math.Inf(1)}, vec{math.Inf(-1), math.Inf(-1)}
+	var b strings.Builder
+	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400" viewBox="-200 -200 400 400">`)
+	for _, p := range d.parts {
+		fmt.Fprintf(&b, `<path fill-rule="evenodd" fill="%s" d="`, p.color)
+		for _, r := range p.shape {
+			for i, v := range r {
+				fmt.Fprintf(&b, "%s%.6f %.6f ", map[bool]string{true: "M", false: "L"}[i == 0], v.x, -v.y)
+				lo, hi = vec{math.Min(lo.x, v.x), math.Min(lo.y, v.y)}, vec{math.Max(hi.x, v.x), math.Max(hi.y, v.y)}
+			}
+			b.WriteString("Z")
+		}
+		b.WriteString(`"/>`)
+	}
+	b.WriteString("</svg>")
+	return b.String(), hi.x - lo.x, vec{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+}
+
+// recipe is the document that says what the drawing does.
+func (d *drawing) recipe(width float64) recipe.Recipe {
+	r := recipe.New()
+	r.Size.MM = width
+	if r.Size.Overlap = recipe.Keep; d.cut {
+		r.Size.Overlap = recipe.Cut
+	}
+	for i := range d.parts {
+		p := &d.parts[i]
+		r.Parts.List = append(r.Parts.List, recipe.Part{
+			ID: p.id(), Takes: recipe.Rule{Colors: []string{p.color}}, Role: p.role, How: &p.how,
+		})
+	}
+	return r
+}
+
+// told is what a case came to.
+type told struct {
+	wrong, judged int
+	first         string
+}
+
+// made raises a drawing apart and fused, and judges both.
+func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
+	doc, width, mid := d.svg()
+	r := d.recipe(width)
+	sheet, err := read.Sheet("drawing.svg", []byte(doc))
+	if err != nil {
+		t.Fatal(err)
+	}
+	line := &stages.Line{Keep: stages.Direct{}, Recipe: &r}
+	regions, err := line.RegionsOf(t.Context(), stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}})
+	if err != nil {
+		return told{1, 1, "regions: " + err.Error()}
+	}
+	means := map[string]*body{}
+	bodies := d.bodies()
+	for _, b := range bodies {
+		means[b.id] = b
+	}
+	const margin, near = 5, 0.05
+	var boxes [][2]vec
+	for i := range d.parts {
+		own := regionOf(d.parts[i].shape.has, d.parts[i].shape)
+		lo, hi := own.box()
+		boxes = append(boxes, [2]vec{lo.plus(mid, -1).plus(vec{margin, margin}, -1), hi.plus(mid, -1).plus(vec{margin, margin}, 1)})
+		boxes = append(boxes, [2]vec{lo.plus(mid, -1), hi.plus(mid, -1)})
+	}
+	look := func(what string, m *mesh.Mesh, over func(vec) column) {
+		over = func(f func(vec) column) func(vec) column { return func(p vec) column { return f(p.plus(mid, 1)) } }(over)
+		wrong, judged, first := judge(rnd, m, over, boxes, near)
+		if out.wrong += wrong; out.first == "" && first != "" {
+			out.first = what + ": " + first
+		}
+		out.judged += judged
+		if rep := mesh.Check(m, true); len(m.Tris) > 0 && !rep.Sound() {
+			out.wrong++
+			out.first += fmt.Sprintf("; %s is not sound: %+v", what, rep)
+		}
+	}
+	arranged := stages.Arrangement(regions.Value, &r.Parts)
+	for i := range arranged {
+		id := regions.Value.Parts[arranged[i].Index].ID
+		m, err := line.Body(t.Context(), regions.Value, &arranged[i], raise.Plain)
+		if err != nil {
+			return told{1, 1, id + ": " + err.Error()}
+		}
+		look(id, m.Value.Mesh, means[id].over)
+	}
+	m, err := line.Fused(t.Context(), regions.Value, arranged, raise.Plain)
+	if err != nil {
+		return told{1, 1, "fused: " + err.Error()}
+	}
+	look("fused", m.Value.Mesh, func(p vec) (c column) {
+		for _, b := range bodies {
+			for _, s := range b.over(p) {
+				c = c.plus(s)
+			}
+		}
+		return c
+	})
+	return out
+}
+
+// TestTruth judges random drawings and recipes of each kind. BILDHAUER_TRUTH sets how many of each.
+func TestTruth(t *testing.T) {
+	each := 6
+	n, err := strconv.Atoi(os.Getenv("BILDHAUER_TRUTH"))
+	if err == nil {
+		each = n
+	}
+	for _, kind := range kinds {
+		if err != nil && !kind.right {
+			continue
+		}
+		t.Run(kind.name, func(t *testing.T) {
+			t.Parallel()
+			right := 0
+			for i := range each {
+				rnd := rand.New(rand.NewPCG(uint64(i), 23))
+				d := kind.draw(rnd)
+				got := made(t, rnd, d)
+				if got.wrong == 0 && got.judged > 300 {
+					right++
+					continue
+				}
+				t.Errorf("%d: %d of %d places wrong: %s", i, got.wrong, got.judged, got.first)
+			}
+			t.Logf("%d of %d right", right, each)
+		})
+	}
+}
