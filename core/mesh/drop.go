@@ -1,15 +1,11 @@
 package mesh
 
-import "slices"
-
-// Drop takes the triangles of a face group out, which leaves the solid open there on
-// purpose. Vertices that nothing uses any more go as well.
-func (m *Mesh) Drop(g Group) {
-	if !slices.Contains(m.Group, g) {
-		return
-	}
-	m.Open = true
-	m.keep(func(k int) bool { return m.Group[k] != g })
+// Drop takes triangles out by their number, which leaves the solid open there on purpose. Vertices that
+// nothing uses any more go as well.
+func (m *Mesh) Drop(which func(k int) bool) {
+	before := len(m.Tris)
+	m.keep(func(k int) bool { return !which(k) })
+	m.Open = m.Open || len(m.Tris) < before
 }
 
 // keep drops the triangles that want does not want, and vertices that nothing uses then.

@@ -81,7 +81,7 @@ func TestWeldJoinsPlaces(t *testing.T) {
 	if r := Check(loose.Weld(), true); !r.Sound() || r.Vertices != 18 {
 		t.Errorf("welded: %+v", r)
 	}
-	m.Drop(Front)
+	m.Drop(func(k int) bool { return m.Group[k] == Front })
 	if r := Check(m, true); !r.Open || !r.Sound() || r.Boundary != 9 || r.Watertight() {
 		t.Errorf("without its front: %+v", r)
 	}

@@ -71,10 +71,13 @@ func (b *Body) layers(ctx context.Context, step float64, look Finish) []layer {
 // layer lifts a detail over the face of its body.
 func (d *Detail) layer(b *Body, face, base int32, step float64, look Finish) layer {
 	p := d.Plans.Front
-	out := layer{region: p.outline(d.Plans.Region), cut: d.Cut, part: d.Part}
-	if d.Cut && (d.Through || b.Deep(d.Form.Depth, step)) {
-		out.through, out.cut = true, false
+	out := layer{region: p.outline(d.Plans.Region), kind: raised, part: d.Part}
+	switch {
+	case d.Cut && (d.Through || b.Deep(d.Form.Depth, step)):
+		out.kind = through
 		return out
+	case d.Cut:
+		out.kind = recess
 	}
 	deep := max(int32(math.Round(d.Form.Depth/step)), thinnest)
 	high := int32(0)
@@ -107,53 +110,87 @@ func turn(s *Surface) {
 	}
 }
 
+// skinny reports whether the bevels of front and back meet, so that nothing is between them where
+// their profiles are level.
+func (b *Body) skinny(step float64) bool {
+	u := b.Form.fit(b.Plans, step)
+	return u.front+u.back >= u.depth-skin
+}
+
 // Solid raises the body with its details on a grid of step mm.
 func (b *Body) Solid(ctx context.Context, step float64, look Finish) (*mesh.Mesh, error) {
-	if b.plain() {
+	if b.plain() && !b.skinny(step) {
 		return b.Plans.Solid(ctx, b.Form, step, look)
 	}
-	upper, lower, err := overlaid(ctx, b.layers(ctx, step, look), step)
+	m, err := overlaid(ctx, b.layers(ctx, step, look), step, b.Form.crease())
 	if err != nil {
 		return nil, err
 	}
-	m, err := assemble(ctx, step, upper, lower, b.Form.crease())
-	if err != nil {
-		return nil, err
-	}
-	b.Form.open(m)
+	open(m, []Body{*b})
 	return m, nil
 }
 
-// open takes the caps out that the form does not have.
-func (f *Form) open(m *mesh.Mesh) {
-	if f.OpenFront {
-		m.Drop(mesh.Front)
+// open takes the caps out that a form does not have.
+func (f *Form) open(m *mesh.Mesh) { open(m, []Body{{Form: *f}}) }
+
+// open takes the caps out that bodies do not have; triangles of one body alone may be of no part.
+func open(m *mesh.Mesh, bodies []Body) {
+	none := map[mesh.Group]map[int32]bool{mesh.Front: {}, mesh.Back: {}, mesh.Inside: {}}
+	some := false
+	for i := range bodies {
+		b := &bodies[i]
+		some = some || b.Form.OpenFront || b.Form.OpenBack
+		parts := []int32{b.Part}
+		for _, d := range b.Details {
+			parts = append(parts, d.Part)
+		}
+		for _, p := range parts {
+			none[mesh.Front][p], none[mesh.Back][p], none[mesh.Inside][p] = b.Form.OpenFront, b.Form.OpenBack, b.Form.OpenBack
+		}
 	}
-	if f.OpenBack {
-		m.Drop(mesh.Back)
-		m.Drop(mesh.Inside)
+	if !some {
+		return
 	}
+	m.Drop(func(k int) bool {
+		part := bodies[0].Part
+		if m.Part != nil {
+			part = m.Part[k]
+		}
+		return none[m.Group[k]][part]
+	})
 }
 
 // Fused makes one solid of all bodies: where several cover a place it reaches from the
 // lowest back to the highest front. Bodies that lie side by side are put together by
 // their walls; those that overlap are overlaid first.
 func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh.Mesh, error) {
+	m, err := fused(ctx, bodies, step, look)
+	if err == nil && len(bodies) > 0 {
+		open(m, bodies)
+	}
+	return m, err
+}
+
+func fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh.Mesh, error) {
 	var layers []layer
 	plain := true
 	for i := range bodies {
 		progress.Needed(ctx)
 		b := &bodies[i]
-		plain = plain && b.plain()
-		layers = append(layers, b.layers(ctx, step, look)...)
+		plain = plain && b.plain() && !b.skinny(step)
+		own := b.layers(ctx, step, look)
+		for k := range own {
+			own[k].body = int32(i)
+		}
+		layers = append(layers, own...)
 	}
 	// A part of which its own parting has left nothing has no faces.
-	layers = slices.DeleteFunc(layers, func(l layer) bool { return !l.through && len(l.upper.Tris) == 0 })
+	layers = slices.DeleteFunc(layers, func(l layer) bool { return l.kind != through && len(l.upper.Tris) == 0 })
 	if len(layers) == 0 {
 		return &mesh.Mesh{Step: step}, nil
 	}
 	if !plain || !sideBySide(ctx, layers) || len(bodies) > 1 && !constant(layers) {
-		return fuseLayers(ctx, layers, step)
+		return overlaid(ctx, layers, step, bodies[0].Form.crease())
 	}
 	apart(layers)
 	var upper, lower []*Surface
@@ -163,15 +200,7 @@ func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh
 		}
 		upper, lower = append(upper, layers[i].upper), append(lower, layers[i].lower)
 	}
-	return assemble(ctx, step, upper, lower, Crease)
-}
-
-func fuseLayers(ctx context.Context, layers []layer, step float64) (*mesh.Mesh, error) {
-	upper, lower, err := overlaid(ctx, layers, step)
-	if err != nil {
-		return nil, err
-	}
-	return assemble(ctx, step, upper, lower, Crease)
+	return assemble(ctx, step, upper, lower, bodies[0].Form.crease())
 }
 
 // sideBySide reports whether the layers fit together as they are: no two cover the same

@@ -159,6 +159,15 @@ func TestOpenSidesAreBorders(t *testing.T) {
 		if !rep.Sound() || rep.Watertight() || rep.Boundary < 150 || rep.Crowded+rep.Misoriented+rep.Crossing > 0 || !m.Open {
 			t.Errorf("%+v: %+v", f, rep)
 		}
+		// Beside a closed one it stays open.
+		bodies := []Body{{Plans: plansOf(t, loops, f), Form: f}, {Plans: plansOf(t, square(60, 0, 70, 10), Form{Depth: 5}), Form: Form{Depth: 5}, Part: 1}}
+		fused, err := Fused(t.Context(), bodies, testStep, Plain)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := mesh.Check(fused, true); !got.Sound() || got.Boundary != rep.Boundary || got.Triangles != rep.Triangles+12 {
+			t.Errorf("%+v: fused %+v, alone %+v", f, got, rep)
+		}
 	}
 }
 

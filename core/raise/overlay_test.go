@@ -12,7 +12,7 @@ import (
 // TestPinchedColumns tells which columns need a post.
 func TestPinchedColumns(t *testing.T) {
 	out := sector{angle: 1}
-	at := func(under, top int32) sector { return sector{under, top, 1} }
+	at := func(under, top int32) sector { return sector{[][2]int32{{under, top}}, 1} }
 	fine := func(s sector) sector { s.angle = 1e-4; return s }
 	for _, c := range []struct {
 		around []sector

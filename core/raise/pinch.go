@@ -34,25 +34,29 @@ func (p *post) ring() plane.Loop {
 
 // sector is what a triangle around a point reaches there.
 type sector struct {
-	under, top int32
-	angle      float32 // how far it goes round the point
+	spans [][2]int32 // from below
+	angle float32    // how far it goes round the point
 }
 
-// empty reports whether nothing is there.
-func (s *sector) empty() bool { return s.under == 0 && s.top == 0 }
-
 // reaches reports whether the sector is there from one height to another.
-func (s *sector) reaches(lo, hi int32) bool { return s.under <= lo && s.top >= hi && !s.empty() }
+func (s *sector) reaches(lo, hi int32) bool {
+	return slices.ContainsFunc(s.spans, func(z [2]int32) bool { return z[0] <= lo && z[1] >= hi })
+}
 
 // around appends what the triangles around a point reach there; nil if all reach the same.
 func (o *overlay) around(v int32, room []sector) []sector {
 	same := true
 	o.ar.Star(v, func(k int32) {
 		s := sector{}
-		if _, label := o.ar.Triangle(k); label > 0 {
-			s.under, s.top = o.cornerZ(1, k, v), o.cornerZ(0, k, v)
+		j := o.corner(k, v)
+		for _, b := range o.over(k) {
+			if n := len(s.spans); n > 0 && s.spans[n-1][1] == b.zUnder[j] {
+				s.spans[n-1][1] = b.zTop[j]
+			} else if b.zUnder[j] < b.zTop[j] {
+				s.spans = append(s.spans, [2]int32{b.zUnder[j], b.zTop[j]})
+			}
 		}
-		same = same && (len(room) == 0 || room[0].under == s.under && room[0].top == s.top)
+		same = same && (len(room) == 0 || slices.Equal(room[0].spans, s.spans))
 		room = append(room, s)
 	})
 	if same {
@@ -96,17 +100,19 @@ func (o *overlay) findPinches(round int) bool {
 		}
 		layer, highest := int32(0), int32(math.MinInt32)
 		o.ar.Star(v, func(k int32) {
-			if _, label := o.ar.Triangle(k); label > 0 && o.cornerZ(0, k, v) > highest {
-				highest, layer = o.cornerZ(0, k, v), o.wins[0][k]
+			if list := o.over(k); len(list) > 0 {
+				if s := &list[len(list)-1]; s.zTop[o.corner(k, v)] > highest {
+					highest, layer = s.zTop[o.corner(k, v)], s.top.layer
+				}
 			}
 		})
 		p := post{at: o.ar.Point(v), top: math.MinInt32, under: math.MaxInt32, layer: layer, half: half}
 		free := false
 		for _, s := range around {
-			if s.empty() {
+			if n := len(s.spans); n == 0 {
 				free = true
 			} else {
-				p.top, p.under = max(p.top, s.top), min(p.under, s.under)
+				p.top, p.under = max(p.top, s.spans[n-1][1]), min(p.under, s.spans[0][0])
 			}
 		}
 		p.notch = free && needle
@@ -122,8 +128,8 @@ func (o *overlay) findPinches(round int) bool {
 func pinched(around []sector) (is, needle bool) {
 	var zs []int32
 	for _, s := range around {
-		if !s.empty() {
-			zs = append(zs, s.under, s.top)
+		for _, z := range s.spans {
+			zs = append(zs, z[0], z[1])
 		}
 	}
 	slices.Sort(zs)

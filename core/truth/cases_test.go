@@ -7,36 +7,34 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// kinds of drawings that are judged. Those that the engine does not make right yet are judged when
-// BILDHAUER_TRUTH asks for it.
+// kinds of drawings that are judged.
 var kinds = []struct {
-	name  string
-	right bool
-	draw  func(*rand.Rand) *drawing
+	name string
+	draw func(*rand.Rand) *drawing
 }{
-	{"plain", true, func(r *rand.Rand) *drawing { return alone(r, someMeasures(r)) }},
-	{"custom", true, func(r *rand.Rand) *drawing {
+	{"plain", func(r *rand.Rand) *drawing { return alone(r, someMeasures(r)) }},
+	{"custom", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Front = drawnRim(r)
 		return alone(r, m)
 	}},
-	{"outward", true, func(r *rand.Rand) *drawing {
+	{"outward", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Outward = true
 		return alone(r, m)
 	}},
-	{"hollow", true, func(r *rand.Rand) *drawing {
+	{"hollow", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Back, m.Wall = recipe.Rim{}, 0.6+1.5*r.Float64()
 		m.Depth += m.Wall
 		return alone(r, m)
 	}},
-	{"recess", false, func(r *rand.Rand) *drawing { return detailed(r, recipe.Recess) }},
-	{"raised", false, func(r *rand.Rand) *drawing { return detailed(r, recipe.Raised) }},
-	{"resting", false, func(r *rand.Rand) *drawing { return detailed(r, recipe.Resting) }},
-	{"stack", false, stack},
-	{"side by side", false, func(r *rand.Rand) *drawing { return overlapping(r, true) }},
-	{"through each other", false, func(r *rand.Rand) *drawing { return overlapping(r, false) }},
+	{"recess", func(r *rand.Rand) *drawing { return detailed(r, recipe.Recess) }},
+	{"raised", func(r *rand.Rand) *drawing { return detailed(r, recipe.Raised) }},
+	{"resting", func(r *rand.Rand) *drawing { return detailed(r, recipe.Resting) }},
+	{"stack", stack},
+	{"side by side", func(r *rand.Rand) *drawing { return overlapping(r, true) }},
+	{"through each other", func(r *rand.Rand) *drawing { return overlapping(r, false) }},
 }
 
 func between(r *rand.Rand, lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }

@@ -71,6 +71,9 @@ func (s *solid) over(p vec) (column, error) {
 	return out, nil
 }
 
+// rounding is what two ends may differ by that are meant to be one, mm.
+const rounding = 3e-4
+
 // judge compares a mesh with what it is meant to be at random places of boxes, of each as many, but
 // within near of a surface, where rounding and chords have a say. It returns how many of how many
 // places are wrong, and the first of them.
@@ -95,6 +98,9 @@ func judge(rnd *rand.Rand, m *mesh.Mesh, means func(vec) column, boxes [][2]vec,
 		}
 		slices.Sort(ends)
 		for i := range ends[1:] {
+			if ends[i+1]-ends[i] < rounding && len(around[0]) > 0 {
+				continue
+			}
 			z := (ends[i] + ends[i+1]) / 2
 			want := around[0].has(z)
 			clear := true
