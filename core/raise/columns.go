@@ -265,7 +265,49 @@ func (o *overlay) loosen(poll *progress.Poll) (found bool) {
 			}
 		}
 	}
+	for v := range o.ar.Points() {
+		poll.Tick()
+		found = o.loosenPoint(v) || found
+	}
 	return found
+}
+
+// loosenPoint lowers what touches something above it in a point alone: the tip of a pillow below what
+// rests on it.
+func (o *overlay) loosenPoint(v int32) bool {
+	z, touches := int32(0), false
+	o.ar.Star(v, func(k int32) {
+		list, j := o.over(k), o.corner(k, v)
+		for i := 1; i < len(list) && !touches; i++ {
+			if list[i].zUnder[j] == list[i-1].zTop[j] {
+				z, touches = list[i].zUnder[j], true
+			}
+		}
+	})
+	if !touches {
+		return false
+	}
+	o.ar.Star(v, func(k int32) { // everywhere around there is room beside the point
+		list, j := o.over(k), o.corner(k, v)
+		closes := func(i int) bool { return i > 0 && list[i].zUnder[j] == z && list[i-1].zTop[j] == z }
+		here := false
+		for i := range list {
+			here = here || closes(i)
+		}
+		touches = touches && here
+	})
+	if !touches {
+		return false
+	}
+	o.ar.Star(v, func(k int32) {
+		list, j := o.over(k), o.corner(k, v)
+		for i := range list {
+			if s := &list[i]; s.zTop[j] == z && s.zUnder[j] < z {
+				s.zTop[j] = max(z-thinnest, s.zUnder[j])
+			}
+		}
+	})
+	return true
 }
 
 func (o *overlay) loosenEdge(k, n, p, q int32) (found bool) {
