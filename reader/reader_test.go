@@ -145,7 +145,11 @@ func TestAReaderMayDie(t *testing.T) {
 	} {
 		_, err := p.Sheet(t.Context(), name, doc, read.Options{}) // its work is bounded by the system
 		var no *read.Refusal
-		if !errors.As(err, &no) || !strings.HasPrefix(no.Text, name+" ") || !strings.Contains(no.Text, want) {
+		told := errors.As(err, &no) && strings.HasPrefix(no.Text, name+" ")
+		if told && name == "dive.svg" && strings.Contains(no.Text, "takes longer") {
+			continue // where much else is at work, its time may be over before its stack is
+		}
+		if !told || !strings.Contains(no.Text, want) {
 			t.Errorf("%s: %v", name, err)
 		}
 		if mistake := no != nil && no.Bug != nil; mistake != (name == "crash.svg" || name == "dive.svg") {

@@ -59,7 +59,11 @@ func TestAHeldKeyIsOneStep(t *testing.T) {
 		t.Helper()
 		before()
 		had, was := s.revision(id), s.document(id) // what one undo has to lead to
+		w.js("window.held = document.activeElement")
 		w.hold(key, key, vk, n, modifiers, false)
+		if got := w.text("document.activeElement === window.held"); got != "true" {
+			t.Errorf("%s: the focus is lost while the key is held", what)
+		}
 		if now := s.revision(id); now != had {
 			t.Errorf("%s: %d steps while the key is held", what, now-had)
 		}

@@ -1,7 +1,7 @@
 // The section drawing: the rim of a part cut through, hatched, with grips.
 
 import { el } from "../lib/page.js";
-import { gesture } from "../lib/keys.js";
+import { during, gesture } from "../lib/keys.js";
 import { mm } from "../lib/length.js";
 import { limit } from "../lib/known.js";
 import { full, points, rises } from "./profiles.js";
@@ -32,11 +32,13 @@ const valueOf = (m, g) => (g.rim ? m[g.rim][g.key] : m[g.figure]);
 // a grip does.
 export function section({ live, done }) {
   const layer = el("g");
+  const handles = el("g"); // who is at a grip stays there when the rest is drawn anew
   const svg = el(
     "svg",
     { class: "cutview", viewBox: `0 0 ${W} ${H}`, role: "group", "aria-label": "Section through the rim" },
     hatch(),
     layer,
+    handles,
   );
   let m = null; // the measures drawn
   let got = null;
@@ -50,16 +52,24 @@ export function section({ live, done }) {
     scale = Math.min((right - x0 - 18) / across, (bottom - top) / m.depth);
   };
   const draw = () => {
-    if (m.round) return layer.replaceChildren(...tubeCut(m.depth, scale));
+    if (m.round) {
+      handles.replaceChildren();
+      return layer.replaceChildren(...tubeCut(m.depth, scale));
+    }
     const c = cutOf(m, got, scale, kind === "recess");
     layer.replaceChildren(
       el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
       ...marks(m, c, got),
       ...dimensions(m, c),
-      ...gripsFor(m, c).map(([name, x, y]) => grip(name, x, y)),
     );
-    if (drag?.focus) layer.querySelector(`[data-grip="${drag.name}"]`)?.focus();
+    const list = gripsFor(m, c);
+    for (const g of [...handles.children]) if (!list.some(([name]) => name === g.dataset.grip)) g.remove();
+    for (const [name, x, y] of list) {
+      const g = handles.querySelector(`[data-grip="${name}"]`) ?? handles.appendChild(grip(name));
+      const now = { cx: x, cy: y, "aria-valuenow": valueOf(m, grips[name]) };
+      for (const [k, v] of Object.entries(now)) g.setAttribute(k, v);
+    }
   };
   const patchFor = (name, v) => {
     const g = grips[name];
@@ -80,27 +90,22 @@ export function section({ live, done }) {
     const by = arrows[e.key];
     if (!by) return;
     e.preventDefault();
-    drag = { name, focus: true };
     const way = [grips[name].way[0], grips[name].way[1] * (kind === "recess" ? -1 : 1)];
     const along = by[0] * way[0] + by[1] * way[1] || -(by[0] * way[1]) - by[1] * way[0];
     const patch = patchFor(name, valueOf(m, grips[name]) + 0.5 * along);
     m = patched(m, patch);
     fit();
     draw();
-    drag = null;
     live(patch);
-    gesture(e, name, () => done(patch, grips[name].name));
+    gesture(e, `grip ${name}`, () => done(patch, grips[name].name));
   };
-  const grip = (name, x, y) =>
+  const grip = (name) =>
     el("circle", {
       class: "grip",
-      cx: x,
-      cy: y,
       r: 6,
       tabindex: "0",
       role: "slider",
       "aria-label": grips[name].name,
-      "aria-valuenow": valueOf(m, grips[name]),
       "data-grip": name,
       onpointerdown: take(name),
       onkeydown: nudge(name),
@@ -128,7 +133,7 @@ export function section({ live, done }) {
   svg.addEventListener("pointerup", end);
   svg.addEventListener("pointercancel", end);
   const set = (measures, real = null, role = kind) => {
-    if (drag) return;
+    if (drag || Object.keys(grips).some((name) => during(`grip ${name}`))) return;
     kind = role;
     // Of a detail only the front counts.
     const detail = role === "recess" || role === "raised";
