@@ -176,7 +176,7 @@ type Got struct {
 	Depth     float64      // of it, or of the widest of a tube's limbs, mm
 	Widest    float64      // how wide the front's bevel is where there is most room, mm
 	Spots     []raise.Spot // where the artwork is narrower than two bevels
-	Holes     []int        // recesses that go through because they are as deep as the body
+	Holes     []int        // recesses that go through because they are as deep as the body, or as its wall
 	Massive   bool         // no room is left within the walls of a hollow part
 }
 
@@ -195,7 +195,8 @@ func gotOf(b *raise.Body, step float64) Got {
 		out.Widest, out.Spots = b.Plans.Narrow(b.Form, step, mostSpots)
 	}
 	for i, d := range b.Details {
-		if d.Cut && !d.Through && b.Deep(d.Form.Depth, step) {
+		opens := b.Form.Wall > 0 && !b.Form.Frame && d.Form.Depth >= b.Form.Wall
+		if d.Cut && !d.Through && (opens || b.Deep(d.Form.Depth, step)) {
 			out.Holes = append(out.Holes, i)
 		}
 	}
