@@ -15,25 +15,26 @@ import (
 // closer fills a mesh from an overlay.
 type closer struct {
 	*builder
-	o    *overlay
-	one  Surface // room for the looks of a triangle
-	poll *progress.Poll
+	o     *overlay
+	one   Surface // room for the looks of a triangle
+	rungs []rung  // room, see wall
 }
 
 // closed returns the solid of all columns; crease is the angle in degrees from which corners of walls
 // stay hard.
 func (o *overlay) closed(ctx context.Context, crease float64) (*mesh.Mesh, error) {
-	c := &closer{builder: &builder{m: &mesh.Mesh{Step: o.step}, poll: progress.NewPoll(ctx)}, o: o, poll: progress.NewPoll(ctx)}
+	c := &closer{builder: &builder{m: &mesh.Mesh{Step: o.step}, poll: progress.NewPoll(ctx)}, o: o}
 	c.shaded, c.unrolled = o.shaded, o.unrolled
 	c.one = Surface{
-		Group: make([]mesh.Group, 1), Part: make([]int32, 1), Normal: make([][3][3]float32, 1), UV: make([][3][2]float32, 1),
+		Group: make([]mesh.Group, 1), Part: make([]int32, 1),
+		Normal: make([][3][3]float32, 1), UV: make([][3][2]float32, 1),
 	}
 	points := int(o.ar.Points())
-	c.room(3*len(o.slabs), 2*points, 2*points)
-	for v := range o.ar.Points() { // a column a point
-		c.at = append(c.at, o.ar.Point(v))
+	c.room(3*len(o.slabs), 2*points, 0)
+	c.at, c.first = make([]plane.Point, points), make([]int32, points) // a column a point
+	for v := range o.ar.Points() {
+		c.at[v] = o.ar.Point(v)
 	}
-	c.first = make([]int32, points)
 	for k := range o.ar.Triangles() {
 		for i := range o.over(k) {
 			s := &o.over(k)[i]
@@ -112,7 +113,8 @@ type level struct{ z, part int32 }
 // levelAt returns the even part of the underside that a slab belongs to, if any.
 func (o *overlay) levelAt(s *slab) (level, bool) {
 	z := s.zUnder
-	return level{z[0], o.layers[s.under.layer].part}, z[0] == z[1] && z[1] == z[2] && s.zUnder != s.zTop && s.under.side == 1
+	even := z[0] == z[1] && z[1] == z[2]
+	return level{z[0], o.layers[s.under.layer].part}, even && s.zUnder != s.zTop && s.under.side == 1
 }
 
 // undersides adds what of the undersides is level, triangulated anew from its border alone: what
@@ -217,9 +219,15 @@ func (r *levelRule) Label() int32 {
 }
 
 // rung is a height along an edge, at both of its ends.
-type rung struct {
-	p, q  int32
-	bound bound
+type rung struct{ p, q int32 }
+
+// appendRungs appends the heights of slabs whose corners p and q are the ends of the edge.
+func appendRungs(out []rung, list []slab, p, q int) []rung {
+	for i := range list {
+		s := &list[i]
+		out = append(out, rung{s.zUnder[p], s.zUnder[q]}, rung{s.zTop[p], s.zTop[q]})
+	}
+	return out
 }
 
 // between reports whether a slab reaches from one rung to the next.
@@ -241,14 +249,9 @@ func (c *closer) wall(k, n int32, i int) {
 	if len(mine)+len(other) == 0 {
 		return
 	}
-	var rungs []rung
-	for s := range mine {
-		rungs = append(rungs, rung{mine[s].zUnder[kp], mine[s].zUnder[kq], mine[s].under}, rung{mine[s].zTop[kp], mine[s].zTop[kq], mine[s].top})
-	}
-	for s := range other {
-		rungs = append(rungs, rung{other[s].zUnder[np], other[s].zUnder[nq], other[s].under}, rung{other[s].zTop[np], other[s].zTop[nq], other[s].top})
-	}
-	slices.SortStableFunc(rungs, func(a, b rung) int { return int(a.p) + int(a.q) - int(b.p) - int(b.q) })
+	c.rungs = appendRungs(appendRungs(c.rungs[:0], mine, kp, kq), other, np, nq)
+	rungs := c.rungs
+	slices.SortFunc(rungs, func(a, b rung) int { return int(a.p) + int(a.q) - int(b.p) - int(b.q) })
 	has := func(list []slab, p, q int, lo, hi rung) int {
 		return slices.IndexFunc(list, func(s slab) bool { return s.between(p, q, lo, hi) })
 	}
@@ -262,7 +265,7 @@ func (c *closer) wall(k, n int32, i int) {
 		case a >= 0 && b < 0:
 			c.upright(p, q, lo, hi, &mine[a], other)
 		case a < 0 && b >= 0:
-			c.upright(q, p, rung{lo.q, lo.p, lo.bound}, rung{hi.q, hi.p, hi.bound}, &other[b], mine)
+			c.upright(q, p, rung{lo.q, lo.p}, rung{hi.q, hi.p}, &other[b], mine)
 		}
 	}
 }

@@ -50,6 +50,7 @@ type overlay struct {
 	extra            [][2]plane.Point // crossings that are not in the arrangement yet
 	slabs            []slab           // of all triangles, those over triangle k from first[k] to first[k+1]
 	first            []int32
+	meetings         []meeting // room, see loosenEdge
 	posts            []post
 	standing         int // posts that are in the arrangement
 	shaded, unrolled bool

@@ -111,46 +111,45 @@ func (o *overlay) loosenPoint(v int32) bool {
 	return true
 }
 
+// meeting is a height along an edge, at both of its ends, and how many slabs of the two triangles beside
+// it end there.
+type meeting struct {
+	p, q         int32
+	tops, unders [2]int
+}
+
+// crowded reports whether more than two faces meet: a wall ends there, too, where the triangle on one side
+// has material and the other has not.
+func (m *meeting) crowded() bool {
+	all := m.tops[0] + m.tops[1] + m.unders[0] + m.unders[1]
+	return all > 2 || all == 2 && (m.tops[0]*m.unders[1] == 1 || m.tops[1]*m.unders[0] == 1)
+}
+
+// loosenEdge lets give way what touches along the edge from p to q between triangles k and n.
 func (o *overlay) loosenEdge(k, n, p, q int32) (found bool) {
-	type at struct{ p, q int32 }
-	var here [8]struct {
-		at
-		tops, unders [2]int8 // in k and n
-	}
-	used := 0
-	note := func(z at, side int, top bool) {
-		i := 0
-		for i < used && here[i].at != z {
-			i++
+	o.meetings = o.meetings[:0]
+	at := func(p, q int32) *meeting {
+		for i := range o.meetings {
+			if m := &o.meetings[i]; m.p == p && m.q == q {
+				return m
+			}
 		}
-		if i == len(here) {
-			return // nothing has met with as many
-		}
-		if i == used {
-			here[i].at, here[i].tops, here[i].unders = z, [2]int8{}, [2]int8{}
-			used++
-		}
-		if top {
-			here[i].tops[side]++
-		} else {
-			here[i].unders[side]++
-		}
+		o.meetings = append(o.meetings, meeting{p: p, q: q})
+		return &o.meetings[len(o.meetings)-1]
 	}
 	for side, t := range [2]int32{k, n} {
 		a, b := o.corner(t, p), o.corner(t, q)
 		for _, s := range o.over(t) {
-			note(at{s.zUnder[a], s.zUnder[b]}, side, false)
-			note(at{s.zTop[a], s.zTop[b]}, side, true)
+			at(s.zUnder[a], s.zUnder[b]).unders[side]++
+			at(s.zTop[a], s.zTop[b]).tops[side]++
 		}
 	}
-	for _, h := range here[:used] {
-		all := h.tops[0] + h.tops[1] + h.unders[0] + h.unders[1]
-		if all < 3 && !(all == 2 && h.tops[0] == 1 && h.unders[1] == 1) && !(all == 2 && h.tops[1] == 1 && h.unders[0] == 1) {
-			continue
+	for i := range o.meetings {
+		if m := &o.meetings[i]; m.crowded() {
+			o.giveWay(p, m.p)
+			o.giveWay(q, m.q)
+			found = true
 		}
-		o.giveWay(p, h.p)
-		o.giveWay(q, h.q)
-		found = true
 	}
 	return found
 }

@@ -111,7 +111,10 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	if out.Parts = sorted; len(out.Parts) == 0 {
 		return nil, problem(NoArea)
 	}
-	if err := standings(out.Parts, in.Over); err != nil {
+	if err := standings(out.Parts, in.Over, st.stop); err != nil {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
 		return nil, problem(Tangled, "What rests on another part", err)
 	}
 	for _, rule := range in.Tubes {

@@ -246,6 +246,10 @@ func neighbours(labels []int32, regions map[int32]plane.Region, d float64) func(
 func near(a, b plane.Region, d float64) bool {
 	alo, ahi, ok := a.Bounds()
 	blo, bhi, also := b.Bounds()
-	by := int32(d) + 2
-	return ok && also && alo.X-by <= bhi.X && blo.X-by <= ahi.X && alo.Y-by <= bhi.Y && blo.Y-by <= ahi.Y
+	return ok && also && beside(alo, ahi, blo, bhi, int32(d)+2)
+}
+
+// beside reports whether two boxes are at most by apart.
+func beside(alo, ahi, blo, bhi plane.Point, by int32) bool {
+	return alo.X-by <= bhi.X && blo.X-by <= ahi.X && alo.Y-by <= bhi.Y && blo.Y-by <= ahi.Y
 }

@@ -14,8 +14,8 @@ import (
 
 // Standing is what lies below a part that rests on another one.
 type Standing struct {
-	Raised, Recesses []string // details of the other one by their ids
-	Face             bool     // and its face
+	Raised []string   // details that it touches, by their ids
+	Floors [][]string // beside them: the recesses that are below it together; none for the face
 }
 
 // sliverWide is how wide, in grid units, what is left between outlines that run along each other may be
@@ -23,49 +23,94 @@ type Standing struct {
 const sliverWide = 8
 
 // standings tells of all parts that rest what lies below them.
-func standings(parts []Outline, over []Lying) error {
-	index := map[string]int{}
+func standings(parts []Outline, over []Lying, stop func() bool) error {
+	index := map[string]*Outline{}
 	for i := range parts {
-		index[parts[i].ID] = i
+		index[parts[i].ID] = &parts[i]
+	}
+	details := map[string][]below{} // of each part
+	for _, l := range over {
+		if d := index[l.ID]; l.Kind != recipe.Resting && d != nil {
+			lo, hi, _ := d.Region.Value.Bounds()
+			details[l.On] = append(details[l.On], below{l.ID, l.Kind, d.Region.Value, lo, hi})
+		}
 	}
 	for _, l := range over {
-		k, in := index[l.ID]
-		host, hosted := index[l.On]
-		if l.Kind != recipe.Resting || !in || !hosted {
+		one, host := index[l.ID], index[l.On]
+		if l.Kind != recipe.Resting || one == nil || host == nil {
 			continue
 		}
-		s, left := &parts[k].Stands, parts[k].Region.Value
-		take := func(kind string, list *[]string) error {
-			for _, d := range over {
-				at, in := index[d.ID]
-				if d.Kind != kind || d.On != l.On || !in || !near(left, parts[at].Region.Value, 0) {
-					continue
-				}
-				both, err := plane.Combine(left, parts[at].Region.Value, plane.Intersect)
-				if err != nil {
-					return err
-				}
-				if !wide(both) {
-					continue
-				}
-				*list = append(*list, d.ID)
-				if left, err = plane.Combine(left, parts[at].Region.Value, plane.Subtract); err != nil {
-					return err
-				}
-			}
-			return nil
+		if stop() {
+			return plane.ErrStopped
 		}
-		if err := take(recipe.Raised, &s.Raised); err != nil {
+		if err := one.stand(host.Region.Value, details[l.On]); err != nil {
 			return err
 		}
-		if err := take(recipe.Recess, &s.Recesses); err != nil {
-			return err
+	}
+	return nil
+}
+
+// below is a detail by its place.
+type below struct {
+	id, kind string
+	region   plane.Region
+	lo, hi   plane.Point
+}
+
+// stand tells what of a host lies below a part.
+func (o *Outline) stand(host plane.Region, details []below) (err error) {
+	own := o.Region.Value
+	lo, hi, _ := own.Bounds()
+	left := own
+	type floor struct {
+		region   plane.Region
+		recesses []string
+	}
+	var recesses []below
+	for _, d := range details {
+		if !beside(lo, hi, d.lo, d.hi, 0) {
+			continue
 		}
-		left, err := plane.Combine(left, parts[host].Region.Value, plane.Intersect)
+		if d.kind == recipe.Recess {
+			recesses = append(recesses, d)
+			continue
+		}
+		both, err := plane.Combine(own, d.region, plane.Intersect)
 		if err != nil {
 			return err
 		}
-		s.Face = wide(left)
+		if !wide(both) {
+			continue
+		}
+		o.Stands.Raised = append(o.Stands.Raised, d.id)
+		if left, err = plane.Combine(left, d.region, plane.Subtract); err != nil {
+			return err
+		}
+	}
+	if left, err = plane.Combine(left, host, plane.Intersect); err != nil {
+		return err
+	}
+	floors := []floor{{region: left}}
+	for _, d := range recesses {
+		for i := range floors {
+			f := floors[i]
+			in, err := plane.Combine(f.region, d.region, plane.Intersect)
+			if err != nil {
+				return err
+			}
+			if !wide(in) {
+				continue
+			}
+			floors = append(floors, floor{in, append(slices.Clone(f.recesses), d.id)})
+			if floors[i].region, err = plane.Combine(f.region, d.region, plane.Subtract); err != nil {
+				return err
+			}
+		}
+	}
+	for _, f := range floors {
+		if wide(f.region) {
+			o.Stands.Floors = append(o.Stands.Floors, f.recesses)
+		}
 	}
 	return nil
 }
@@ -104,23 +149,35 @@ func (g *ground) base(k, left int) float64 {
 	face += faceOf(&host.How)
 	stands := &g.regions.Parts[one.Index].Stands
 	levels := []float64{}
-	if stands.Face {
-		levels = append(levels, face)
-	}
 	for _, id := range stands.Raised {
 		how := g.parts.Measures(id)
 		levels = append(levels, face+faceOf(detailed(&how)))
 	}
-	for _, id := range stands.Recesses {
+	for _, recesses := range stands.Floors {
+		levels = append(levels, g.floor(host, face, recesses))
+	}
+	top := math.Inf(-1)
+	for _, z := range levels {
+		top = math.Max(top, z)
+	}
+	if math.IsInf(top, -1) { // over nothing, or over a hole
+		top = face
+	}
+	return top + one.How.Offset
+}
+
+// floor returns how high a face is below which there are recesses; minus infinity where one of them goes
+// through.
+func (g *ground) floor(host *Raised, face float64, recesses []string) float64 {
+	z := face
+	for _, id := range recesses {
 		how := g.parts.Measures(id)
-		if through := how.Depth >= host.How.Depth && host.How.Wall == 0; !through && !g.parts.RoleOf(id).Through {
-			levels = append(levels, face-faceOf(detailed(&how)))
+		if g.parts.RoleOf(id).Through || how.Depth >= host.How.Depth && host.How.Wall == 0 {
+			return math.Inf(-1)
 		}
+		z = math.Min(z, face-faceOf(detailed(&how)))
 	}
-	if len(levels) == 0 {
-		levels = append(levels, face)
-	}
-	return slices.Max(levels) + one.How.Offset
+	return z
 }
 
 // detailed is the measures of a detail: only depth and the bevel in front count.

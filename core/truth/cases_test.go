@@ -29,6 +29,16 @@ var kinds = []struct {
 		m.Depth += m.Wall
 		return alone(r, m)
 	}},
+	{"frame", func(r *rand.Rand) *drawing {
+		m := someMeasures(r)
+		m.Wall, m.OpenFront, m.OpenBack = 0.6+1.5*r.Float64(), true, true
+		for _, rim := range []*recipe.Rim{&m.Front, &m.Back} {
+			if rim.Full() { // how wide a wall is tells no formula
+				rim.Profile = recipe.Round
+			}
+		}
+		return alone(r, m)
+	}},
 	{"recess", func(r *rand.Rand) *drawing { return detailed(r, recipe.Recess) }},
 	{"raised", func(r *rand.Rand) *drawing { return detailed(r, recipe.Raised) }},
 	{"resting", func(r *rand.Rand) *drawing { return detailed(r, recipe.Resting) }},

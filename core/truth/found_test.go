@@ -56,6 +56,14 @@ var found = map[string]func() *drawing{
 			slab("#338855", box(0, -2, 10, 2), 2, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
 		}}
 	},
+	"resting where recesses lie over each other": func() *drawing {
+		return &drawing{parts: []drawnPart{
+			slab("#336699", box(-20, -20, 20, 20), 8, recipe.Role{}),
+			slab("#a33333", box(-10, -10, 5, 10), 4, recipe.Role{Kind: recipe.Recess, On: "c336699"}),
+			slab("#888833", box(-5, -10, 10, 10), 2, recipe.Role{Kind: recipe.Recess, On: "c336699"}),
+			slab("#338855", box(-4, -4, 4, 4), 3, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
+		}}
+	},
 	"bodies with details, in one order": func() *drawing { return twoHosts(false) },
 	"and in the other":                  func() *drawing { return twoHosts(true) },
 	"a raised detail on a hollow body": func() *drawing {

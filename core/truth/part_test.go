@@ -76,7 +76,7 @@ func liftOf(in region, how recipe.Measures, base float64) *lift {
 	if how.Outward && !full {
 		l.wide = math.Max(l.front.width, l.back.width)
 	}
-	if how.Wall > 0 {
+	if how.Wall > 0 && !l.frame() {
 		l.back = side{}
 	}
 	if sum := l.front.height + l.back.height; sum > how.Depth {
@@ -129,18 +129,48 @@ func (l *lift) over(p vec) column {
 		return nil
 	}
 	a := l.how.Wall
-	s := span{l.lower(d), l.upper(d)}
-	switch {
-	case a == 0 || d <= a && !(l.how.OpenFront && l.how.OpenBack):
-	case l.how.OpenFront && l.how.OpenBack:
+	if l.frame() {
 		if d > a {
 			return nil
 		}
-		s.hi = l.upper(math.Min(d, a-d)) // the wall's own outline lies on both of its sides
-	default:
+		d = math.Min(d, l.within(p)) // its outline runs along both sides of the wall
+	}
+	s := span{l.lower(d), l.upper(d)}
+	if a > 0 && d > a {
 		s.lo = math.Max(s.lo, l.ceiling(d))
 	}
 	return column(nil).plus(s)
+}
+
+// frame reports whether nothing but the wall stands.
+func (l *lift) frame() bool { return l.how.Wall > 0 && l.how.OpenFront && l.how.OpenBack }
+
+// within returns how far a place in the wall of a frame lies from what is left out within. In each
+// direction as far is gone as there certainly is wall: distances change no faster than places do.
+func (l *lift) within(p vec) float64 {
+	a := l.how.Wall
+	try := func(angle, least float64) float64 {
+		s, c := math.Sincos(angle)
+		for r := 0.0; r < least; {
+			left := a - l.inward(p.plus(vec{c, s}, r))
+			if left < 1e-4 {
+				return r
+			}
+			r += left
+		}
+		return least
+	}
+	least, at := 4*a, 0.0 // farther off no bevel of a wall reaches
+	const coarse = 90
+	for n, step := coarse, 2*math.Pi/coarse; step > 1e-3; n, step = 10, step/5 {
+		from := at - float64(n)/2*step
+		for i := range n + 1 {
+			if r := try(from+float64(i)*step, least); r < least {
+				least, at = r, from+float64(i)*step
+			}
+		}
+	}
+	return least
 }
 
 // ceiling is how high a hollow part is hollow.

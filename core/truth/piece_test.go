@@ -167,7 +167,7 @@ func (b *body) level(r region) float64 {
 		}
 		for _, c := range b.raised {
 			if c.in.has(p) {
-				z = c.face()
+				z = math.Max(z, c.face())
 			}
 		}
 		top = math.Max(top, z)
