@@ -292,7 +292,7 @@ func pictures(st *studio.Studio, ids map[string]string, only string) error {
 }
 
 func take(root context.Context, address string, s shot) ([]byte, error) {
-	ctx, stop, err := browser.Tab(root, 2*time.Minute)
+	ctx, stop, err := browser.Tab(root, 10*time.Minute)
 	if err != nil {
 		return nil, err
 	}
