@@ -20,7 +20,7 @@ func TestBattery(t *testing.T) {
 	if len(files) < 150 {
 		t.Fatalf("only %d files", len(files))
 	}
-	every := 90 // make battery has all
+	every := 120 // make battery has all
 	if os.Getenv("BILDHAUER_BATTERY") != "" {
 		every = 1
 	}

@@ -40,22 +40,28 @@ func each(n int, f func(i int) string) string {
 
 func packed(s string) []byte {
 	var b bytes.Buffer
-	z := zlib.NewWriter(&b)
+	z, _ := zlib.NewWriterLevel(&b, zlib.BestSpeed)
 	z.Write([]byte(s))
 	z.Close()
 	return b.Bytes()
 }
 
+var zeros = map[int][]byte{} // what packedZeros made
+
 // packedZeros returns n zero bytes, packed.
 func packedZeros(n int) []byte {
+	if data, ok := zeros[n]; ok {
+		return data
+	}
 	var b bytes.Buffer
-	z := zlib.NewWriter(&b)
+	z, _ := zlib.NewWriterLevel(&b, zlib.BestSpeed)
 	chunk := make([]byte, 1<<20)
-	for ; n > 0; n -= len(chunk) {
-		z.Write(chunk[:min(n, len(chunk))])
+	for left := n; left > 0; left -= len(chunk) {
+		z.Write(chunk[:min(left, len(chunk))])
 	}
 	z.Close()
-	return b.Bytes()
+	zeros[n] = b.Bytes()
+	return zeros[n]
 }
 
 // doubled defines things that hold two of the one before, n of them: 2^n at the end.
@@ -88,7 +94,7 @@ func f(format string, args ...any) string { return fmt.Sprintf(format, args...) 
 
 func gzipped(s string) []byte {
 	var b bytes.Buffer
-	z := gzip.NewWriter(&b)
+	z, _ := gzip.NewWriterLevel(&b, gzip.BestSpeed)
 	z.Write([]byte(s))
 	z.Close()
 	return b.Bytes()

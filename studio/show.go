@@ -55,18 +55,24 @@ func (s *Studio) Ambience(ctx context.Context, p Piece, frame float64) (*picture
 	return made.Value, err
 }
 
-// sampleSize is how large the picture of a material is, px.
-const sampleSize = 66
+// How large the picture of a material may be, px.
+const (
+	leastSample = 8
+	mostSample  = 132
+)
 
 // Sample returns a small picture of a material as a PNG file.
-func (s *Studio) Sample(ctx context.Context, m recipe.Material) ([]byte, error) {
+func (s *Studio) Sample(ctx context.Context, m recipe.Material, px int) ([]byte, error) {
+	if px < leastSample || px > mostSample {
+		return nil, input("the picture of a material has %d to %d px", leastSample, mostSample)
+	}
 	r := recipe.New()
 	r.Scene.Paints = []recipe.Paint{{Material: m}}
 	if err := r.Check(); err != nil {
 		return nil, input("%v", err)
 	}
 	m.Name, m.Drawn = "", false
-	made, err := stages.Sample.Make(ctx, s.flights, stages.SampleInput{Material: m, Size: sampleSize})
+	made, err := stages.Sample.Make(ctx, s.flights, stages.SampleInput{Material: m, Size: px})
 	return made.Value, err
 }
 

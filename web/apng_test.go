@@ -95,7 +95,7 @@ func TestClipsHaveTheirFrames(t *testing.T) {
 // TestClipsTakeOneFrame writes a clip of as many frames as were too many for one's memory before, and
 // takes what one of them takes.
 func TestClipsTakeOneFrame(t *testing.T) {
-	paths, _ := framesFor(t, 2, 480, 270)
+	paths, _ := framesFor(t, 2, 320, 180)
 	var all []string
 	for range 120 {
 		all = append(all, paths...)
@@ -113,7 +113,7 @@ func TestClipsTakeOneFrame(t *testing.T) {
 	if err := writeClip(bufio.NewWriter(discard{}), all, 25, room); err != nil {
 		t.Fatal(err)
 	}
-	// 240 frames have 124 MB at four bytes a pixel.
+	// 240 frames have 55 MB at four bytes a pixel.
 	if grown := int64(most) - int64(before.HeapAlloc); grown > 20<<20 {
 		t.Errorf("%d MB beside what was there", grown>>20)
 	}

@@ -29,13 +29,17 @@ type Access struct {
 	Proxies []netip.Prefix // what stands in front and tells who asks
 }
 
-// The cost of a try (RFC 9106, 4: the second recommended choice, for less memory): some 50 ms.
-const (
-	argonTime    = 3
-	argonMemory  = 64 << 10 // KiB
-	argonThreads = 2
-	argonBytes   = 32
-)
+// cost is what a try costs.
+type cost struct {
+	time    uint32
+	memory  uint32 // KiB
+	threads uint8
+}
+
+// tryCost is RFC 9106, 4: the second recommended choice, for less memory; some 50 ms.
+var tryCost = cost{time: 3, memory: 64 << 10, threads: 2}
+
+const hashBytes = 32
 
 // How tries are throttled: some are free, then each wrong one from an address doubles how long
 // the next has to wait.
@@ -85,7 +89,7 @@ func newEntry(a Access) *entry {
 }
 
 func (e *entry) hashOf(passphrase string) []byte {
-	return argon2.IDKey([]byte(passphrase), e.salt, argonTime, argonMemory, argonThreads, argonBytes)
+	return argon2.IDKey([]byte(passphrase), e.salt, tryCost.time, tryCost.memory, tryCost.threads, hashBytes)
 }
 
 // wait returns how long an address has to wait before its next try.

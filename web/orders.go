@@ -243,13 +243,13 @@ func (h *server) surround(c fiber.Ctx) error {
 	return h.sendState(ctx, c, p)
 }
 
-// sample sends the picture of a material, which is given as JSON.
+// sample sends the picture of a material, which is given as JSON (m), as many px wide as is asked for.
 func (h *server) sample(c fiber.Ctx) error {
 	var m recipe.Material
 	if err := json.Unmarshal([]byte(c.Query("m")), &m); err != nil {
 		return errors.Join(&studio.ErrInput{Text: "This material could not be read."}, err)
 	}
-	data, err := h.studio.Sample(c.Context(), m)
+	data, err := h.studio.Sample(c.Context(), m, fiber.Query(c, "px", 66))
 	if err != nil {
 		return err
 	}

@@ -38,6 +38,7 @@ func TestMain(m *testing.M) {
 		os.Exit(1)
 	}
 	root = ctx
+	tryCost = cost{time: 1, memory: 64, threads: 1} // tests enter often
 	code := m.Run()
 	stop()
 	os.Exit(code)

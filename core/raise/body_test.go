@@ -119,8 +119,12 @@ func howMany(usual, of int) int {
 // TestEveryDetailIsSound cuts nasty outlines into nasty bodies and raises them from
 // these.
 func TestEveryDetailIsSound(t *testing.T) {
-	count := howMany(6, 16) // some of those after take ten seconds each: make bench has them
+	const some = 8
+	count := howMany(some, 16)
 	for i := range count {
+		if count == some && i%5 == 2 {
+			continue // these take ten seconds each: make bench has them
+		}
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
 			t.Parallel()
 			b := someBody(t, i)

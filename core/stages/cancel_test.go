@@ -156,10 +156,10 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 	defer runtime.GOMAXPROCS(was)
 	size, most := 1, longestWait/2
 	if os.Getenv("BILDHAUER_CROWD") != "" {
-		size, most = 9, 3*longestWait
+		size, most = 18, 3*longestWait
 	}
 	for name, data := range map[string][]byte{
-		"large pieces": crowd(20*size, 1000, 1), "many colours": crowd(1000*size, 12, 1000*size), "printed": crowd(3*size, 200, 1),
+		"large pieces": crowd(10*size, 1000, 1), "many colours": crowd(500*size, 12, 500*size), "printed": crowd(3*size, 200, 1),
 	} {
 		w := &watched{Context: t.Context()}
 		stage := func(what string, f func() error) {

@@ -3,6 +3,7 @@
 import { lengthField, select } from "../lib/field.js";
 import { el, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
+import { dots } from "../stand/painter.js";
 
 const faceNames = { "": "all faces", front: "fronts", bevel: "bevels", side: "sides", back: "backs" };
 const usual = { rough: 0.45 };
@@ -20,8 +21,10 @@ const figures = [
   ["brushTurn", "Brushed along", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "swing" }],
 ];
 
+const samplePx = 66; // of the side of a material's picture, twice what the page shows
+
 // pictureOf is the address of a material's small picture.
-const pictureOf = (m) => `/material?m=${encodeURIComponent(JSON.stringify({ ...m, name: "" }))}`;
+const pictureOf = (m) => `/material?px=${dots(samplePx)}&m=${encodeURIComponent(JSON.stringify({ ...m, name: "" }))}`;
 
 // surface makes the panel. act is {piece, words, scene(patch, label), paint(faces, material,
 // label)}.
