@@ -18,9 +18,8 @@ import (
 // Front and ceiling are lifted from one plan, with the rings of both. As the ceiling
 // is lower in every corner, it is lower everywhere.
 
-// ceilingSteps is how many facets a ceiling has below a bevel: with twice as many the
-// wall comes nowhere a hundredth of its thickness nearer.
-const ceilingSteps = 12
+// ceilingDetail is by how much of the wall's thickness a ceiling may be off between two rings.
+const ceilingDetail = 1.0 / 100
 
 // hollowed returns the facets of the front's bevel and the ceiling below it, divided
 // where either has a ring, as shares of their common width in mm.
@@ -32,9 +31,10 @@ func (f *Form) hollowed(step float64) (list []Facet, top, width float64) {
 		own, top = f.Front.facetsFor(minStep * step / over)
 	}
 	width = f.Wall + over
+	least := minStep * step
 	ts := []float64{f.Wall / width, 1}
-	for i := 1; over > 0 && i < ceilingSteps; i++ {
-		ts = append(ts, (f.Wall+over*float64(i)/ceilingSteps)/width)
+	for _, d := range f.ceilingBends(own, top, over, least) {
+		ts = append(ts, d/width)
 	}
 	if f.Outward { // where the source begins, distances turn round
 		ts = append(ts, math.Min(1, f.spread()/width))
@@ -45,7 +45,7 @@ func (f *Form) hollowed(step float64) (list []Facet, top, width float64) {
 		keep = append(keep, fc.t1*over/width)
 	}
 	for _, t := range ts {
-		near := func(k float64) bool { return math.Abs(k-t) < minStep*step/width }
+		near := func(k float64) bool { return math.Abs(k-t) < least/width }
 		if !slices.ContainsFunc(keep, near) {
 			keep = append(keep, t)
 		}
@@ -56,6 +56,100 @@ func (f *Form) hollowed(step float64) (list []Facet, top, width float64) {
 		list[i].t0, list[i].t1 = keep[i], t
 	}
 	return list, top, width
+}
+
+// ceilingBends returns at which distances from the rim, in mm, a ceiling needs rings: it jumps a wall's
+// thickness beside risers, and between them it is followed by as few straight pieces as do.
+func (f *Form) ceilingBends(own []Facet, top, over, least float64) []float64 {
+	if over == 0 {
+		return nil
+	}
+	c := ceiling{wall: f.Wall, least: least}
+	for _, fc := range own {
+		c.add(fc.t0*over, fc.f0*f.Front.Height)
+		c.add(fc.t1*over, fc.f1*f.Front.Height)
+	}
+	c.add(over, top*f.Front.Height)
+	jumps := []float64{f.Wall, f.Wall + over}
+	for i, p := range c.line[1:] {
+		if q := c.line[i]; p[0]-q[0] < least && p[1] != q[1] {
+			jumps = append(jumps, p[0]-f.Wall, p[0]+f.Wall)
+		}
+	}
+	slices.Sort(jumps)
+	var out []float64
+	for i, to := range jumps[1:] {
+		if from := jumps[i]; from >= f.Wall && to-from > least {
+			out = append(append(out, from), c.bends(from, to, f.Wall*ceilingDetail)...)
+		}
+	}
+	return out
+}
+
+// ceiling is what a disc of the wall's radius leaves free that rolls along a line from below.
+type ceiling struct {
+	line  [][2]float64 // from the rim inward: distance and height; level beyond its end
+	wall  float64
+	least float64 // between two distances that are told apart
+}
+
+func (c *ceiling) add(d, z float64) {
+	if n := len(c.line); n == 0 || c.line[n-1] != [2]float64{d, z} {
+		c.line = append(c.line, [2]float64{d, z})
+	}
+}
+
+// at returns the ceiling's height at a distance, where it jumps that on the side: -1 is towards the rim.
+func (c *ceiling) at(d, side float64) float64 {
+	last := c.line[len(c.line)-1]
+	low := math.Inf(1)
+	if d >= last[0] {
+		low = last[1] - c.wall
+	}
+	for i, p := range c.line {
+		off := p[0] - d
+		switch reach := c.wall - math.Abs(off); {
+		case math.Abs(reach) < c.least: // a corner that is just reached, or no more
+			if off*side > 0 {
+				low = math.Min(low, p[1])
+			}
+		case reach > 0:
+			low = math.Min(low, p[1]-math.Sqrt(c.wall*c.wall-off*off))
+		}
+		if i == 0 {
+			continue
+		}
+		q := c.line[i-1]
+		w, h := p[0]-q[0], p[1]-q[1]
+		long := math.Hypot(w, h)
+		if w <= 0 {
+			continue // both ends are corners
+		}
+		// The disc touches a piece where its radius stands upright on it.
+		if t := (d - c.wall*h/long - q[0]) / w; t > 0 && t < 1 {
+			low = math.Min(low, q[1]+t*h-c.wall*w/long)
+		}
+	}
+	return low
+}
+
+// bends returns distances between two, at which it is continuous, so that straight pieces between them
+// are off by no more than tol.
+func (c *ceiling) bends(from, to, tol float64) []float64 {
+	const looks = 16 // at each piece
+	a, b := c.at(from, 1), c.at(to, -1)
+	worst, at := 0.0, 0.0
+	for i := 1; i < looks; i++ {
+		s := float64(i) / looks
+		d := from + (to-from)*s
+		if off := math.Abs(c.at(d, 1) - (a + (b-a)*s)); off > worst {
+			worst, at = off, d
+		}
+	}
+	if worst <= tol || to-from < 4*c.least {
+		return nil
+	}
+	return append(append(c.bends(from, at, tol), at), c.bends(at, to, tol)...)
 }
 
 // divided returns the piece of a profile between two shares of its width, between
@@ -107,6 +201,7 @@ func (p *Plans) Massive(f Form, step float64) bool {
 	f = f.reaching(p.Reach)
 	u, q := f.fit(p, step), p.Front
 	rim := f.Wall / step / q.Width * (1 - 1e-9)
+	line := p.ceiling(u, f.Wall/step)
 	for i := range q.Tris {
 		t := 1.0
 		if r := int(q.Ring[i]); r < len(q.Facets) {
@@ -114,7 +209,7 @@ func (p *Plans) Massive(f Form, step float64) bool {
 				continue
 			}
 		}
-		if p.ceiling(u, t*q.Width, f.Wall/step) > 0 {
+		if line.at(t*q.Width, 1) > 0 {
 			return false
 		}
 	}
@@ -124,23 +219,23 @@ func (p *Plans) Massive(f Form, step float64) bool {
 // hollow lifts the underside of a hollow part below its front.
 func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, step float64, look Finish) *Surface {
 	q := p.Front
-	wall := f.Wall / step
+	line := p.ceiling(u, f.Wall/step)
 	l := lifting{
 		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: f.crease(), step: step,
 		poll: progress.NewPoll(ctx),
 	}
 	l.heights = make([]rise, len(q.Facets))
-	ceiling := func(t float64) float64 {
-		z := p.ceiling(u, t*q.Width, wall)
+	ceiling := func(t, side float64) float64 {
+		z := line.at(t*q.Width, side)
 		return math.Max(0, math.Min(z, float64(u.depth-thinnest))) / float64(u.depth)
 	}
 	rim := (f.Wall / step) / q.Width * (1 - 1e-9)
 	for i, fc := range q.Facets {
 		if fc.t0 >= rim {
-			l.heights[i] = rise{ceiling(fc.t0), ceiling(fc.t1)}
+			l.heights[i] = rise{ceiling(fc.t0, 1), ceiling(fc.t1, -1)}
 		}
 	}
-	l.top = ceiling(1)
+	l.top = ceiling(1, 1)
 	l.below = front
 	s := q.lift(l)
 	for i, r := range q.Ring {
@@ -151,39 +246,14 @@ func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, 
 	return s
 }
 
-// ceiling returns how high above the base a hollow part may be hollow at a distance
-// from the rim: no nearer than wall to the front, all in grid units.
-func (p *Plans) ceiling(u upright, at, wall float64) float64 {
-	least := float64(u.depth) - wall
-	const samples = 64
-	for i := -samples; i <= samples; i++ {
-		off := wall * float64(i) / samples
-		d := at + off
-		if d < 0 {
-			continue
-		}
-		z := float64(u.depth-u.front) + float64(u.front)*p.Front.shareAt(d)
-		least = math.Min(least, z-math.Sqrt(wall*wall-off*off))
+// ceiling is below the front, heights above the base, all in grid units.
+func (p *Plans) ceiling(u upright, wall float64) *ceiling {
+	c := &ceiling{wall: wall, least: minStep}
+	z := func(f float64) float64 { return float64(u.depth-u.front) + float64(u.front)*f }
+	for _, f := range p.Front.Facets {
+		c.add(f.t0*p.Front.Width, z(f.f0))
+		c.add(f.t1*p.Front.Width, z(f.f1))
 	}
-	return least
-}
-
-// shareAt returns the share of the height that the profile has at a distance from
-// the rim; the lower one at risers.
-func (p *Plan) shareAt(d float64) float64 {
-	if p.Width == 0 {
-		return p.Top
-	}
-	t := d / p.Width
-	least := math.Inf(1)
-	for _, f := range p.Facets {
-		if t >= f.t0-1e-12 && t <= f.t1+1e-12 {
-			s := math.Max(0, math.Min(1, (t-f.t0)/(f.t1-f.t0)))
-			least = math.Min(least, f.f0+(f.f1-f.f0)*s)
-		}
-	}
-	if t >= 1-1e-12 {
-		least = math.Min(least, p.Top)
-	}
-	return least
+	c.add(p.Front.Width, z(p.Front.Top))
+	return c
 }

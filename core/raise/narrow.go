@@ -60,3 +60,23 @@ func (p *Plan) agreement() []float32 {
 	}
 	return n
 }
+
+// shareAt returns the share of the height that the profile has at a distance from
+// the rim; the lower one at risers.
+func (p *Plan) shareAt(d float64) float64 {
+	if p.Width == 0 {
+		return p.Top
+	}
+	t := d / p.Width
+	least := math.Inf(1)
+	for _, f := range p.Facets {
+		if t >= f.t0-1e-12 && t <= f.t1+1e-12 {
+			s := math.Max(0, math.Min(1, (t-f.t0)/(f.t1-f.t0)))
+			least = math.Min(least, f.f0+(f.f1-f.f0)*s)
+		}
+	}
+	if t >= 1-1e-12 {
+		least = math.Min(least, p.Top)
+	}
+	return least
+}

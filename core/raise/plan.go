@@ -26,6 +26,7 @@ type Plan struct {
 	Top    float64    // share of the height beyond the last facet
 	Mitred bool       // inner corners are
 	caps   grid       // how flat sides are filled
+	fine   float64    // how far rings may be from their distance, grid units; 0 for what bevels need
 	ceiled bool       // a ceiling that jumps is lifted from it, too
 	domed  float64    // distance of the points inside a dome, grid units; 0 for none
 	Dome   []float32  // of each point: the share of the height that a dome has; nil for none
@@ -77,7 +78,7 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 	if err != nil {
 		return nil, err
 	}
-	return newPlan(ctx, region, outward{}, b, grid{}, step)
+	return newPlan(ctx, region, outward{}, &Form{Front: b}, b, step)
 }
 
 // stopOf returns what arrangements ask whether they are still needed.
@@ -90,17 +91,10 @@ type outward struct {
 	spread, detail float64
 }
 
-// newPlan plans a region that touches itself nowhere; out.source is empty for a bevel
-// that runs inward.
-func newPlan(
-	ctx context.Context,
-	region plane.Region,
-	out outward,
-	b Bevel,
-	caps grid,
-	step float64,
-) (*Plan, error) {
-	p := &Plan{Top: 1, Mitred: b.Mitred, caps: caps}
+// newPlan plans a region that touches itself nowhere for one of the bevels of a form; out.source is empty
+// for a bevel that runs inward.
+func newPlan(ctx context.Context, region plane.Region, out outward, f *Form, b Bevel, step float64) (*Plan, error) {
+	p := &Plan{Top: 1, Mitred: b.Mitred, caps: f.grid(step), fine: f.Fine / step}
 	if b.On() {
 		p.Width = b.Width / step
 		p.Facets, p.Top = b.facetsFor(minStep / p.Width)
@@ -135,7 +129,7 @@ func (p *Plan) over(ctx context.Context, region plane.Region, out outward) (*Pla
 
 // workOn begins the planning of one polygon by itself.
 func (p *Plan) workOn(poly plane.Polygon) *work {
-	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled, caps: p.caps, domed: p.domed}
+	q := &Plan{Facets: p.Facets, Top: p.Top, Width: p.Width, ceiled: p.ceiled, caps: p.caps, fine: p.fine, domed: p.domed}
 	return &work{plan: q, poly: poly, n: int32(len(p.Facets))}
 }
 
@@ -360,9 +354,9 @@ type ring struct {
 
 // Each ring may depart from its distance by 1/ringDetail of the step to its
 // neighbours, from which it must stay apart: a wider step allows for a coarser
-// ring. Its arcs may depart by about as much. Both are set so that heights beside
-// ridges come out within a quarter of a per cent of the width (rms), see
-// TestRidgeHeights.
+// ring, but for no coarser one than the form does. Its arcs may depart by about as much.
+// Both are set so that heights beside ridges come out within a quarter of a per cent of the
+// width (rms), see TestRidgeHeights.
 const (
 	ringDetail = 24
 	arcDetail  = 23
@@ -378,7 +372,7 @@ func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
 	}
 	in := plane.Region{w.poly}
 	if w.n > 0 { // detail far finer than the first step costs much and changes nothing
-		in = in.Simplify(math.Max(1, least/32) / 2)
+		in = in.Simplify(math.Max(1, w.finer(least/32)) / 2)
 	}
 	outermost := func() { made <- ring{w.from, plane.Region{w.zip.rings[w.from]}} }
 	if !zip {
@@ -421,7 +415,7 @@ func (w *work) outset(ctx context.Context, made chan<- ring) error {
 		_, st := w.style(i)
 		st.ArcRadius = math.Max(st.ArcRadius, w.out.spread)
 		r, err := w.out.source, error(nil)
-		if by := w.out.spread - w.levels[i]; by != 0 {
+		if by := w.out.spread - w.levels[i]; math.Abs(by) >= 1 { // else it is the source itself
 			r, err = r.Offset(by, st)
 		}
 		if err != nil {
@@ -439,15 +433,23 @@ func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
 	if i < w.n {
 		step = math.Min(step, w.levels[i+1]-w.levels[i])
 	}
-	w.slack[i] = math.Max(1, step/ringDetail)
+	w.slack[i] = math.Max(1, w.finer(step/ringDetail))
 	return by, plane.OffsetStyle{
 		ArcRadius:  w.plan.Width,
-		ArcTol:     math.Max(1, step/arcDetail),
+		ArcTol:     math.Max(1, w.finer(step/arcDetail)),
 		Simplify:   w.slack[i],
 		Stop:       w.ar.Stop,
 		Join:       w.join(),
 		MiterLimit: mitreLimit,
 	}
+}
+
+// finer returns how far a ring may be from its distance that may be as far as detail for its bevel.
+func (w *work) finer(detail float64) float64 {
+	if w.plan.fine > 0 {
+		return math.Min(detail, w.plan.fine)
+	}
+	return detail
 }
 
 func (w *work) join() plane.Join {

@@ -21,7 +21,7 @@ type Form struct {
 	Frame       bool    // nothing but that wall stands, open at both ends
 	Caps        CapGrid
 	Crease      float64 // angle in degrees from which corners look hard; 0 for the usual one
-	Fine        float64 // how far arcs of the silhouette may be from true ones; 0 for what bevels need
+	Fine        float64 // how far rings and arcs may be from true ones; 0 for what bevels need
 }
 
 // Plans is a part seen from above: both sides, which have the same rim.
@@ -96,7 +96,7 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 			return out, nil
 		}
 		rim := out.Front.outline(outline)
-		if out.Back, err = newPlan(ctx, rim, way, f.Back, f.grid(step), step); err != nil {
+		if out.Back, err = newPlan(ctx, rim, way, f, f.Back, step); err != nil {
 			return nil, err
 		}
 		if rim.Edges() == len(out.Back.Rim) {
@@ -112,9 +112,9 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 // frontPlan plans the front, with what a hollow part needs.
 func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward, step float64) (*Plan, error) {
 	if f.Wall <= 0 {
-		return newPlan(ctx, outline, way, f.Front, f.grid(step), step)
+		return newPlan(ctx, outline, way, f, f.Front, step)
 	}
-	p := &Plan{ceiled: true, Mitred: f.Front.Mitred, caps: f.grid(step)}
+	p := &Plan{ceiled: true, Mitred: f.Front.Mitred, caps: f.grid(step), fine: f.Fine / step}
 	p.Facets, p.Top, p.Width = f.hollowed(step)
 	p.Width /= step
 	return p.over(ctx, outline, way)

@@ -113,7 +113,7 @@ func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
 	out.Upright = uprightOf(&out.Above, b.How, b.Base)
 	l.quality(&out.Above, &out.Upright)
 	if b.Role.Kind == recipe.AsTube && len(part.Limbs) > 0 {
-		out = limbsIn(part, r.Step, b)
+		out = limbsIn(part, r.Step, b, fine)
 		l.quality(&out.Above, &out.Upright)
 		for i := range out.Limbs {
 			limb := &out.Limbs[i]
@@ -172,7 +172,7 @@ func (l *Line) fewer(r *Regions, b *Raised) Fewer {
 
 // limbsIn makes a body of a tube's limbs: the first is the body, the others are joined
 // to it.
-func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
+func limbsIn(part *Outline, step float64, b *Raised, fine float64) BodyInput {
 	widest := 0.0
 	for _, l := range part.Limbs {
 		widest = math.Max(widest, l.Width)
@@ -180,7 +180,7 @@ func limbsIn(part *Outline, step float64, b *Raised) BodyInput {
 	out := BodyInput{Within: part.Region}
 	for i, l := range part.Limbs {
 		m := tubeForm(b.How, l.Width)
-		above := planInput(&Outline{Region: l.Region}, step, m, 0)
+		above := planInput(&Outline{Region: l.Region}, step, m, fine)
 		base := b.Base
 		if !m.Tube.Own { // the middles in one plane
 			base += (widest - l.Width) / 2
@@ -260,11 +260,15 @@ func (b *Raised) Limits(s Got) []string {
 
 // planInput brings the form of a part to its normal form, seen from above.
 func planInput(o *Outline, step float64, m recipe.Measures, fine float64) PlanInput {
-	return PlanInput{
+	in := PlanInput{
 		Region: o.Region, Step: step, Front: rimOf(m.Front), Back: rimOf(m.Back),
 		Outward: growsOutward(&m), Mitred: m.Mitred && (m.Front.On() || m.Back.On()),
 		Wall: m.Wall, Frame: m.Wall > 0 && m.OpenFront && m.OpenBack, Fine: fineOf(m, fine),
 	}
+	if in.Front.on() > 0 && m.Wall > 0 && !in.Frame {
+		in.Over = math.Min(m.Front.Height, m.Depth)
+	}
+	return in
 }
 
 // growsOutward reports whether the walls stand outside of the artwork. What is as wide as
@@ -274,9 +278,9 @@ func growsOutward(m *recipe.Measures) bool {
 	return m.Outward && !full && (m.Front.On() || m.Back.On())
 }
 
-// fineOf returns the tolerance of a silhouette that is not the artwork's.
+// fineOf returns the tolerance of rings, which a part without bevels and walls has none of.
 func fineOf(m recipe.Measures, fine float64) float64 {
-	if m.Outward {
+	if m.Front.On() || m.Back.On() || m.Wall > 0 {
 		return fine
 	}
 	return 0

@@ -309,6 +309,9 @@ func TestTubesAreRound(t *testing.T) {
 		"flat ends":  {line(""), nil, cylinder(4, 80), 0.01},
 		"round ends": {line(`stroke-linecap="round"`), []recipe.Edit{&recipe.SetSize{MM: ptr(88.0)}}, cylinder(4, 80) + 4.0/3*math.Pi*64, 0.01},
 		"set width":  {line(""), []recipe.Edit{tube(recipe.Tube{Width: 3})}, cylinder(1.5, 80), 0.01},
+		"set wide":   {line(""), []recipe.Edit{tube(recipe.Tube{Width: 40})}, cylinder(20, 80), 0.01},
+		"set wider":  {line(""), []recipe.Edit{tube(recipe.Tube{Width: 300})}, cylinder(150, 80), 0.01},
+		"far wider":  {line(""), []recipe.Edit{tube(recipe.Tube{Width: 600})}, cylinder(300, 80), 0.01},
 		"set ends": {line(""), []recipe.Edit{
 			tube(recipe.Tube{Width: 4, Ends: recipe.RoundEnds}), &recipe.SetSize{MM: ptr(80.0)},
 		}, cylinder(2, 80) + 4.0/3*math.Pi*8, 0.01},
@@ -333,6 +336,12 @@ func TestTubesAreRound(t *testing.T) {
 		rep := mesh.Check(made.Value.Mesh, true)
 		if !rep.Sound() || math.Abs(rep.VolumeMM3-c.want) > c.tol*c.want {
 			t.Errorf("%s: %+v, want %g mm3", name, rep, c.want)
+		}
+		for _, v := range made.Value.Mesh.Verts {
+			if v[0] != int32(float32(v[0])) || v[1] != int32(float32(v[1])) || v[2] != int32(float32(v[2])) {
+				t.Errorf("%s: %v is not exact in 32 bits", name, v)
+				break
+			}
 		}
 		inside, file := fusedSTL(t, l, r)
 		if !inside.Sound() || !file.Sound() {

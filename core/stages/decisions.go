@@ -50,10 +50,7 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 		half *= 2
 	}
 	half += r.Parts.Widest()
-	in := RegionsInput{
-		Sized: s, Overlap: r.Size.Overlap, Clearance: r.Parts.Clearance,
-		Step: GridStep(half, r.Parts.Deepest(len(s.Value.Chosen.Parts))),
-	}
+	in := RegionsInput{Sized: s, Overlap: r.Size.Overlap, Clearance: r.Parts.Clearance}
 	for _, p := range r.Parts.List {
 		switch {
 		case p.Out:
@@ -69,5 +66,8 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 	slices.SortFunc(in.Over, func(a, b Lying) int { return strings.Compare(a.ID, b.ID) })
 	slices.Sort(in.Behind)
 	slices.SortFunc(in.Tubes, func(a, b TubeRule) int { return strings.Compare(a.ID, b.ID) })
+	// A tube is as high as it is wide; half of that it stands out, and as far flat ends are drawn beyond.
+	tube := s.Value.widestTube(in.Tubes)
+	in.Step = GridStep(half+tube, tube+r.Parts.Deepest(len(s.Value.Chosen.Parts)))
 	return in
 }

@@ -26,7 +26,8 @@ type PlanInput struct {
 	Mitred      bool    // inner corners
 	Wall        float64 // of a hollow part, mm
 	Frame       bool    // which is open at both ends
-	Fine        float64 // how far curves may depart, mm
+	Fine        float64 // how far rings and arcs may depart, mm
+	Over        float64 // how high the bevel above the ceiling of a hollow part is, mm
 	Caps        raise.CapGrid
 }
 
@@ -57,7 +58,7 @@ func (in *PlanInput) form(u Upright) raise.Form {
 
 // fromAbove is the form with heights that stand for any.
 func (in *PlanInput) fromAbove() raise.Form {
-	return in.form(Upright{Depth: 1, High: in.Front.on(), Low: in.Back.on()})
+	return in.form(Upright{Depth: 1, High: max(in.Over, in.Front.on()), Low: in.Back.on()})
 }
 
 // on returns 1 for a rim that is bevelled.

@@ -52,6 +52,23 @@ func tubed(sh *artwork.Shape, rule TubeRule, pxPerMM float64) (artwork.Shape, bo
 	return out, true
 }
 
+// widestTube returns the width of the widest tube, mm; 0 if there is none.
+func (s *Sized) widestTube(rules []TubeRule) float64 {
+	widest := 0.0
+	for _, rule := range rules {
+		widest = math.Max(widest, rule.Width)
+		for k, i := range s.Chosen.Take {
+			if s.Chosen.Parts[s.Chosen.Part[k]].ID != rule.ID {
+				continue
+			}
+			if sh, ok := tubed(&s.Chosen.Sheet.Shapes[i], rule, s.PxPerMM); ok {
+				widest = math.Max(widest, sh.Stroke.Width*sh.Matrix.MaxScale()/s.PxPerMM)
+			}
+		}
+	}
+	return widest
+}
+
 // limbsOf returns the tubes of a part, by their widths from the widest.
 func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, error) {
 	byWidth := map[float64][]plane.Loop{}

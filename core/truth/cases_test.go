@@ -23,6 +23,20 @@ var kinds = []struct {
 		m.Outward = true
 		return alone(r, m)
 	}},
+	{"wide", func(r *rand.Rand) *drawing { // bevels whose rings are far apart, on what is round
+		m := someMeasures(r)
+		m.Outward = r.IntN(2) == 0
+		m.Front = recipe.Rim{Width: between(r, 4, 12), Height: between(r, 1, 4), Profile: recipe.Chamfer, Segments: 1}
+		if r.IntN(2) == 0 {
+			m.Front.Profile, m.Front.Segments = recipe.Step, 2
+		}
+		disc := ring{}
+		for i := range 400 {
+			s, c := math.Sincos(2 * math.Pi * float64(i) / 400)
+			disc = append(disc, vec{25 * c, 25 * s})
+		}
+		return &drawing{cut: true, parts: []drawnPart{{color: "#336699", shape: shape{disc}, how: m}}}
+	}},
 	{"hollow", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Back, m.Wall = recipe.Rim{}, 0.6+1.5*r.Float64()

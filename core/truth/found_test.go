@@ -80,6 +80,9 @@ var found = map[string]func() *drawing{
 			p, slab("#a33333", box(5, -5, 20, 5), 2, recipe.Role{Kind: recipe.Raised, On: "c336699"}),
 		}}
 	},
+	"hollow below a bead":  func() *drawing { return hollowed(recipe.Bead) },
+	"hollow below steps":   func() *drawing { return hollowed(recipe.Step) },
+	"hollow below a round": func() *drawing { return hollowed(recipe.Round) },
 	"a recess deeper than a hollow body's wall": func() *drawing {
 		p := slab("#336699", box(-20, -20, 20, 20), 6, recipe.Role{})
 		p.how.Wall = 1.5
@@ -92,6 +95,12 @@ var found = map[string]func() *drawing{
 		on.how.Offset = 3
 		return &drawing{cut: true, parts: []drawnPart{slab("#336699", box(-20, -20, 20, 20), 5, recipe.Role{}), on}}
 	},
+}
+
+func hollowed(profile string) *drawing {
+	p := slab("#336699", box(-20, -20, 20, 20), 8, recipe.Role{})
+	p.how.Wall, p.how.Front = 1, recipe.Rim{Width: 6, Height: 4, Profile: profile, Segments: 4}
+	return &drawing{cut: true, parts: []drawnPart{p}}
 }
 
 // twoHosts is two bodies that overlap, one with a recess there: the order of the list decides nothing.

@@ -176,12 +176,18 @@ func (l *lift) within(p vec) float64 {
 // ceiling is how high a hollow part is hollow.
 func (l *lift) ceiling(d float64) float64 {
 	a, least := l.how.Wall, math.Inf(1)
-	const steps = 400
-	for i := -steps; i <= steps; i++ {
-		o := a * float64(i) / steps
-		if d+o >= 0 {
+	look := func(o float64) {
+		if d+o >= 0 && math.Abs(o) <= a {
 			least = math.Min(least, l.upper(d+o)-math.Sqrt(math.Max(0, a*a-o*o)))
 		}
+	}
+	const steps = 400
+	for i := -steps; i <= steps; i++ {
+		look(a * float64(i) / steps)
+	}
+	for _, k := range l.front.profile { // the foot of a riser may lie on either side
+		look(k.x*l.front.width - d - 1e-9)
+		look(k.x*l.front.width - d + 1e-9)
 	}
 	return least
 }
