@@ -179,7 +179,7 @@ func limbsIn(part *Outline, step float64, b *Raised, fine float64) BodyInput {
 	}
 	out := BodyInput{Within: part.Region}
 	for i, l := range part.Limbs {
-		m := tubeForm(b.How, l.Width)
+		m := tubeForm(b.How, l.Width, step)
 		above := planInput(&Outline{Region: l.Region}, step, m, fine)
 		base := b.Base
 		if !m.Tube.Own { // the middles in one plane

@@ -60,7 +60,7 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 			in.Behind = append(in.Behind, p.ID)
 		case p.Role.Kind == recipe.AsTube:
 			tube := r.Parts.Measures(p.ID).Tube
-			in.Tubes = append(in.Tubes, TubeRule{p.ID, tube.Width, tube.Ends})
+			in.Tubes = append(in.Tubes, TubeRule{p.ID, tube.Width, tube.Ends, tube.Own})
 		}
 	}
 	slices.SortFunc(in.Over, func(a, b Lying) int { return strings.Compare(a.ID, b.ID) })

@@ -9,17 +9,23 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// A tube follows the line of a stroke: a bevel in front and behind that reaches to the
-// middle of the stroke's own outline. Strokes of different widths are limbs of one body,
-// with their middles in one plane. For a flat end the stroke is drawn longer than it is
-// by half its width, so that distances from its end do not count, and cut off where it
-// ends.
+// A tube follows the line of a stroke: bevels in front and behind that run outward from a
+// stroke so thin that it is the line, as far as half of the width; so it is a pipe at bends
+// and crossings, too. With a profile of its own it is the stroke's outline, bevelled inward.
+// Strokes of different widths are limbs of one body, with their middles in one plane. For a
+// flat end the stroke is drawn longer than it is by half its width, so that distances from
+// its end do not count, and cut off where it ends.
+
+// hairline is how wide, in grid units, the stroke is that stands for a line: no ring lies
+// nearer to another one.
+const hairline = 100
 
 // TubeRule is how a part's strokes become tubes.
 type TubeRule struct {
 	ID    string
 	Width float64 // mm; 0 for that of the artwork
 	Ends  string  // recipe.RoundEnds, recipe.FlatEnds or "" for those of the artwork
+	Own   bool    // its section is the part's own profile
 }
 
 // Limb is the strokes of one width of a tube.
@@ -85,6 +91,9 @@ func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, erro
 		sh.Stroke = &st
 		// Widths that differ by less than the grid tells are one.
 		width := math.Round(st.Width*sh.Matrix.MaxScale()/s.PxPerMM*1e4) / 1e4
+		if !rule.Own {
+			st.Width *= hairline * step / width
+		}
 		if _, have := byWidth[width]; !have {
 			widths = append(widths, width)
 		}
@@ -103,13 +112,13 @@ func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, erro
 	return out, nil
 }
 
-// tube returns the form of a limb: round, or as the part's own profile has it.
-func tubeForm(m recipe.Measures, width float64) recipe.Measures {
+// tubeForm returns the form of a limb on a grid of step mm: round, or as the part's own profile has it.
+func tubeForm(m recipe.Measures, width, step float64) recipe.Measures {
 	m.Outward, m.Wall, m.OpenFront, m.OpenBack = false, 0, false, false
 	if m.Tube.Own {
 		return m
 	}
-	rim := recipe.Rim{Width: width / 2, Height: width / 2, Profile: recipe.Round, Segments: max(m.Front.Segments, 4)}
-	m.Depth, m.Front, m.Back = width, rim, rim
+	rim := recipe.Rim{Width: (width - hairline*step) / 2, Height: width / 2, Profile: recipe.Round, Segments: max(m.Front.Segments, 4)}
+	m.Depth, m.Front, m.Back, m.Outward, m.Mitred = width, rim, rim, true, false
 	return m
 }

@@ -57,8 +57,37 @@ var kinds = []struct {
 	{"raised", func(r *rand.Rand) *drawing { return detailed(r, recipe.Raised) }},
 	{"resting", func(r *rand.Rand) *drawing { return detailed(r, recipe.Resting) }},
 	{"stack", stack},
+	{"tube", wired},
 	{"side by side", func(r *rand.Rand) *drawing { return overlapping(r, true) }},
 	{"through each other", func(r *rand.Rand) *drawing { return overlapping(r, false) }},
+}
+
+// wired is a tube along lines with bends, over a plate.
+func wired(r *rand.Rand) *drawing {
+	w := &wire{width: between(r, 2, 9), round: r.IntN(2) == 0}
+	for range 1 + r.IntN(2) {
+		at, turn := vec{between(r, -18, 18), between(r, -14, 14)}, between(r, 0, 2*math.Pi)
+		line := ring{at}
+		for range 1 + r.IntN(3) {
+			s, c := math.Sincos(turn)
+			at = at.plus(vec{c, s}, between(r, w.width, 20))
+			at = vec{math.Max(-18, math.Min(18, at.x)), math.Max(-14, math.Min(14, at.y))}
+			if last := line[len(line)-1]; math.Hypot(at.x-last.x, at.y-last.y) > w.width {
+				line = append(line, at)
+			}
+			turn += between(r, -2.4, 2.4)
+		}
+		if len(line) > 1 {
+			w.lines = append(w.lines, line)
+		}
+	}
+	if len(w.lines) == 0 {
+		w.lines = []ring{{{-15, 0}, {15, 0}}}
+	}
+	m := someMeasures(r)
+	m.Back = recipe.Rim{}
+	tube := drawnPart{color: "#a33333", wire: w, how: m, role: recipe.Role{Kind: recipe.AsTube}}
+	return &drawing{parts: []drawnPart{plate(r), tube}}
 }
 
 func between(r *rand.Rand, lo, hi float64) float64 { return lo + (hi-lo)*r.Float64() }

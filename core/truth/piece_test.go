@@ -12,6 +12,7 @@ type drawnPart struct {
 	shape shape
 	how   recipe.Measures
 	role  recipe.Role
+	wire  *wire // of a tube, in place of a shape
 }
 
 func (p *drawnPart) id() string { return "c" + p.color[1:] }
@@ -29,6 +30,8 @@ type body struct {
 	recesses []*lift
 	through  []bool
 	raised   []*lift
+	wire     *wire
+	base     float64 // of the wire
 }
 
 func detail(r recipe.Role) bool { return r.Kind == recipe.Recess || r.Kind == recipe.Raised }
@@ -71,6 +74,10 @@ func (d *drawing) bodies() []*body {
 		p := &d.parts[k]
 		switch {
 		case detail(p.role):
+		case p.wire != nil:
+			how := p.how
+			how.Depth = p.wire.width
+			made[p.id()] = &body{id: p.id(), wire: p.wire, base: how.Bottom(), own: &lift{how: how}}
 		case p.role.Kind == recipe.Resting:
 			resting = append(resting, k)
 		default:
@@ -118,6 +125,11 @@ func (d *drawing) bodyOf(k int, base float64) *body {
 
 // over returns what the body has over a place.
 func (b *body) over(p vec) column {
+	if b.wire != nil {
+		rim := b.own.how.Front
+		rim.Profile, rim.Segments = recipe.Round, max(rim.Segments, 4)
+		return b.wire.over(p, b.base, profileOf(&rim))
+	}
 	out := b.own.over(p)
 	for i, r := range b.recesses {
 		d := r.inward(p)

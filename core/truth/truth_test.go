@@ -22,6 +22,10 @@ func (d *drawing) svg() (doc string, width float64, mid vec) {
 	var b strings.Builder
 	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400" viewBox="-200 -200 400 400">`)
 	for _, p := range d.parts {
+		if p.wire != nil {
+			p.wire.draw(&b, p.color)
+			continue
+		}
 		fmt.Fprintf(&b, `<path fill-rule="evenodd" fill="%s" d="`, p.color)
 		for _, r := range p.shape {
 			for i, v := range r {
@@ -34,6 +38,17 @@ func (d *drawing) svg() (doc string, width float64, mid vec) {
 	}
 	b.WriteString("</svg>")
 	return b.String(), hi.x - lo.x, vec{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+}
+
+func (w *wire) draw(b *strings.Builder, color string) {
+	fmt.Fprintf(b, `<path fill="none" stroke="%s" stroke-width="%.6f" stroke-linejoin="round" stroke-linecap="%s" d="`, color, w.width,
+		map[bool]string{true: "round", false: "butt"}[w.round])
+	for _, l := range w.lines {
+		for i, v := range l {
+			fmt.Fprintf(b, "%s%.6f %.6f ", map[bool]string{true: "M", false: "L"}[i == 0], v.x, -v.y)
+		}
+	}
+	b.WriteString(`"/>`)
 }
 
 // recipe is the document that says what the drawing does.
@@ -79,6 +94,9 @@ func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
 	const margin, near = 5, 0.05
 	var boxes [][2]vec
 	for i := range d.parts {
+		if d.parts[i].wire != nil {
+			continue
+		}
 		own := regionOf(d.parts[i].shape.has, d.parts[i].shape)
 		lo, hi := own.box()
 		boxes = append(boxes, [2]vec{lo.plus(mid, -1).plus(vec{margin, margin}, -1), hi.plus(mid, -1).plus(vec{margin, margin}, 1)})
