@@ -31,12 +31,13 @@ type Body struct {
 	Form    Form
 	Limbs   []Limb
 	Within  plane.Region // what is left of the body and its limbs; nil for all
+	Room    plane.Region // what is left of all, with the details; nil for all
 	Details []Detail
 	Part    int32
 }
 
 // plain reports whether a body is its own plans and nothing else.
-func (b *Body) plain() bool { return len(b.Details) == 0 && len(b.Limbs) == 0 && b.Within == nil }
+func (b *Body) plain() bool { return len(b.Details) == 0 && len(b.Limbs) == 0 && b.Within == nil && b.Room == nil }
 
 // Deep reports whether a recess of this depth in mm goes through a body, so that a wall
 // thinner than the grid can tell would remain.
@@ -58,12 +59,17 @@ func (b *Body) layers(ctx context.Context, step float64, look Finish) []layer {
 	}
 	if b.Within != nil {
 		for i := range out {
-			out[i].within = b.Within
+			out[i].within = []plane.Region{b.Within}
 		}
 	}
 	face := u.base + u.depth
 	for _, d := range b.Details {
 		out = append(out, d.layer(b, face, u.base, step, look))
+	}
+	if b.Room != nil {
+		for i := range out {
+			out[i].within = append(out[i].within, b.Room)
+		}
 	}
 	return out
 }

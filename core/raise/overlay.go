@@ -24,7 +24,7 @@ import (
 type layer struct {
 	upper, lower *Surface // lower is nil for a recess, both for one that goes through
 	region       plane.Region
-	within       plane.Region // the layer ends there; nil for its region
+	within       []plane.Region // the layer ends where any of these does
 	kind         kind
 	body         int32 // layers of a body follow each other
 	part         int32
@@ -114,11 +114,10 @@ const crossings = 2
 func cutToSize(layers []layer) (err error) {
 	for i := range layers {
 		l := &layers[i]
-		if l.within == nil {
-			continue
-		}
-		if l.region, err = plane.Combine(l.region, l.within, plane.Intersect); err != nil {
-			return err
+		for _, w := range l.within {
+			if l.region, err = plane.Combine(l.region, w, plane.Intersect); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

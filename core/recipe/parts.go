@@ -196,6 +196,20 @@ func (p *Parts) RoleOf(id string) Role {
 	return Role{}
 }
 
+// StandsOn reports whether a part belongs to another one, rests on it or on what rests on it.
+func (p *Parts) StandsOn(id, on string) bool {
+	for range p.List { // no more than all, whoever rests on whom
+		r := p.RoleOf(id)
+		if !r.OnOther() {
+			return false
+		}
+		if id = r.On; id == on {
+			return true
+		}
+	}
+	return false
+}
+
 // Deepest returns how far from the plane any of n parts may reach.
 func (p *Parts) Deepest(n int) float64 {
 	reach := func(m *Measures) float64 { return m.Depth + math.Abs(m.Offset) }

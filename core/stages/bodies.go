@@ -102,7 +102,8 @@ func (l *Line) BodyOf(ctx context.Context, r *Regions, b *Raised) (BodyInput, er
 			return out, err
 		}
 	}
-	return out, nil
+	out.Room, err = l.room(ctx, r, b, &out)
+	return out, err
 }
 
 // bodyKeys is BodyOf with the keys of the plans alone.
@@ -134,6 +135,9 @@ func (l *Line) bodyKeys(r *Regions, b *Raised) BodyInput {
 		l.quality(&d.Above, &d.Upright)
 		d.Plan.Key = Plan.Key(d.Above)
 		out.Details = append(out.Details, d)
+	}
+	if room := l.roomOf(r, b, &out); room != nil {
+		out.Room.Key = Room.Key(room.input)
 	}
 	return out
 }

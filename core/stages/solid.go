@@ -107,6 +107,7 @@ type BodyInput struct {
 	Limbs   []LimbInput
 	Within  Made[plane.Region] // what is left of it; its key is "" for all
 	Details []DetailInput
+	Room    Made[plane.Region] // what is left of all; its key is "" for all
 }
 
 // body is what raise makes of it; its faces are numbered from first.
@@ -117,6 +118,9 @@ func (in *BodyInput) body(first int32) raise.Body {
 	}
 	if in.Within.Key != "" {
 		out.Within = in.Within.Value
+	}
+	if in.Room.Key != "" {
+		out.Room = in.Room.Value
 	}
 	for i, d := range in.Details {
 		out.Details = append(out.Details, raise.Detail{

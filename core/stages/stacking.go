@@ -110,11 +110,41 @@ func (s *stacking) covered(front []plane.Layer, out map[int32]plane.Region) erro
 		return err
 	}
 	for label := range s.parts {
-		if label := int32(label) + 1; rests(label) {
-			out[label] = seen[label]
+		label := int32(label) + 1
+		if !rests(label) {
+			continue
 		}
+		out[label] = seen[label]
+		others := slices.DeleteFunc(slices.Clone(front), func(l plane.Layer) bool { return s.standsOn(l.Label, label) })
+		if len(others) == len(front) {
+			continue
+		}
+		own, err := plane.Stack(others, s.stop) // what stands on it takes nothing from it
+		if err != nil {
+			return err
+		}
+		out[label] = own[label]
 	}
 	return nil
+}
+
+// standsOn reports whether a part belongs to another one, rests on it or on what rests on it.
+func (s *stacking) standsOn(label, on int32) bool {
+	for range s.parts { // no more than all, whoever rests on whom
+		l, ok := s.lying(label)
+		if !ok {
+			return false
+		}
+		if label = s.labelOf(l.On); label == 0 || label == on {
+			return label == on
+		}
+	}
+	return false
+}
+
+// labelOf returns the number of a part, from 1; 0 if there is no such part.
+func (s *stacking) labelOf(id string) int32 {
+	return int32(slices.IndexFunc(s.parts, func(p ChosenPart) bool { return p.ID == id })) + 1
 }
 
 // lying returns how a part lies on another one, if it does.
@@ -172,46 +202,107 @@ func (s *stacking) alone(layers []plane.Layer, want func(label int32) bool) (map
 	return out, nil
 }
 
-// clear leaves the clearance between all bodies. Each keeps off the whole of those before
-// it, as they are by then, and by half from what those after it are still to lose: so
-// that whatever lies between two of them already, they are at least as far apart.
+// clear leaves the clearance between all bodies, with what is raised from them. Each keeps off the whole
+// of those before it, as they are by then, and by half from what those after it are still to lose: so
+// that whatever lies between two of them already, they are at least as far apart. What rests on another
+// part keeps off what covers it.
 func (s *stacking) clear(regions map[int32]plane.Region) error {
 	d := s.in.Clearance / s.in.Step
 	fine := math.Max(1, d/500)
 	// Rings are drawn with chords inside the circle; the rest of a per cent makes up.
 	style := plane.OffsetStyle{ArcTol: fine, Simplify: 0, Stop: s.stop}
-	grown := func(r plane.Region, by float64) (plane.Region, error) { return r.Offset(by+2*fine, style) }
-	var labels []int32
+	c := clearing{stacking: s, regions: regions, covers: map[int32]plane.Region{}, raised: map[int32][]int32{}}
+	c.grown = func(r plane.Region, by float64) (plane.Region, error) { return r.Offset(by+2*fine, style) }
+	var labels, resting []int32
 	for label := int32(1); label <= int32(len(s.parts)); label++ {
-		id := s.parts[label-1].ID
-		if len(regions[label]) > 0 && !s.over(label) && !slices.Contains(s.in.Behind, id) {
+		if len(regions[label]) == 0 || slices.Contains(s.in.Behind, s.parts[label-1].ID) {
+			continue
+		}
+		switch l, lies := s.lying(label); {
+		case !lies:
 			labels = append(labels, label)
+		case l.Kind == recipe.Raised:
+			on := s.labelOf(l.On)
+			c.raised[on] = append(c.raised[on], label)
+		case l.Kind == recipe.Resting:
+			resting = append(resting, label)
 		}
 	}
-	beside := neighbours(labels, regions, d)
-	for i, label := range labels {
-		if s.stop() {
-			return plane.ErrStopped
+	for _, label := range append(slices.Clone(labels), resting...) {
+		if err := c.cover(label); err != nil {
+			return err
 		}
+	}
+	beside := neighbours(labels, c.covers, d)
+	for i, label := range labels {
 		s.tell("Keeping the parts apart", float64(i)/float64(len(labels)))
-		r := regions[label]
 		for _, other := range beside(label) {
-			if label == other || len(regions[other]) == 0 || !near(r, regions[other], d) {
-				continue
-			}
 			by := d
 			if other > label {
 				by = d / 2
 			}
-			keep, err := grown(regions[other], by)
-			if err != nil {
-				return err
-			}
-			if r, err = plane.Combine(r, keep, plane.Subtract); err != nil {
+			if err := c.keepOff(label, other, d, by); err != nil {
 				return err
 			}
 		}
-		regions[label] = r
+		if err := c.cover(label); err != nil {
+			return err
+		}
+	}
+	for _, label := range slices.Backward(resting) {
+		for _, other := range append(slices.Clone(labels), resting...) {
+			if other < label || s.standsOn(other, label) || s.standsOn(label, other) {
+				continue
+			}
+			if err := c.keepOff(label, other, d, d); err != nil {
+				return err
+			}
+		}
+		if err := c.cover(label); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// clearing is regions that are brought apart.
+type clearing struct {
+	*stacking
+	regions map[int32]plane.Region
+	raised  map[int32][]int32      // the details that are raised from a body
+	covers  map[int32]plane.Region // what bodies cover with those
+	grown   func(r plane.Region, by float64) (plane.Region, error)
+}
+
+// cover works out what a body covers.
+func (c *clearing) cover(label int32) (err error) {
+	r := c.regions[label]
+	for _, d := range c.raised[label] {
+		if r, err = plane.Combine(r, c.regions[d], plane.Union); err != nil {
+			return err
+		}
+	}
+	c.covers[label] = r
+	return nil
+}
+
+// keepOff takes from a body and what is raised from it all that is less than by beside another one; those
+// d apart or more need nothing.
+func (c *clearing) keepOff(label, other int32, d, by float64) error {
+	if c.stop() {
+		return plane.ErrStopped
+	}
+	if label == other || len(c.covers[other]) == 0 || !near(c.covers[label], c.covers[other], d) {
+		return nil
+	}
+	keep, err := c.grown(c.covers[other], by)
+	if err != nil {
+		return err
+	}
+	for _, l := range append([]int32{label}, c.raised[label]...) {
+		if c.regions[l], err = plane.Combine(c.regions[l], keep, plane.Subtract); err != nil {
+			return err
+		}
 	}
 	return nil
 }

@@ -59,6 +59,13 @@ var kinds = []struct {
 	{"stack", stack},
 	{"tube", wired},
 	{"side by side", func(r *rand.Rand) *drawing { return overlapping(r, true) }},
+	{"outward, side by side", func(r *rand.Rand) *drawing {
+		d := overlapping(r, true)
+		for i := range d.parts {
+			d.parts[i].how.Outward = r.IntN(2) == 0
+		}
+		return d
+	}},
 	{"through each other", func(r *rand.Rand) *drawing { return overlapping(r, false) }},
 }
 
@@ -207,6 +214,9 @@ func overlapping(r *rand.Rand, cut bool) *drawing {
 	for i, color := range []string{"#336699", "#a33333", "#338855"} {
 		mid := vec{-10 + 10*float64(i), between(r, -8, 8)}
 		d.parts = append(d.parts, drawnPart{color: color, shape: someShape(r, mid, between(r, 10, 16)), how: someMeasures(r)})
+	}
+	if r.IntN(2) == 0 {
+		d.relief, d.spread = between(r, -1, 2), between(r, -2, 2)
 	}
 	m := someMeasures(r)
 	m.Depth = between(r, 1, 3)

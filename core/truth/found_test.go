@@ -40,6 +40,13 @@ var found = map[string]func() *drawing{
 			slab("#338855", box(-5, -5, 5, 5), 2, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
 		}}
 	},
+	"resting on what rests": func() *drawing {
+		return &drawing{cut: true, parts: []drawnPart{
+			slab("#336699", box(-20, -20, 20, 20), 5, recipe.Role{}),
+			slab("#a33333", box(-10, -10, 10, 10), 3, recipe.Role{Kind: recipe.Resting, On: "c336699"}),
+			slab("#338855", box(-5, -5, 5, 5), 2, recipe.Role{Kind: recipe.Resting, On: "ca33333"}),
+		}}
+	},
 	"resting on a face that a profile lowers": func() *drawing {
 		p := slab("#336699", box(-20, -20, 20, 20), 6, recipe.Role{})
 		p.how.Front = recipe.Rim{

@@ -2,6 +2,7 @@ package truth
 
 import (
 	"math"
+	"slices"
 
 	"bildhauer/core/recipe"
 )
@@ -19,8 +20,10 @@ func (p *drawnPart) id() string { return "c" + p.color[1:] }
 
 // drawing is a piece to be made, its parts in the order of painting.
 type drawing struct {
-	parts []drawnPart
-	cut   bool // overlaps are cut
+	parts          []drawnPart
+	cut            bool // overlaps are cut
+	relief, spread float64
+	clearance      float64
 }
 
 // body is a part that is none of another one, with what belongs to it.
@@ -32,9 +35,20 @@ type body struct {
 	raised   []*lift
 	wire     *wire
 	base     float64 // of the wire
+	covering []*body // what is painted above it and takes from it where walls stand outside
 }
 
 func detail(r recipe.Role) bool { return r.Kind == recipe.Recess || r.Kind == recipe.Raised }
+
+// standsOn reports whether p rests on or belongs to on, or to what does.
+func (d *drawing) standsOn(p, on *drawnPart) bool {
+	for i := range d.parts {
+		if p.role.On != "" && d.parts[i].id() == p.role.On {
+			return &d.parts[i] == on || d.standsOn(&d.parts[i], on)
+		}
+	}
+	return false
+}
 
 // regionOf returns what is left of part k where those above it count.
 func (d *drawing) regionOf(k int) region {
@@ -44,6 +58,7 @@ func (d *drawing) regionOf(k int) region {
 		q := &d.parts[i]
 		switch {
 		case q.role.Kind == recipe.Backing || own.role.Kind == recipe.Backing:
+		case d.standsOn(q, own):
 		case own.role.OnOther() && (own.role.Kind == recipe.Resting || q.role.Kind != recipe.Resting):
 			above = append(above, q.shape)
 		case own.role.OnOther() || q.role.Kind == recipe.Recess || q.role.Kind == recipe.Resting || q.role.On == own.id():
@@ -67,11 +82,20 @@ func (d *drawing) regionOf(k int) region {
 
 // bodies works out what the drawing means.
 func (d *drawing) bodies() []*body {
+	own := *d
+	own.parts = slices.Clone(d.parts)
+	d = &own // depths and offsets are changed
 	var out []*body
 	made := map[string]*body{}
 	var resting []int
+	nth := 0.0
 	for k := range d.parts {
 		p := &d.parts[k]
+		if !detail(p.role) && p.role.Kind != recipe.Backing {
+			p.how.Depth += nth * d.relief
+			p.how.Offset += nth * d.spread
+			nth++
+		}
 		switch {
 		case detail(p.role):
 		case p.wire != nil:
@@ -96,11 +120,29 @@ func (d *drawing) bodies() []*body {
 		made[p.id()] = d.bodyOf(k, p.how.Offset+host.level(d.regionOf(k)))
 	}
 	for k := range d.parts {
-		if b := made[d.parts[k].id()]; b != nil {
-			out = append(out, b)
+		b := made[d.parts[k].id()]
+		if b == nil {
+			continue
+		}
+		out = append(out, b)
+		for i := k + 1; i < len(d.parts) && d.cut; i++ {
+			p, q := &d.parts[k], &d.parts[i]
+			o := made[q.id()]
+			if o != nil && !d.standsOn(q, p) && (q.role.Kind != recipe.Resting || p.role.Kind == recipe.Resting) && b.own.wide+o.own.wide > 0 {
+				b.covering = append(b.covering, o)
+			}
 		}
 	}
 	return out
+}
+
+// covers reports whether some of the body may be over a place.
+func (b *body) covers(p vec) bool {
+	over := b.own.inward(p) > 0
+	for _, r := range b.raised {
+		over = over || r.inward(p) > 0
+	}
+	return over
 }
 
 func (d *drawing) bodyOf(k int, base float64) *body {
@@ -129,6 +171,11 @@ func (b *body) over(p vec) column {
 		rim := b.own.how.Front
 		rim.Profile, rim.Segments = recipe.Round, max(rim.Segments, 4)
 		return b.wire.over(p, b.base, profileOf(&rim))
+	}
+	for _, o := range b.covering {
+		if o.covers(p) {
+			return nil
+		}
 	}
 	out := b.own.over(p)
 	for i, r := range b.recesses {

@@ -55,6 +55,7 @@ func (w *wire) draw(b *strings.Builder, color string) {
 func (d *drawing) recipe(width float64) recipe.Recipe {
 	r := recipe.New()
 	r.Size.MM = width
+	r.Parts.Relief, r.Parts.Spread, r.Parts.Clearance = d.relief, d.spread, d.clearance
 	if r.Size.Overlap = recipe.Keep; d.cut {
 		r.Size.Overlap = recipe.Cut
 	}
