@@ -37,7 +37,9 @@ type Body struct {
 }
 
 // plain reports whether a body is its own plans and nothing else.
-func (b *Body) plain() bool { return len(b.Details) == 0 && len(b.Limbs) == 0 && b.Within == nil && b.Room == nil }
+func (b *Body) plain() bool {
+	return len(b.Details) == 0 && len(b.Limbs) == 0 && b.Within == nil && b.Room == nil
+}
 
 // Deep reports whether a recess of this depth in mm goes through a body, so that a wall
 // thinner than the grid can tell would remain.

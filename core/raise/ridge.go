@@ -19,10 +19,12 @@ import (
 // before a point is added.
 const ridgeTol = 0.005
 
-// steep is how much longer than the step between its rings an edge has to be to
-// be looked at. Beside a straight outline the shortest are one step long and those
-// of a Delaunay triangulation with points as near as the rings at most some three;
-// between 2 and 8 heights and time stay about the same.
+// steady is by how much a triangle may climb less than one walks, or more, without being looked at:
+// chords of arcs differ by less from what they follow.
+const steady = 0.03
+
+// steep is how much longer than the step between its rings an edge has to be to be looked at in any
+// case: what climbs as it should may still hide a ridge.
 const steep = 5
 
 func (w *work) ridges(ctx context.Context) error {
@@ -39,7 +41,7 @@ func (w *work) ridges(ctx context.Context) error {
 	}
 	probes := w.shelves(nil)
 	for k := range w.ar.Triangles() {
-		if v, band, ok := w.sloping(k); ok && w.stretched(v, band) {
+		if v, band, ok := w.sloping(k); ok && w.unsteady(v, band) {
 			probes = w.slump(k, v, band, probes)
 		}
 	}
@@ -114,24 +116,20 @@ func (w *work) far(least, most float64, band int32) float64 {
 	return most
 }
 
-// stretched reports whether a triangle may lie across a ridge: its corners are all
-// on one ring, or one of its edges climbs from ring to ring over much more than
-// the way that a slope needs.
-func (w *work) stretched(v [3]int32, band int32) bool {
+// unsteady reports whether a triangle may lie across a ridge: distance grows as one walks away from the
+// outline, and its corners do not, or it is long.
+func (w *work) unsteady(v [3]int32, band int32) bool {
+	a, b, c := w.ar.Point(v[0]), w.ar.Point(v[1]), w.ar.Point(v[2])
+	bx, by, cx, cy := float64(b.X-a.X), float64(b.Y-a.Y), float64(c.X-a.X), float64(c.Y-a.Y)
 	long := steep * (w.levels[band+1] - w.levels[band])
-	flat := true
-	for i := range 3 {
-		a, b := v[i], v[(i+1)%3]
-		if w.ring[a] == w.ring[b] {
-			continue
-		}
-		flat = false
-		p, q := w.ar.Point(a), w.ar.Point(b)
-		if dx, dy := float64(p.X-q.X), float64(p.Y-q.Y); dx*dx+dy*dy > long*long {
-			return true
-		}
+	if long *= long; bx*bx+by*by > long || cx*cx+cy*cy > long || (cx-bx)*(cx-bx)+(cy-by)*(cy-by) > long {
+		return true
 	}
-	return flat
+	db, dc := float64(w.dist[v[1]]-w.dist[v[0]]), float64(w.dist[v[2]]-w.dist[v[0]])
+	det := bx*cy - by*cx
+	gx, gy := db*cy-dc*by, dc*bx-db*cx
+	g := (gx*gx + gy*gy) / (det * det)
+	return g < (1-steady)*(1-steady) || g > (1+steady)*(1+steady)
 }
 
 // probe is a place where the height may be off: what the triangulation gives
@@ -227,7 +225,7 @@ func (w *work) level(v [3]int32, x, y float64) float64 {
 }
 
 // around appends the triangles around points that were just set whose centre is
-// off: ends and forks of ridges, where no chord is left to tell.
+// off: ends and forks of ridges, where no chord is left to tell; and the chords that are left beside them.
 func (w *work) around(set []int32, out []probe) []probe {
 	for len(w.seen) < int(w.ar.Triangles()) {
 		w.seen = append(w.seen, 0)
@@ -239,8 +237,13 @@ func (w *work) around(set []int32, out []probe) []probe {
 				return
 			}
 			w.seen[k] = w.look
-			if v, band, ok := w.sloping(k); ok {
-				out = w.slump(k, v, band, out)
+			v, band, ok := w.sloping(k)
+			if !ok {
+				return
+			}
+			out = w.slump(k, v, band, out)
+			for i := range 3 {
+				out = w.shelf(k, i, v, band, out)
 			}
 		})
 	}
@@ -303,33 +306,36 @@ func (w *work) sloping(k int32) (v [3]int32, band int32, ok bool) {
 // ends lie on the same ring although their middle may be farther from the
 // outline, or nearer.
 func (w *work) shelves(out []probe) []probe {
-	ar := w.ar
-	tol := ridgeTol * w.plan.Width
-	for k := range ar.Triangles() {
+	for k := range w.ar.Triangles() {
 		v, band, ok := w.sloping(k)
-		if !ok {
-			continue
-		}
-		for i := range 3 {
-			a, b := v[i], v[(i+1)%3]
-			if a > b || w.ring[a] < 0 || w.ring[a] != w.ring[b] {
-				continue
+		for i := 0; ok && i < 3; i++ {
+			if v[i] < v[(i+1)%3] { // else its other side does
+				out = w.shelf(k, i, v, band, out)
 			}
-			if _, con := ar.Across(k, i); con {
-				continue
-			}
-			p, q := ar.Point(a), ar.Point(b)
-			x, y := (float64(p.X)+float64(q.X))/2, (float64(p.Y)+float64(q.Y))/2
-			half := math.Hypot(float64(p.X-q.X), float64(p.Y-q.Y)) / 2
-			if half <= tol { // distance changes no faster than one walks
-				continue
-			}
-			at := float64(w.dist[a])
-			bound := w.far(at-half, at+half, band)
-			out = append(out, probe{band: band, tri: k, hint: -1, x: x, y: y, d: at, bound: bound, allowed: tol})
 		}
 	}
 	return out
+}
+
+// shelf appends edge i of triangle k if it is a chord.
+func (w *work) shelf(k int32, i int, v [3]int32, band int32, out []probe) []probe {
+	tol := ridgeTol * w.plan.Width
+	a, b := v[i], v[(i+1)%3]
+	if w.ring[a] < 0 || w.ring[a] != w.ring[b] {
+		return out
+	}
+	if _, con := w.ar.Across(k, i); con {
+		return out
+	}
+	p, q := w.ar.Point(a), w.ar.Point(b)
+	x, y := (float64(p.X)+float64(q.X))/2, (float64(p.Y)+float64(q.Y))/2
+	half := math.Hypot(float64(p.X-q.X), float64(p.Y-q.Y)) / 2
+	if half <= tol { // distance changes no faster than one walks
+		return out
+	}
+	at := float64(w.dist[a])
+	bound := w.far(at-half, at+half, band)
+	return append(out, probe{band: band, tri: k, hint: -1, x: x, y: y, d: at, bound: bound, allowed: tol})
 }
 
 // setRidge puts a point on the ridge that chord c crosses and returns its

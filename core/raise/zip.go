@@ -1,6 +1,7 @@
 package raise
 
 import (
+	"math"
 	"slices"
 
 	"bildhauer/core/plane"
@@ -49,9 +50,10 @@ func loopAt(p *plane.Polygon, k int) plane.Loop {
 	return p.Holes[k-1]
 }
 
-// add closes the band between the innermost ring and the next one. It reports
-// false, and adds nothing, when that does not go through.
-func (z *zipped) add(next plane.Polygon) bool {
+// add closes the band between the innermost ring and the next one, which are by apart, if
+// straight slopes between them are off by no more than tol. It reports false, and adds
+// nothing, when that does not go through.
+func (z *zipped) add(next plane.Polygon, by, tol float64) bool {
 	last := &z.rings[len(z.rings)-1]
 	if len(next.Holes) != len(last.Holes) {
 		return false
@@ -63,7 +65,7 @@ func (z *zipped) add(next plane.Polygon) bool {
 	for k := range len(next.Holes) + 1 {
 		a, b := loopAt(last, k), loopAt(&next, k)
 		var ok bool
-		if z.tris, ok = closeZip(a, b, from, to, z.tris); !ok {
+		if z.tris, ok = closeZip(a, b, from, to, by, tol, z.tris); !ok {
 			z.tris = z.tris[:kept]
 			return false
 		}
@@ -76,8 +78,9 @@ func (z *zipped) add(next plane.Polygon) bool {
 
 // closeZip appends the triangles between loop a and loop b, which lies to its
 // left all along; their points are numbered from a0 and b0. Each step goes on
-// along the loop that gives the shorter seam.
-func closeZip(a, b plane.Loop, a0, b0 int32, out [][3]int32) ([][3]int32, bool) {
+// along the loop that gives the shorter seam. An edge that is lost on the way from a to b, or has no
+// seam to what became of it, would be sloped to a corner farther off than by: there a ridge is missing.
+func closeZip(a, b plane.Loop, a0, b0 int32, by, tol float64, out [][3]int32) ([][3]int32, bool) {
 	n, m := int32(len(a)), int32(len(b))
 	j0 := nearest(b, a[0])
 	var i, j int32
@@ -88,6 +91,9 @@ func closeZip(a, b plane.Loop, a0, b0 int32, out [][3]int32) ([][3]int32, bool) 
 		canB := j < m && plane.Orient(p, q1, q) > 0
 		switch {
 		case canA && (!canB || distance2(p1, q) <= distance2(p, q1)):
+			if far := height(p, p1, q); (far-by)*by > tol*far {
+				return out, false
+			}
 			out = append(out, [3]int32{a0 + i0, a0 + i1, b0 + k0})
 			i++
 		case canB:
@@ -98,6 +104,12 @@ func closeZip(a, b plane.Loop, a0, b0 int32, out [][3]int32) ([][3]int32, bool) 
 		}
 	}
 	return out, true
+}
+
+// height returns how far r lies from the line of p and q.
+func height(p, q, r plane.Point) float64 {
+	x, y := float64(q.X-p.X), float64(q.Y-p.Y)
+	return math.Abs(x*float64(r.Y-p.Y)-y*float64(r.X-p.X)) / math.Hypot(x, y)
 }
 
 func distance2(p, q plane.Point) int64 {
