@@ -24,7 +24,6 @@ type part struct {
 	profile              string
 	segments             int
 	role                 recipe.Role
-	offset               float64
 }
 
 // round is a part with an even round bevel.
@@ -34,18 +33,12 @@ func round(color, name string, depth, bevel float64) part {
 
 // moulded is a part with an even bevel of some profile.
 func moulded(color, name string, depth, bevel float64, profile string) part {
-	return part{color, name, depth, bevel, bevel, profile, 4, recipe.Role{}, 0}
+	return part{color, name, depth, bevel, bevel, profile, 4, recipe.Role{}}
 }
 
 // faceted is a part with a wide chamfer, as points of a star have.
 func faceted(color, name string, depth, width, height float64) part {
-	return part{color, name, depth, width, height, recipe.Chamfer, 5, recipe.Role{}, 0}
-}
-
-// from lifts a part off the plane.
-func (p part) from(offset float64) part {
-	p.offset = offset
-	return p
+	return part{color, name, depth, width, height, recipe.Chamfer, 5, recipe.Role{}}
 }
 
 // as gives a part a role towards the part of another colour, "" for none.
@@ -85,7 +78,7 @@ var pieces = []piece{
 		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},
 	{file: "tide-clock.svg", by: recipe.Width, mm: 180, scene: &clockScene, ident: true, parts: []part{
-		moulded("#b98a35", "Brass", 14, 3, recipe.Ogee), round("#7a4b2a", "Rope", 8, 1.2).as(recipe.AsTube, "").from(8),
+		moulded("#b98a35", "Brass", 14, 3, recipe.Ogee), moulded("#7a4b2a", "Rope", 1.3, 1.3, recipe.Pillow).as(recipe.Raised, "#b98a35"),
 		round(clockFace, "Face and foam", 8, 0.6), round("#2b2f38", "Marks", 1.5, 0.6).as(recipe.Raised, clockFace),
 		moulded("#2f737e", "Sea", 3, 1.5, recipe.Cove).as(recipe.Recess, clockFace),
 		round("#a9492b", "Hand", 4, 1.6).as(recipe.Resting, clockFace),
@@ -128,10 +121,10 @@ func PartID(color string) string { return (&recipe.Parts{}).Taking(color).ID }
 
 // change returns the measures of a piece as one step of its history.
 func (p piece) change() recipe.Change {
-	parts := map[string]recipe.PartPatch{}
+	parts, none := map[string]recipe.PartPatch{}, 0.0
 	for _, q := range p.parts {
 		patch := recipe.PartPatch{Name: &q.name, Role: &q.role}
-		patch.Depth, patch.Offset = &q.depth, &q.offset
+		patch.Depth, patch.Offset = &q.depth, &none
 		patch.Front = recipe.RimPatch{Width: &q.width, Height: &q.height, Profile: &q.profile, Segments: &q.segments}
 		parts[PartID(q.color)] = patch
 	}

@@ -8,51 +8,79 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// outlines makes the list of parts from the regions of what was chosen. Shapes whose
-// outlines belong to several parts are divided here, where their areas are known: whole
-// holds those of such shapes before others have cut them.
-func outlines(
-	parts []ChosenPart,
-	shapes [][]int,
-	regions, whole map[int32]plane.Region,
-	step float64,
-) []Outline {
-	var list []Outline
-	at := map[string]int{}
-	add := func(id string, from ChosenPart, shapes []int, r plane.Region, outline string) {
-		n, ok := at[id]
-		if !ok {
-			n = len(list)
-			at[id] = n
-			list = append(list, Outline{ID: id, Color: from.Color})
+// divided is parts of which each has one label: a shape whose outlines belong to several parts is a layer
+// for each of these.
+type divided struct {
+	parts  []ChosenPart // by their labels, from 1
+	layers []plane.Layer
+	shapes [][]int    // of each part
+	keys   [][]string // of each part: the outlines that it was given
+}
+
+// apart divides shapes whose outlines belong to several parts; whole is the regions of those, by their
+// labels, before others have cut them.
+func apart(c *Chosen, layers []plane.Layer, whole map[int32]plane.Region) *divided {
+	out := &divided{}
+	labels := map[string]int32{}
+	label := func(p ChosenPart) int32 {
+		if labels[p.ID] == 0 {
+			out.parts, out.shapes, out.keys = append(out.parts, p), append(out.shapes, nil), append(out.keys, nil)
+			labels[p.ID] = int32(len(out.parts))
 		}
-		o := &list[n]
-		o.Shapes = append(o.Shapes, shapes...)
-		o.Region.Value = append(o.Region.Value, r...)
-		if outline != "" {
-			o.Outlines = append(o.Outlines, outline)
+		return labels[p.ID]
+	}
+	letters := make([][]plane.Region, len(c.Parts))
+	owner := func(p *ChosenPart, n int) ChosenPart {
+		return ChosenPart{ID: p.assigner.Outline(p.Shape, n, p.Whole), Color: p.Color}
+	}
+	for i := range c.Parts {
+		p := &c.Parts[i]
+		if p.Shape == "" {
+			label(*p)
+			continue
+		}
+		letters[i] = Letters(whole[int32(i+1)])
+		for n := range letters[i] {
+			label(owner(p, n))
 		}
 	}
-	for i, p := range parts {
+	for k, l := range layers {
+		shape, p := c.Take[k], &c.Parts[l.Label-1]
+		if p.Shape == "" {
+			l.Label = label(*p)
+			out.layers = append(out.layers, l)
+			out.shapes[l.Label-1] = append(out.shapes[l.Label-1], shape)
+			continue
+		}
+		at := map[int32]int{} // label -> layer
+		for n, r := range letters[l.Label-1] {
+			own := label(owner(p, n))
+			if _, have := at[own]; !have {
+				at[own] = len(out.layers)
+				out.layers = append(out.layers, plane.Layer{Label: own, Rule: plane.NonZero})
+				out.shapes[own-1] = append(out.shapes[own-1], shape)
+			}
+			one := &out.layers[at[own]]
+			r.Loops(func(loop plane.Loop) { one.Loops = append(one.Loops, loop) })
+			out.keys[own-1] = append(out.keys[own-1], recipe.OutlineKey(p.Shape, n))
+		}
+	}
+	return out
+}
+
+// outlines makes the list of parts of what is left of them.
+func (d *divided) outlines(regions map[int32]plane.Region, step float64) []Outline {
+	var list []Outline
+	for i, p := range d.parts {
 		r := regions[int32(i+1)]
 		if len(r) == 0 {
 			continue
 		}
-		if p.Shape == "" {
-			add(p.ID, p, shapes[i], r, "")
-			continue
-		}
-		for n, c := range divided(r, Letters(whole[int32(i+1)])) {
-			if len(c) > 0 {
-				add(p.assigner.Outline(p.Shape, n, p.Whole), p, shapes[i], c, recipe.OutlineKey(p.Shape, n))
-			}
-		}
-	}
-	for i := range list {
-		o := &list[i]
+		o := Outline{ID: p.ID, Color: p.Color, Shapes: d.shapes[i], Outlines: d.keys[i]}
+		o.Region = Made[plane.Region]{regionKey(r, step), r}
 		slices.Sort(o.Shapes)
 		o.Shapes = slices.Compact(o.Shapes)
-		o.Region.Key = regionKey(o.Region.Value, step)
+		list = append(list, o)
 	}
 	return list
 }
@@ -91,22 +119,6 @@ func (l *Line) OutlinesOf(ctx context.Context, part *Outline) ([]string, error) 
 		}
 	}
 	return keys, ctx.Err()
-}
-
-// divided gives each polygon of a region to the letter that it is a piece of.
-func divided(r plane.Region, letters []plane.Region) []plane.Region {
-	out := make([]plane.Region, len(letters))
-	for _, p := range r {
-		at := p.Within()
-		n := slices.IndexFunc(letters, func(l plane.Region) bool { return l.Contains(at) })
-		if n < 0 && len(letters) > 0 {
-			n = 0 // less than the grid can tell
-		}
-		if n >= 0 {
-			out[n] = append(out[n], p)
-		}
-	}
-	return out
 }
 
 // Letters divides a region into its connected areas, from left to right. What stands

@@ -42,18 +42,31 @@ func TestLettersKeepTheirDots(t *testing.T) {
 	}
 }
 
-// TestPiecesFindTheirLetters cuts letters and gives each piece back to its own.
-func TestPiecesFindTheirLetters(t *testing.T) {
-	letters := Letters(plane.Region{box(0, 0, 10, 20), box(20, 0, 30, 20)})
-	cut := plane.Region{box(0, 0, 10, 8), box(0, 12, 10, 20), box(20, 0, 30, 20)}
-	got := divided(cut, letters)
-	if len(got) != 2 || len(got[0]) != 2 || len(got[1]) != 1 {
-		t.Errorf("%v", got)
-	}
-	hole := plane.Loop{{X: 5000, Y: 5000}, {X: 5000, Y: 15000}, {X: 15000, Y: 15000}, {X: 15000, Y: 5000}}
-	ring := plane.Polygon{Outer: box(0, 0, 20, 20).Outer, Holes: []plane.Loop{hole}}
-	if p := ring.Within(); !(plane.Region{ring}).Contains(p) {
-		t.Errorf("%v is not within the ring", p)
+// TestLettersHaveRoles gives two bars of one shape roles of their own: what rests cuts nothing and stands
+// in the recess below it, the other cuts the plate.
+func TestLettersHaveRoles(t *testing.T) {
+	resting := recipe.Role{Kind: recipe.Resting, On: plateID}
+	recess := recipe.Role{Kind: recipe.Recess, On: plateID}
+	keys := []string{recipe.OutlineKey("bars", 0)}
+	line, r := linedUp(t, `<rect id="plate" width="100" height="40" fill="#336699"/><rect id="pond" x="50" y="4" width="45" height="32" fill="#a33333"/>
+		<path id="bars" fill="#338855" d="M60 10H64V30H60ZM80 10H84V30H80Z"/>`,
+		&recipe.SetSize{MM: ptr(100.0)},
+		&recipe.TakeShapes{Outlines: keys, From: barID, Name: "First"},
+		&recipe.EditParts{Parts: map[string]recipe.PartPatch{
+			"p1":   {Role: &resting, MeasuresPatch: recipe.MeasuresPatch{Offset: new(float64)}},
+			discID: {Role: &recess, MeasuresPatch: recipe.MeasuresPatch{Depth: ptr(3.0)}},
+		}})
+	list := Arrangement(r, &line.Recipe.Parts)
+	for i := range list {
+		o := &r.Parts[list[i].Index]
+		area := float64(o.Region.Value.Area2()) / 2 * r.Step * r.Step
+		want := map[string]float64{plateID: 100*40 - 4*20, "p1": 4 * 20, barID: 4 * 20}[o.ID]
+		if math.Abs(area-want) > 0.01 {
+			t.Errorf("%s covers %g mm2, want %g", o.ID, area, want)
+		}
+		if o.ID == "p1" && math.Abs(list[i].Base-5) > 1e-9 {
+			t.Errorf("what lies in a recess 3 mm deep begins at %g mm", list[i].Base)
+		}
 	}
 }
 

@@ -77,15 +77,19 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	s := in.Sized.Value
 	out := &Regions{Step: in.Step, Width: s.Width, Height: s.Height, PxPerMM: s.PxPerMM, Stretch: s.Stretch, Center: s.Center}
 	out.Sheet = s.Chosen.Sheet
-	shapes := make([][]int, len(s.Chosen.Parts))
-	for k, i := range s.Chosen.Take {
-		n := s.Chosen.Part[k]
-		shapes[n] = append(shapes[n], i)
-	}
 	st := stacking{in: &in, parts: s.Chosen.Parts, stop: func() bool { return ctx.Err() != nil }}
 	st.tell = func(what string, share float64) { progress.Set(ctx, what, share) }
 	layers := s.layers(in.Step, in.Tubes)
-	regions, err := st.resolve(layers)
+	whole, err := st.alone(layers, func(label int32) bool { return s.Chosen.Parts[label-1].Shape != "" })
+	if err != nil {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		return nil, problem(Tangled, "The artwork", err)
+	}
+	a := apart(s.Chosen, layers, whole)
+	st.parts = a.parts
+	regions, err := st.resolve(a.layers)
 	if err == nil && in.Clearance > 0 {
 		err = st.clear(regions)
 	}
@@ -95,11 +99,7 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	if err != nil {
 		return nil, problem(Tangled, "The artwork", err)
 	}
-	whole, err := st.alone(layers, func(label int32) bool { return s.Chosen.Parts[label-1].Shape != "" })
-	if err != nil {
-		return nil, problem(Tangled, "The artwork", err)
-	}
-	out.Parts = outlines(s.Chosen.Parts, shapes, regions, whole, in.Step)
+	out.Parts = a.outlines(regions, in.Step)
 	ids := make([]string, len(out.Parts))
 	for i := range out.Parts {
 		ids[i] = out.Parts[i].ID
