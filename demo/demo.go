@@ -78,7 +78,7 @@ var pieces = []piece{
 		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},
 	{file: "tide-clock.svg", by: recipe.Width, mm: 180, scene: &clockScene, ident: true, parts: []part{
-		moulded("#b98a35", "Brass", 14, 3, recipe.Ogee), moulded("#7a4b2a", "Rope", 1.3, 1.3, recipe.Pillow).as(recipe.Raised, "#b98a35"),
+		moulded("#b98a35", "Brass", 14, 3, recipe.Ogee), round("#7a4b2a", "Rope", 1.3, 1.3).as(recipe.Raised, "#b98a35"),
 		round(clockFace, "Face and foam", 8, 0.6), round("#2b2f38", "Marks", 1.5, 0.6).as(recipe.Raised, clockFace),
 		moulded("#2f737e", "Sea", 3, 1.5, recipe.Cove).as(recipe.Recess, clockFace),
 		round("#a9492b", "Hand", 4, 1.6).as(recipe.Resting, clockFace),

@@ -14,9 +14,15 @@ type drawnPart struct {
 	how   recipe.Measures
 	role  recipe.Role
 	wire  *wire // of a tube, in place of a shape
+	named string
 }
 
-func (p *drawnPart) id() string { return "c" + p.color[1:] }
+func (p *drawnPart) id() string {
+	if p.named != "" {
+		return p.named
+	}
+	return "c" + p.color[1:]
+}
 
 // drawing is a piece to be made, its parts in the order of painting.
 type drawing struct {

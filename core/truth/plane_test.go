@@ -106,6 +106,9 @@ func (r *region) box() (lo, hi vec) {
 	return lo, hi
 }
 
+// finest is how exact the widest is, mm: far below what is judged.
+const finest = 0.004
+
 // widest returns the greatest distance of a place within from the outline: squares are halved as long
 // as they may hold a greater one.
 func (r *region) widest() float64 {
@@ -124,7 +127,7 @@ func (r *region) widest() float64 {
 		if r.has(s.mid) {
 			best = math.Max(best, d)
 		}
-		if d+s.half*math.Sqrt2 <= best*1.0005 || s.half < side*1e-5 {
+		if d+s.half*math.Sqrt2 <= best+finest || s.half < side*1e-5 {
 			continue
 		}
 		if !r.has(s.mid) && d > s.half*math.Sqrt2 {

@@ -87,6 +87,11 @@ func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
 	if err != nil {
 		return told{1, 1, "regions: " + err.Error()}
 	}
+	return d.judged(t, rnd, line, regions.Value, mid)
+}
+
+// judged raises regions that were made of a drawing, whose middle is mid, apart and fused, and judges both.
+func (d *drawing) judged(t *testing.T, rnd *rand.Rand, line *stages.Line, regions *stages.Regions, mid vec) (out told) {
 	means := map[string]*body{}
 	bodies := d.bodies()
 	for _, b := range bodies {
@@ -115,16 +120,16 @@ func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
 			out.first += fmt.Sprintf("; %s is not sound: %+v", what, rep)
 		}
 	}
-	arranged := stages.Arrangement(regions.Value, &r.Parts)
+	arranged := stages.Arrangement(regions, &line.Recipe.Parts)
 	for i := range arranged {
-		id := regions.Value.Parts[arranged[i].Index].ID
-		m, err := line.Body(t.Context(), regions.Value, &arranged[i], raise.Plain)
+		id := regions.Parts[arranged[i].Index].ID
+		m, err := line.Body(t.Context(), regions, &arranged[i], raise.Plain)
 		if err != nil {
 			return told{1, 1, id + ": " + err.Error()}
 		}
 		look(id, m.Value.Mesh, means[id].over)
 	}
-	m, err := line.Fused(t.Context(), regions.Value, arranged, raise.Plain)
+	m, err := line.Fused(t.Context(), regions, arranged, raise.Plain)
 	if err != nil {
 		return told{1, 1, "fused: " + err.Error()}
 	}
