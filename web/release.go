@@ -67,6 +67,8 @@ func faults(r mesh.Report) string {
 		{r.Crowded, "edge with more than two faces", "edges with more than two faces"},
 		{r.Misoriented, "edge turned over", "edges turned over"},
 		{r.ZeroArea, "triangle without area", "triangles without area"},
+		{r.Pinched, "point where it touches itself", "points where it touches itself"},
+		{r.Inverted, "shell inside out", "shells inside out"},
 		{r.Crossing, "crossing of faces", "crossings of faces"},
 	} {
 		if e.n > 0 {

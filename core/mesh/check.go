@@ -13,13 +13,16 @@ import (
 )
 
 // Report is what Check found. A sound solid has no boundary, crowded or
-// misoriented edge, no triangle without area, no crossing and positive volume.
+// misoriented edge, no triangle without area, no crossing, nothing that touches in a point, no
+// shell inside out, and positive volume.
 type Report struct {
 	Vertices, Triangles int
 	Boundary            int     // edges with one triangle
 	Crowded             int     // edges with more than two triangles
 	Misoriented         int     // edges that both triangles run along the same way
 	ZeroArea            int     // triangles without area
+	Pinched             int     // vertices at which the surface touches itself; not looked for where Open
+	Inverted            int     // shells that are inside out
 	Crossing            int     // pairs of triangles that cross, see Crossings; -1 if not looked for
 	Shells              int     // connected pieces of the surface
 	Open                bool    // some side has no cap on purpose: then boundary edges are no fault
@@ -31,7 +34,7 @@ type Report struct {
 // degenerate triangles.
 func (r Report) Watertight() bool {
 	return r.Triangles > 0 && r.Boundary == 0 && r.Crowded == 0 && r.Misoriented == 0 && r.ZeroArea == 0 &&
-		r.VolumeMM3 > 0
+		r.Pinched == 0 && r.Inverted == 0 && r.VolumeMM3 > 0
 }
 
 // Sound reports whether the solid is watertight, or open on purpose and otherwise as it
@@ -53,7 +56,15 @@ func CheckWithin(ctx context.Context, m *Mesh, crossings bool) Report {
 	looks := []func(){ // each sets fields of its own
 		func() { r.measure(ctx, m) },
 		func() { r.countEdges(ctx, m) },
-		func() { r.countShells(ctx, m) },
+		func() {
+			shells := r.countShells(ctx, m)
+			if !m.Open {
+				r.countInverted(ctx, m, shells)
+			}
+		},
+	}
+	if !m.Open {
+		looks = append(looks, func() { r.countFans(ctx, m) })
 	}
 	if crossings {
 		looks = append(looks, func() { proven = upright(ctx, m) })
@@ -143,8 +154,8 @@ func (r *Report) countEdges(ctx context.Context, m *Mesh) {
 	}
 }
 
-// countShells counts the sets of triangles that hang together by vertices.
-func (r *Report) countShells(ctx context.Context, m *Mesh) {
+// countShells counts the sets of triangles that hang together by vertices, and returns them.
+func (r *Report) countShells(ctx context.Context, m *Mesh) (shells [][]int32) {
 	poll := progress.NewPoll(ctx)
 	sets := geom.NewSets(len(m.Verts))
 	for _, t := range m.Tris {
@@ -152,16 +163,17 @@ func (r *Report) countShells(ctx context.Context, m *Mesh) {
 		sets.Join(t[0], t[1])
 		sets.Join(t[1], t[2])
 	}
-	// A set counts by the vertex that stands for it, which some triangle must use.
-	used := make([]bool, len(m.Verts))
-	for _, t := range m.Tris {
-		used[sets.Find(t[0])] = true
-	}
-	for _, u := range used {
-		if u {
-			r.Shells++
+	at := make([]int32, len(m.Verts)) // of the vertex that stands for a set: its number, from 1
+	for k, t := range m.Tris {
+		v := sets.Find(t[0])
+		if at[v] == 0 {
+			shells = append(shells, nil)
+			at[v] = int32(len(shells))
 		}
+		shells[at[v]-1] = append(shells[at[v]-1], int32(k))
 	}
+	r.Shells = len(shells)
+	return shells
 }
 
 // Crossings counts the pairs of triangles that meet anywhere but in a shared

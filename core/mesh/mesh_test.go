@@ -32,6 +32,12 @@ func TestCheckFindsEachKindOfFault(t *testing.T) {
 	if r := Check(sound(), true); !r.Sound() || r.Shells != 2 || r.VolumeMM3 != 2 || r.AreaMM2 != 12 {
 		t.Fatalf("two cubes: %+v", r)
 	}
+	cavity := sound()
+	large(cavity, 20, 5, 1)
+	large(cavity, 21, 2, -1)
+	if r := Check(cavity, true); !r.Sound() || r.Shells != 4 {
+		t.Fatalf("a cube with a cavity: %+v", r)
+	}
 	for _, c := range []struct {
 		name  string
 		spoil func(*Mesh)
@@ -47,6 +53,21 @@ func TestCheckFindsEachKindOfFault(t *testing.T) {
 		{"cubes that overlap", func(m *Mesh) { cube(m, 1, 1, 1) }, func(r Report) int { return r.Crossing }},
 		{"cubes that touch in a face", func(m *Mesh) { cube(m, 2, 0, 0) }, func(r Report) int { return r.Crossing }},
 		{"cubes that touch in an edge", func(m *Mesh) { cube(m, 2, 2, 0) }, func(r Report) int { return r.Crossing }},
+		{"a cube inside out", func(m *Mesh) { large(m, 20, 3, 1); large(m, 30, 1, -1) }, func(r Report) int { return r.Inverted }},
+		{"and one beside a cavity", func(m *Mesh) { large(m, 20, 5, 1); large(m, 21, 1, -1); large(m, 40, 1, -1) }, func(r Report) int { return r.Inverted }},
+		{"cubes that touch in a corner", func(m *Mesh) {
+			cube(m, 12, 2, 2) // its first corner is the last one of the second cube
+			for k := range m.Tris {
+				for i, v := range m.Tris[k] {
+					if v == 16 {
+						m.Tris[k][i] = 15
+					}
+				}
+			}
+			if m.Verts[15] != m.Verts[16] {
+				panic(m.Verts[15])
+			}
+		}, func(r Report) int { return r.Pinched }},
 		{"a corner pushed through", func(m *Mesh) { m.Verts[7] = [3]int32{-5, 1, 1} }, func(r Report) int { return r.Crossing }},
 	} {
 		m := sound()
@@ -55,6 +76,21 @@ func TestCheckFindsEachKindOfFault(t *testing.T) {
 		if r.Sound() || c.found(r) == 0 {
 			t.Errorf("%s not found: %+v", c.name, r)
 		}
+	}
+}
+
+// large adds a cube of n times 2 units, inside out with side -1.
+func large(m *Mesh, at, n int32, side int) {
+	from := len(m.Verts)
+	tris := len(m.Tris)
+	cube(m, at, at, at)
+	for i := range m.Verts[from:] {
+		for d := range 3 {
+			m.Verts[from+i][d] = at + n*(m.Verts[from+i][d]-at)
+		}
+	}
+	for k := tris; side < 0 && k < len(m.Tris); k++ {
+		m.Tris[k][0], m.Tris[k][1] = m.Tris[k][1], m.Tris[k][0]
 	}
 }
 

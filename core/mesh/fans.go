@@ -1,0 +1,165 @@
+package mesh
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"bildhauer/core/progress"
+)
+
+// countFans counts the vertices at which the triangles are no single closed fan: two shells, or two ends
+// of one, that touch in a point. Where edges are at fault that is told instead.
+func (r *Report) countFans(ctx context.Context, m *Mesh) {
+	poll := progress.NewPoll(ctx)
+	start := make([]int32, len(m.Verts)+1)
+	for _, t := range m.Tris {
+		for _, v := range t {
+			start[v+1]++
+		}
+	}
+	for i := 1; i < len(start); i++ {
+		start[i] += start[i-1]
+	}
+	type side struct{ from, to int32 } // of a triangle, seen from its third corner
+	sides := make([]side, 3*len(m.Tris))
+	fill := slices.Clone(start)
+	for _, t := range m.Tris {
+		poll.Tick()
+		for i, v := range t {
+			sides[fill[v]] = side{t[(i+1)%3], t[(i+2)%3]}
+			fill[v]++
+		}
+	}
+	for v := range m.Verts {
+		poll.Tick()
+		list := sides[start[v]:start[v+1]]
+		if len(list) == 0 {
+			continue
+		}
+		slices.SortFunc(list, func(a, b side) int { return cmp.Compare(a.from, b.from) })
+		n, at := 0, list[0]
+		for n <= len(list) {
+			n++
+			k, ok := slices.BinarySearchFunc(list, at.to, func(s side, from int32) int { return cmp.Compare(s.from, from) })
+			if !ok || k == 0 {
+				break
+			}
+			at = list[k]
+		}
+		if n != len(list) {
+			r.Pinched++
+		}
+	}
+}
+
+// countInverted counts shells that are inside out: each solid shell lies in nothing, each hollow one in a
+// solid.
+func (r *Report) countInverted(ctx context.Context, m *Mesh, shells [][]int32) {
+	poll := progress.NewPoll(ctx)
+	type shell struct {
+		tris   []int32
+		lo, hi [3]int32
+		hollow bool
+	}
+	list := make([]shell, len(shells))
+	anyHollow := false
+	for i, tris := range shells {
+		first := m.Verts[m.Tris[tris[0]][0]] // sums stay small from there
+		s := shell{tris: tris, lo: first, hi: first}
+		volume := 0.0
+		for _, k := range tris {
+			t := m.Tris[k]
+			a, b, c := m.Verts[t[0]], m.Verts[t[1]], m.Verts[t[2]]
+			n := cross(sub(b, a), sub(c, a))
+			for d, x := range sub(a, first) {
+				volume += float64(x) * float64(n[d])
+			}
+			for _, p := range [][3]int32{a, b, c} {
+				for d := range p {
+					s.lo[d], s.hi[d] = min(s.lo[d], p[d]), max(s.hi[d], p[d])
+				}
+			}
+		}
+		s.hollow = volume < 0
+		anyHollow = anyHollow || s.hollow
+		list[i] = s
+	}
+	if !anyHollow { // what lies in what is solid crosses nothing, and counts twice; no stage makes that
+		return
+	}
+	for i := range list {
+		s := &list[i]
+		if !s.hollow {
+			continue
+		}
+		around := 0
+		for j := range list {
+			poll.Tick()
+			o := &list[j]
+			inside := i != j
+			for d := range 3 {
+				inside = inside && o.lo[d] <= s.lo[d] && o.hi[d] >= s.hi[d]
+			}
+			if inside {
+				around += m.windings(o.tris, m.inside(s.tris))
+			}
+		}
+		if around != 1 {
+			r.Inverted++
+		}
+	}
+}
+
+// inside returns a place on a triangle that is not upright, times three.
+func (m *Mesh) inside(tris []int32) (p [3]int64) {
+	for _, k := range tris {
+		t := m.Tris[k]
+		a, b, c := m.Verts[t[0]], m.Verts[t[1]], m.Verts[t[2]]
+		for d := range p {
+			p[d] = int64(a[d]) + int64(b[d]) + int64(c[d])
+		}
+		if cross(sub(b, a), sub(c, a))[2] != 0 {
+			break
+		}
+	}
+	return p
+}
+
+// windings returns how often triangles go around a place, which is given times three: by those above it.
+func (m *Mesh) windings(tris []int32, p [3]int64) (n int) {
+	for _, k := range tris {
+		t := m.Tris[k]
+		var q [3][3]int64
+		for i, v := range t {
+			for d, x := range m.Verts[v] {
+				q[i][d] = 3*int64(x) - p[d]
+			}
+		}
+		up := 0
+		var weight [3]float64
+		for i := range q {
+			// An edge that passes through the place belongs to the side on which its end is higher.
+			a, b := q[(i+1)%3], q[(i+2)%3]
+			s := a[0]*b[1] - a[1]*b[0]
+			weight[i] = float64(s)
+			switch {
+			case s > 0 || s == 0 && (a[1] < b[1] || a[1] == b[1] && a[0] > b[0]):
+				up++
+			default:
+				up--
+			}
+		}
+		if up != 3 && up != -3 {
+			continue
+		}
+		sum := weight[0] + weight[1] + weight[2]
+		if sum == 0 {
+			continue
+		}
+		if z := (weight[0]*float64(q[0][2]) + weight[1]*float64(q[1][2]) + weight[2]*float64(q[2][2])) / sum; z > 0 {
+			n += up / 3
+		}
+	}
+	return n
+}
