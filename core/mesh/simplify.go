@@ -9,7 +9,9 @@ import (
 // moves the surface by no more than tol mm, the cheapest first (Garland and Heckbert,
 // Surface simplification using quadric error metrics, 1997), until no more than target
 // triangles are left; 0 for as few as tol allows. A vertex goes to one of its neighbours,
-// so that all coordinates stay on the grid. It keeps
+// so that all coordinates stay on the grid. Each triangle knows how far at the most it lies
+// from what was there first: as far as those whose place it takes, and as it lies from these.
+// It keeps
 //
 //  1. walls and the border of each side as they are;
 //  2. the lines between face groups and parts: a vertex on such a line only moves along it;
@@ -95,6 +97,8 @@ type simplifier struct {
 	age    []int32   // of each vertex, grows when something around it changes
 	quad   []quadric
 	weight []float64
+	off    []float64 // of each triangle: how far it lies from the first surface at the most
+	moved  []float64 // of the triangles around a vertex that allowed has looked at
 	queue  collapses
 	limit  [2]int32 // highest of the lower side, lowest of the upper one
 }
@@ -121,6 +125,7 @@ func (s *simplifier) begin() {
 	n := len(s.m.Verts)
 	s.around, s.side, s.age = make([][]int32, n), make([]int8, n), make([]int32, n)
 	s.quad, s.weight, s.gone = make([]quadric, n), make([]float64, n), make([]bool, len(s.m.Tris))
+	s.off = make([]float64, len(s.m.Tris))
 	s.limit = [2]int32{math.MinInt32, math.MaxInt32}
 	mixed := make([]bool, n)
 	for k, t := range s.m.Tris {
@@ -248,7 +253,39 @@ func (s *simplifier) allowed(v, u int32) bool {
 			return false
 		}
 	}
-	return shared == 2 && common == 2
+	return shared == 2 && common == 2 && s.near(v, u)
+}
+
+// near works out how far the triangles around v will lie from the first surface when it goes to u, and
+// reports whether all are within the tolerance.
+func (s *simplifier) near(v, u int32) bool {
+	list := s.around[v]
+	s.moved = s.moved[:0]
+	for _, k := range list {
+		t := s.m.Tris[k]
+		far := s.off[k]
+		if t[0] != u && t[1] != u && t[2] != u {
+			next := [3]place{}
+			for i, w := range t {
+				if w == v {
+					w = u
+				}
+				next[i] = s.at(w)
+			}
+			far = 0
+			for _, o := range list {
+				q := s.m.Tris[o]
+				if d, meet := deviation([3]place{s.at(q[0]), s.at(q[1]), s.at(q[2])}, next); meet {
+					far = math.Max(far, s.off[o]+d)
+				}
+			}
+			if far > s.tol {
+				return false
+			}
+		}
+		s.moved = append(s.moved, far)
+	}
+	return true
 }
 
 // apart reports whether a triangle lies beyond all of the other side.
@@ -274,8 +311,9 @@ func (s *simplifier) bent(k int32, t [3]int32) bool {
 // collapse moves v to u.
 func (s *simplifier) collapse(v, u int32) {
 	looks := s.looksOf(u)
-	for _, k := range s.around[v] {
+	for n, k := range s.around[v] {
 		t := &s.m.Tris[k]
+		s.off[k] = s.moved[n]
 		if t[0] == u || t[1] == u || t[2] == u {
 			s.gone[k] = true
 			s.left--
