@@ -95,11 +95,17 @@ func (s *Studio) archiveInput(ctx context.Context, p Piece) (in archiveInput, er
 	in.Of = p.Recipe.Print.Material
 	in.Pose = recipe.Size{Origin: size.Origin, Lying: size.Lying, Up: size.Up}
 	for _, c := range list {
+		if c.Report.Nothing() {
+			continue
+		}
 		if !c.Report.Sound() {
 			return in, input("%s is not sound, see the checks", c.Name)
 		}
 		in.Parts = append(in.Parts, filePart{Solid: c.Made, Name: c.Name, Color: c.Part.Color})
 		in.Looks = append(in.Looks, stages.MaterialName(&p.Recipe.Scene, c.Part.ID))
+	}
+	if len(in.Parts) == 0 {
+		return in, errNothing
 	}
 	return in, nil
 }

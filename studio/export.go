@@ -87,6 +87,9 @@ func (s *Studio) Export(ctx context.Context, p Piece, format, name string) (*Exp
 	return &Export{made.Value.path, kind}, nil
 }
 
+// errNothing is for pieces of which no part has a surface.
+var errNothing = input("nothing is left of any part: others cover it, or all is thinner than can be made")
+
 func (s *Studio) exportMeshes(
 	ctx context.Context,
 	p Piece,
@@ -109,6 +112,9 @@ func (s *Studio) exportMeshes(
 		return stages.Made[*result]{}, err
 	}
 	for _, c := range checked {
+		if c.Report.Nothing() {
+			continue
+		}
 		if !c.Report.Sound() {
 			return stages.Made[*result]{}, input(
 				"%s is not sound, see the checks. Narrow its bevel or raise the tolerance",
@@ -125,6 +131,9 @@ func (s *Studio) exportMeshes(
 			})
 		}
 		in.Parts = append(in.Parts, part)
+	}
+	if len(in.Parts) == 0 {
+		return stages.Made[*result]{}, errNothing
 	}
 	if write.Standing(format) {
 		in.Scene = p.Recipe.Scene

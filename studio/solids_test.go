@@ -206,6 +206,39 @@ func TestManySheets(t *testing.T) {
 }
 
 // TestExports writes each format into a file of its own, once.
+// TestNothingLeft lets a wall that stands outside of its part cover another one as a whole: the others are
+// written, and it is said.
+func TestNothingLeft(t *testing.T) {
+	s := open(t, t.TempDir())
+	id := made(t, s, File{"a.svg", []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" height="50"><rect width="3" height="20" x="51" ` +
+		`y="10" fill="#993333"/><rect width="50" height="50" fill="#336699"/></svg>`)})
+	yes, wide, width := true, 8.0, 54.0
+	p := change(t, s, id, "Outward", &recipe.SetSize{MM: &width}, &recipe.EditParts{Parts: map[string]recipe.PartPatch{
+		plate: {MeasuresPatch: recipe.MeasuresPatch{Outward: &yes, Front: recipe.RimPatch{Width: &wide}}},
+	}})
+	solids, err := s.Solids(t.Context(), p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	said := ""
+	for _, one := range solids {
+		said += one.Name + ": " + strings.Join(one.Limits, ";") + ". "
+	}
+	if !strings.Contains(said, "nothing is left of it") {
+		t.Errorf("said %q", said)
+	}
+	for _, format := range []string{"glb", "stl", "obj"} {
+		if _, err := s.Export(t.Context(), p, format, "a"); err != nil {
+			t.Errorf("%s: %v", format, err)
+		}
+	}
+	out := true
+	p = change(t, s, id, "Out", &recipe.EditParts{Parts: map[string]recipe.PartPatch{pin: {Out: &out}}})
+	if _, err := s.Export(t.Context(), p, "glb", "a"); err != nil {
+		t.Error(err)
+	}
+}
+
 func TestExports(t *testing.T) {
 	s := open(t, t.TempDir())
 	id := made(t, s, File{"a.svg", []byte(square)})

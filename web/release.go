@@ -47,7 +47,7 @@ func (h *server) checks(c fiber.Ctx) error {
 func checkOf(s studio.Checked) check {
 	r := s.Report
 	return check{
-		Part: s.Name, ID: s.Part.ID, Color: s.Part.Color.Hex(), Sound: r.Sound(), Open: r.Open, Problems: faults(r), Triangles: r.Triangles,
+		Part: s.Name, ID: s.Part.ID, Color: s.Part.Color.Hex(), Sound: r.Sound() || r.Nothing(), Open: r.Open, Problems: faults(r), Triangles: r.Triangles,
 		Shells: r.Shells, VolumeMM3: r.VolumeMM3, AreaMM2: r.AreaMM2, Depth: rise(s.Mesh),
 	}
 }

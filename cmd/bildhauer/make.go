@@ -438,7 +438,11 @@ func (b *building) apart(ctx context.Context, j job) ([]write.Part, error) {
 		return nil, err
 	}
 	b.tell(j, got)
-	return parts, nil
+	some := slices.DeleteFunc(parts, func(p write.Part) bool { return len(p.Mesh.Tris) == 0 })
+	if len(some) == 0 {
+		return nil, errors.New("nothing is left of any part: others cover it, or all is thinner than can be made")
+	}
+	return some, nil
 }
 
 // tell says what of the measures could not be.

@@ -37,6 +37,9 @@ func (r Report) Watertight() bool {
 		r.Pinched == 0 && r.Inverted == 0 && r.VolumeMM3 > 0
 }
 
+// Nothing reports whether there is no surface at all.
+func (r Report) Nothing() bool { return r.Triangles == 0 }
+
 // Sound reports whether the solid is watertight, or open on purpose and otherwise as it
 // should be, and crosses itself nowhere, as far as crossings were looked for.
 func (r Report) Sound() bool {

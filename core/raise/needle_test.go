@@ -2,6 +2,7 @@ package raise
 
 import (
 	"encoding/json"
+	"math"
 	"os"
 	"testing"
 
@@ -20,8 +21,18 @@ func TestNeedle(t *testing.T) {
 	if err := json.Unmarshal(raw, &p); err != nil {
 		t.Fatal(err)
 	}
+	checkNeedle(t, p)
+	// A hole like a needle beside a large one: the ring of that must keep off it, however thin it is.
+	hole := plane.Loop{{X: 0, Y: 0}, {X: -571, Y: 3209}, {X: -2042, Y: 19554}, {X: -2037, Y: 19559}, {X: -571, Y: 7774}}
+	large := plane.Loop{{X: -2070, Y: 19845}, {X: -8e4, Y: 4e5}, {X: 8e4, Y: 4e5}}
+	plate := plane.Loop{{X: -4e6, Y: -4e6}, {X: 4e6, Y: -4e6}, {X: 4e6, Y: 4e6}, {X: -4e6, Y: 4e6}}
+	checkNeedle(t, plane.Polygon{Outer: plate, Holes: []plane.Loop{hole, large}})
+}
+
+func checkNeedle(t *testing.T, p plane.Polygon) {
+	t.Helper()
 	const step = 1.0 / (1 << 17)
-	for _, width := range []float64{0, 0.2, 0.5, 1, 3} {
+	for _, width := range []float64{0, 0.2, 0.5, 1, 2, 3} {
 		b := Bevel{Profile: Round, Width: width, Height: width, Segments: 4}
 		form := Form{Depth: 8, Front: b}
 		plans, err := NewPlans(t.Context(), plane.Region{p}, form, step)
@@ -34,6 +45,13 @@ func TestNeedle(t *testing.T) {
 		}
 		if c := mesh.Check(m, true); !c.Sound() {
 			t.Errorf("bevel %g mm: %+v", width, c)
+		}
+		index, q := plane.NewSegmentIndex(plans.Region[0]), plans.Front
+		for v, at := range q.Pts {
+			far := index.Nearest(float64(at.X), float64(at.Y), q.Width).Dist
+			if off := math.Abs(math.Min(far, q.Width) - float64(q.Dist[v])); off > 0.02*q.Width {
+				t.Errorf("bevel %g mm: a point is said to be %g from the outline, and is %g", width, q.Dist[v], far)
+			}
 		}
 	}
 }

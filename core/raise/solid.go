@@ -99,7 +99,7 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 		if out.Back, err = newPlan(ctx, rim, way, f, f.Back, step); err != nil {
 			return nil, err
 		}
-		if rim.Edges() == len(out.Back.Rim) {
+		if !out.Back.split {
 			return out, nil
 		}
 		outline = out.Back.outline(rim)
@@ -139,23 +139,31 @@ func sameRings(a, b Bevel) bool {
 	return true
 }
 
-// outline returns the region with the points that rings have put on its rim.
+// outline returns the region with the points that rings have put on its rim, and without those that they took.
 func (p *Plan) outline(r plane.Region) plane.Region {
-	if len(p.Rim) == r.Edges() {
+	if !p.split {
 		return r
 	}
-	next := make(map[plane.Point]plane.Point, len(p.Rim))
+	next := make(map[plane.Point][]plane.Point, len(p.Rim))
 	for _, e := range p.Rim {
-		next[p.Pts[e[0]]] = p.Pts[e[1]]
+		next[p.Pts[e[0]]] = append(next[p.Pts[e[0]]], p.Pts[e[1]])
 	}
-	walk := func(l plane.Loop) plane.Loop {
-		out := plane.Loop{l[0]}
-		for q := next[l[0]]; q != l[0] && len(out) <= len(p.Rim); q = next[q] {
-			out = append(out, q)
+	var loops []plane.Loop
+	for _, e := range p.Rim {
+		var l plane.Loop
+		for q := p.Pts[e[0]]; len(next[q]) > 0; {
+			l = append(l, q)
+			q, next[q] = next[q][0], next[q][1:]
 		}
-		return out
+		if len(l) > 2 {
+			loops = append(loops, l)
+		}
 	}
-	return r.Mapped(walk)
+	out, err := plane.Fill(loops, plane.NonZero)
+	if err != nil { // loops that cross nothing are not too tangled
+		return r
+	}
+	return out
 }
 
 // spacing returns how long edges of the outline may be in grid units, 0 for any length.

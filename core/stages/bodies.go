@@ -232,6 +232,9 @@ func (l *Line) Fused(ctx context.Context, r *Regions, list []Raised, look raise.
 // bevels higher than the depth allows, recesses that go through, walls without room.
 func (b *Raised) Limits(s Got) []string {
 	var out []string
+	if s.Nothing {
+		return []string{"nothing is left of it: others cover it, or it is thinner than can be made; it is left out"}
+	}
 	if b.Bare {
 		out = append(out, "it has no strokes that a tube could follow, and the tube has no width")
 	} else if b.Role.Kind == recipe.AsTube && !b.How.Tube.Own {

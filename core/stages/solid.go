@@ -182,6 +182,7 @@ type Got struct {
 	Widest    float64      // how wide the front's bevel is where there is most room, mm
 	Spots     []raise.Spot // where the artwork is narrower than two bevels
 	Holes     []int        // recesses that go through because they are as deep as the body, or as its wall
+	Nothing   bool         // is left of it
 	Massive   bool         // no room is left within the walls of a hollow part
 }
 
@@ -190,7 +191,7 @@ const mostSpots = 400
 
 // gotOf tells what became of a body.
 func gotOf(b *raise.Body, step float64) Got {
-	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step)}
+	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step), Nothing: len(b.Plans.Front.Tris) == 0}
 	out.Depth = b.Form.Depth
 	for _, l := range b.Limbs {
 		out.Depth = max(out.Depth, l.Form.Depth)
@@ -219,7 +220,9 @@ var Raise = Stage[SolidInput, *Solid]{
 			return nil, err
 		}
 		in.Fewer.of(m)
-		return &Solid{Mesh: m, Bodies: []Got{gotOf(&b, step)}}, nil
+		got := gotOf(&b, step)
+		got.Nothing = len(m.Tris) == 0
+		return &Solid{Mesh: m, Bodies: []Got{got}}, nil
 	},
 	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },
 	Need: func(in SolidInput) int64 { return in.Body.need() },

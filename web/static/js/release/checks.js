@@ -38,6 +38,13 @@ const columns = [
   ["Area", "n"],
 ];
 
+// surfaceOf tells what a check came to.
+function surfaceOf(p) {
+  if (!p.sound) return p.problems;
+  if (p.triangles === 0) return "nothing left, not written";
+  return p.open ? "open on purpose" : "sound";
+}
+
 export function table(list) {
   const number = (text) => el("td", { class: "n" }, text);
   const row = (p) =>
@@ -45,7 +52,7 @@ export function table(list) {
       "tr",
       {},
       el("td", {}, swatch(p.color), p.part),
-      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, p.sound ? (p.open ? "open on purpose" : "sound") : p.problems)),
+      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, surfaceOf(p))),
       number(count(p.shells)),
       number(count(p.triangles)),
       number(mm(p.depth)),
