@@ -37,8 +37,12 @@ func (b *booleanRule) Label() int32 {
 }
 
 // Combine returns a op b.
-func Combine(a, b Region, op Op) (Region, error) {
+func Combine(a, b Region, op Op) (Region, error) { return CombineUntil(nil, a, b, op) }
+
+// CombineUntil is Combine that ends with ErrStopped when stop says so.
+func CombineUntil(stop func() bool, a, b Region, op Op) (Region, error) {
 	ar := NewArrangement()
+	ar.Stop = stop
 	ar.AddRegion(0, a)
 	ar.AddRegion(1, b)
 	if len(ar.segs) == 0 {

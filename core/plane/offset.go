@@ -177,7 +177,9 @@ func rawLoops(sides [][]side, d float64, st OffsetStyle) (raw []Loop, whole bool
 }
 
 func grow(r Region, d float64, st OffsetStyle) (Region, error) {
+	poll := progress.PollOf(st.Stop)
 	for left := d; left > d*1e-9; {
+		poll.Look()
 		var sides [][]side
 		r.Loops(func(l Loop) {
 			l = slices.Clone(l)
@@ -186,15 +188,18 @@ func grow(r Region, d float64, st OffsetStyle) (Region, error) {
 		})
 		step := stepFor(sides, left, d)
 		ar := NewArrangement()
+		ar.Stop = st.Stop
 		for _, s := range sides {
 			raw, _ := rawOffset(s, step, st)
 			slices.Reverse(raw)
 			ar.AddLoop(0, raw)
 		}
+		poll.Look()
 		res, err := ar.fill(Positive)
 		if err != nil {
 			return nil, err
 		}
+		poll.Look()
 		r = res.Simplify(st.Simplify)
 		left -= step
 	}

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Flat sides are triangulated from their border alone, which is the fewest triangles. For
@@ -44,7 +45,7 @@ func dividedEdges(r plane.Region, spacing float64) plane.Region {
 const roomy = 0.6
 
 // fill puts points into the triangles that want says, in grid units.
-func (g *grid) fill(ar *plane.Arrangement, r plane.Region, want func(k int32) bool) {
+func (g *grid) fill(ar *plane.Arrangement, r plane.Region, poll *progress.Poll, want func(k int32) bool) {
 	lo, hi, ok := r.Bounds()
 	if !ok || g.spacing <= 0 {
 		return
@@ -61,6 +62,7 @@ func (g *grid) fill(ar *plane.Arrangement, r plane.Region, want func(k int32) bo
 			shift = g.spacing / 2
 		}
 		for i := math.Ceil((float64(lo.X) - shift) / g.spacing); i*g.spacing+shift <= float64(hi.X); i++ {
+			poll.Tick()
 			p := plane.Point{X: int32(math.Round(i*g.spacing + shift)), Y: int32(math.Round(j * rows))}
 			near = ar.Find(p, near)
 			if want(near) && g.roomAt(ar, near, p) {

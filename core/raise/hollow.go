@@ -180,17 +180,17 @@ func (f *Form) hollowWall() float64 {
 }
 
 // frame returns what stands of a region as a wall along its outline.
-func (f *Form) frame(r plane.Region, step float64) (plane.Region, error) {
+func (f *Form) frame(r plane.Region, step float64, stop func() bool) (plane.Region, error) {
 	d := f.Wall / step
 	fine := math.Max(1, d/200)
 	if f.Fine > 0 {
 		fine = math.Max(1, math.Min(fine, f.Fine/step))
 	}
-	inside, err := r.Offset(-d, plane.OffsetStyle{ArcTol: fine})
+	inside, err := r.Offset(-d, plane.OffsetStyle{ArcTol: fine, Stop: stop})
 	if err != nil || len(inside) == 0 {
 		return r, err
 	}
-	return plane.Combine(r, inside, plane.Subtract)
+	return plane.CombineUntil(stop, r, inside, plane.Subtract)
 }
 
 // Massive reports whether the walls of a hollow part leave no room within.

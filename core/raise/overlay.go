@@ -68,7 +68,7 @@ const rounds = 12
 // of walls stay hard.
 func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.Mesh, error) {
 	o := &overlay{layers: layers, step: step}
-	if err := cutToSize(layers); err != nil {
+	if err := cutToSize(ctx, layers); err != nil {
 		return nil, err
 	}
 	for i := range layers {
@@ -111,11 +111,11 @@ func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.
 const crossings = 2
 
 // cutToSize lets layers end where they are to.
-func cutToSize(layers []layer) (err error) {
+func cutToSize(ctx context.Context, layers []layer) (err error) {
 	for i := range layers {
 		l := &layers[i]
 		for _, w := range l.within {
-			if l.region, err = plane.Combine(l.region, w, plane.Intersect); err != nil {
+			if l.region, err = plane.CombineUntil(stopOf(ctx), l.region, w, plane.Intersect); err != nil {
 				return err
 			}
 		}

@@ -11,7 +11,7 @@ import (
 
 // reach returns how wide a pillow of the form is over a region in mm: as far as any
 // place lies from the outline. 0 if the form has none.
-func (f *Form) reach(r plane.Region, step float64) (float64, error) {
+func (f *Form) reach(r plane.Region, step float64, stop func() bool) (float64, error) {
 	if !f.Front.Profile.Full() && !f.Back.Profile.Full() || f.Outward {
 		return 0, nil
 	}
@@ -25,7 +25,7 @@ func (f *Form) reach(r plane.Region, step float64) (float64, error) {
 			break
 		}
 		d := (lo + hi) / 2
-		left, err := r.Offset(-d, plane.OffsetStyle{ArcTol: math.Max(1, d/200), Simplify: math.Max(1, d/400)})
+		left, err := r.Offset(-d, plane.OffsetStyle{ArcTol: math.Max(1, d/200), Simplify: math.Max(1, d/400), Stop: stop})
 		if err != nil {
 			return 0, err
 		}

@@ -261,7 +261,7 @@ func (w *work) finish() (whole bool, err error) {
 		if p.domed > 0 { // in all bands
 			inside, least = grid{spacing: p.domed}, 1
 		}
-		inside.fill(ar, plane.Region{w.poly}, func(k int32) bool {
+		inside.fill(ar, plane.Region{w.poly}, w.poll, func(k int32) bool {
 			_, label := ar.Triangle(k)
 			return label >= least
 		})
@@ -387,7 +387,7 @@ func (w *work) flat(add func(*plane.Arrangement)) error {
 	defer ar.Release()
 	ar.Classify(&bandRule{w: make([]int32, 1)})
 	if w.plan.caps.spacing > 0 {
-		w.plan.caps.fill(ar, plane.Region{w.poly}, func(k int32) bool {
+		w.plan.caps.fill(ar, plane.Region{w.poly}, progress.PollOf(w.ar.Stop), func(k int32) bool {
 			_, label := ar.Triangle(k)
 			return label > 0
 		})

@@ -51,7 +51,7 @@ const fittings = 6
 func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*Plans, error) {
 	if f.Frame && f.Wall > 0 {
 		var err error
-		if region, err = f.frame(region, step); err != nil {
+		if region, err = f.frame(region, step, stopOf(ctx)); err != nil {
 			return nil, err
 		}
 	}
@@ -60,7 +60,7 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 		return nil, err
 	}
 	f.Wall = f.hollowWall()
-	reach, err := f.reach(region, step)
+	reach, err := f.reach(region, step, stopOf(ctx))
 	if err != nil {
 		return nil, err
 	}

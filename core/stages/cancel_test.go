@@ -178,6 +178,38 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 		}
 		goThrough(t, w, data, stage, name == "printed")
 	}
+	w := &watched{Context: t.Context()}
+	sheet, err := read.Sheet("crowd.svg", crowd(2*size, 2000, 1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, m := range map[string]recipe.Measures{
+		"a pillow":  {Depth: 8, Front: recipe.Rim{Width: 1, Height: 4, Profile: recipe.Pillow, Segments: 4}},
+		"a hollow":  {Depth: 8, Wall: 1, Front: recipe.Rim{Width: 2, Height: 2, Profile: recipe.Round, Segments: 4}},
+		"a frame":   {Depth: 8, Wall: 1, OpenFront: true, OpenBack: true},
+		"a grid":    {Depth: 8},
+		"an outset": {Depth: 8, Outward: true, Front: recipe.Rim{Width: 2, Height: 2, Profile: recipe.Round, Segments: 4}},
+	} {
+		r := recipe.New()
+		r.Size.MM, r.Parts.Default = 150, m
+		if name == "a grid" {
+			r.Parts.Mesh.Caps, r.Parts.Mesh.Spacing = recipe.EvenCaps, 0.5
+		}
+		line := lineOf(&r)
+		regions, err := line.RegionsOf(t.Context(), joinedOf(sheet))
+		if err != nil {
+			t.Fatal(err)
+		}
+		w.last, w.worst, w.where = worktime.Spent(), 0, ""
+		if _, err := line.Fused(w, regions.Value, Arrangement(regions.Value, &r.Parts), raise.Shaded); err != nil {
+			t.Fatal(err)
+		}
+		if w.ask(2); w.worst > most {
+			t.Errorf("%s: nobody was asked for %v, until %s", name, w.worst, w.where)
+		} else {
+			t.Logf("%s: %v without a question", name, w.worst)
+		}
+	}
 }
 
 // goThrough does all that is done to artwork.

@@ -37,9 +37,20 @@ var Room = Stage[RoomInput, plane.Region]{
 }
 
 func room(ctx context.Context, in RoomInput) (left plane.Region, err error) {
+	left, err = in.left(func() bool { return ctx.Err() != nil })
+	switch {
+	case ctx.Err() != nil:
+		return nil, ctx.Err()
+	case err != nil:
+		return nil, problem(Tangled, "The outlines of this part", err)
+	}
+	return left, nil
+}
+
+func (in *RoomInput) left(stop func() bool) (left plane.Region, err error) {
 	for _, p := range in.Own {
-		if left, err = plane.Combine(left, p.Value.Region, plane.Union); err != nil {
-			return nil, problem(Tangled, "The outlines of this part", err)
+		if left, err = plane.CombineUntil(stop, left, p.Value.Region, plane.Union); err != nil {
+			return nil, err
 		}
 	}
 	var cuts []plane.Region
@@ -51,34 +62,29 @@ func room(ctx context.Context, in RoomInput) (left plane.Region, err error) {
 	}
 	d := in.Clearance / in.Step
 	fine := math.Max(1, d/500)
-	style := plane.OffsetStyle{ArcTol: fine, Stop: func() bool { return ctx.Err() != nil }}
 	met := false
 	for _, cut := range cuts {
 		if len(left) == 0 || !near(left, cut, d) {
 			continue
 		}
 		if d > 0 {
-			if cut, err = cut.Offset(d+2*fine, style); err != nil {
-				break
+			if cut, err = cut.Offset(d+2*fine, plane.OffsetStyle{ArcTol: fine, Stop: stop}); err != nil {
+				return nil, err
 			}
 		}
-		both, err := plane.Combine(left, cut, plane.Intersect)
+		both, err := plane.CombineUntil(stop, left, cut, plane.Intersect)
 		if err != nil {
-			return nil, problem(Tangled, "The outlines of this part", err)
+			return nil, err
 		}
 		if !wide(both) {
 			continue
 		}
 		met = true
-		if left, err = plane.Combine(left, cut, plane.Subtract); err != nil {
-			return nil, problem(Tangled, "The outlines of this part", err)
+		if left, err = plane.CombineUntil(stop, left, cut, plane.Subtract); err != nil {
+			return nil, err
 		}
 	}
 	switch {
-	case ctx.Err() != nil:
-		return nil, ctx.Err()
-	case err != nil:
-		return nil, problem(Tangled, "The outlines of this part", err)
 	case !met:
 		return nil, nil
 	case left == nil:

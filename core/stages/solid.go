@@ -2,6 +2,7 @@ package stages
 
 import (
 	"context"
+	"math"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
@@ -79,8 +80,26 @@ var Plan = Stage[PlanInput, *raise.Plans]{
 	// Rings, their triangulation and the result take some 600 bytes for each
 	// segment of each ring.
 	Need: func(in PlanInput) int64 {
-		return 600 * int64(in.Region.Value.Edges()) * int64(1+min(in.Front.Segments, 4)+min(in.Back.Segments, 4))
+		return 600 * int64(in.Region.Value.Edges()) * int64(1+min(in.Front.Segments, 4)+min(in.Back.Segments, 4)) + in.capNeed()
 	},
+}
+
+// capNeed estimates the memory that points inside flat sides take: some 600 bytes each, with those by
+// which their borders are divided.
+func (in *PlanInput) capNeed() int64 {
+	d := in.Caps.Spacing / in.Step
+	if d <= 0 {
+		return 0
+	}
+	points := float64(in.Region.Value.Area2()) / 2 / (d * d)
+	in.Region.Value.Loops(func(l plane.Loop) {
+		for i, p := range l {
+			q := l[(i+1)%len(l)]
+			points += math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)) / d
+		}
+	})
+	const most = 1 << 50 // more than any machine has
+	return int64(math.Min(most, 2*600*points))
 }
 
 // DetailInput is a part cut into another one or raised from it.

@@ -278,7 +278,7 @@ type clearing struct {
 func (c *clearing) cover(label int32) (err error) {
 	r := c.regions[label]
 	for _, d := range c.raised[label] {
-		if r, err = plane.Combine(r, c.regions[d], plane.Union); err != nil {
+		if r, err = plane.CombineUntil(c.stop, r, c.regions[d], plane.Union); err != nil {
 			return err
 		}
 	}
@@ -300,7 +300,7 @@ func (c *clearing) keepOff(label, other int32, d, by float64) error {
 		return err
 	}
 	for _, l := range append([]int32{label}, c.raised[label]...) {
-		if c.regions[l], err = plane.Combine(c.regions[l], keep, plane.Subtract); err != nil {
+		if c.regions[l], err = plane.CombineUntil(c.stop, c.regions[l], keep, plane.Subtract); err != nil {
 			return err
 		}
 	}

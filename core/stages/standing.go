@@ -43,7 +43,7 @@ func standings(parts []Outline, over []Lying, stop func() bool) error {
 		if stop() {
 			return plane.ErrStopped
 		}
-		if err := one.stand(host.Region.Value, details[l.On]); err != nil {
+		if err := one.stand(host.Region.Value, details[l.On], stop); err != nil {
 			return err
 		}
 	}
@@ -58,7 +58,7 @@ type below struct {
 }
 
 // stand tells what of a host lies below a part.
-func (o *Outline) stand(host plane.Region, details []below) (err error) {
+func (o *Outline) stand(host plane.Region, details []below, stop func() bool) (err error) {
 	own := o.Region.Value
 	lo, hi, _ := own.Bounds()
 	left := own
@@ -75,7 +75,7 @@ func (o *Outline) stand(host plane.Region, details []below) (err error) {
 			recesses = append(recesses, d)
 			continue
 		}
-		both, err := plane.Combine(own, d.region, plane.Intersect)
+		both, err := plane.CombineUntil(stop, own, d.region, plane.Intersect)
 		if err != nil {
 			return err
 		}
@@ -83,18 +83,18 @@ func (o *Outline) stand(host plane.Region, details []below) (err error) {
 			continue
 		}
 		o.Stands.Raised = append(o.Stands.Raised, d.id)
-		if left, err = plane.Combine(left, d.region, plane.Subtract); err != nil {
+		if left, err = plane.CombineUntil(stop, left, d.region, plane.Subtract); err != nil {
 			return err
 		}
 	}
-	if left, err = plane.Combine(left, host, plane.Intersect); err != nil {
+	if left, err = plane.CombineUntil(stop, left, host, plane.Intersect); err != nil {
 		return err
 	}
 	floors := []floor{{region: left}}
 	for _, d := range recesses {
 		for i := range floors {
 			f := floors[i]
-			in, err := plane.Combine(f.region, d.region, plane.Intersect)
+			in, err := plane.CombineUntil(stop, f.region, d.region, plane.Intersect)
 			if err != nil {
 				return err
 			}
@@ -102,7 +102,7 @@ func (o *Outline) stand(host plane.Region, details []below) (err error) {
 				continue
 			}
 			floors = append(floors, floor{in, append(slices.Clone(f.recesses), d.id)})
-			if floors[i].region, err = plane.Combine(f.region, d.region, plane.Subtract); err != nil {
+			if floors[i].region, err = plane.CombineUntil(stop, f.region, d.region, plane.Subtract); err != nil {
 				return err
 			}
 		}
