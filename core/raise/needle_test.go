@@ -55,3 +55,30 @@ func checkNeedle(t *testing.T, p plane.Polygon) {
 		}
 	}
 }
+
+// TestNeedlesThatMeet fuses two needles that meet in their tips and part at a small angle.
+func TestNeedlesThatMeet(t *testing.T) {
+	const step = 1.0 / (1 << 18)
+	for _, side := range []plane.Loop{
+		{{X: 0, Y: 0}, {X: 3158909, Y: 5156}, {X: 3158872, Y: 9567}},
+		{{X: 0, Y: 0}, {X: 3158909, Y: 3156}, {X: 3158872, Y: 4567}},
+		{{X: 0, Y: 0}, {X: 3158909, Y: -4000}, {X: 3158872, Y: -3500}},
+	} {
+		var bodies []Body
+		for i, l := range []plane.Loop{{{X: 0, Y: 0}, {X: 11586790, Y: -21309}, {X: 9284507, Y: -13062}}, side} {
+			f := Form{Depth: 5 - float64(i)}
+			plans, err := NewPlans(t.Context(), plane.Region{{Outer: l}}, f, step)
+			if err != nil {
+				t.Fatal(err)
+			}
+			bodies = append(bodies, Body{Plans: plans, Form: f, Part: int32(i)})
+		}
+		m, err := Fused(t.Context(), bodies, step, Plain)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if c := mesh.Check(m, true); !c.Sound() {
+			t.Errorf("%v: %+v", side, c)
+		}
+	}
+}

@@ -85,10 +85,11 @@ func (o *overlay) angle(k, v int32, at plane.Point) float32 {
 }
 
 // findPinches sets posts and notches where they are needed and reports whether it has. Where one
-// was not enough, the next is wider.
+// was not enough, the next is wider: needles that part at a small angle are one for a long way, and each
+// second round doubles how far is looked.
 func (o *overlay) findPinches(round int) bool {
 	found := false
-	half := int32(gap + gap*round/3)
+	half := int32(gap) << (round / 2)
 	var around []sector
 	for v := range o.ar.Points() {
 		if around = o.around(v, around[:0]); around == nil {
