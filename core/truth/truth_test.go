@@ -144,12 +144,17 @@ func (d *drawing) judged(t *testing.T, rnd *rand.Rand, line *stages.Line, region
 	return out
 }
 
+// howMany is what BILDHAUER_TRUTH says, or as many as usual.
+func howMany(usual int) int {
+	if n, err := strconv.Atoi(os.Getenv("BILDHAUER_TRUTH")); err == nil {
+		return n
+	}
+	return usual
+}
+
 // TestTruth judges random drawings and recipes of each kind. BILDHAUER_TRUTH sets how many of each.
 func TestTruth(t *testing.T) {
-	each := 6
-	if n, err := strconv.Atoi(os.Getenv("BILDHAUER_TRUTH")); err == nil {
-		each = n
-	}
+	each := howMany(6)
 	for _, kind := range kinds {
 		t.Run(kind.name, func(t *testing.T) {
 			t.Parallel()
