@@ -244,9 +244,12 @@ func sideBySide(ctx context.Context, layers []layer) bool {
 	defer ar.Release()
 	r := &onceCovered{w: make([]int32, len(layers))}
 	ar.Classify(r)
-	whole := true
-	ar.EachEdge(func(p, q plane.Point) { whole = whole && edges[eitherWay(p, q)] })
-	return whole && !r.twice
+	whole, n := true, 0
+	ar.EachEdge(func(p, q plane.Point) {
+		whole = whole && edges[eitherWay(p, q)]
+		n++
+	})
+	return whole && n == len(edges) && !r.twice // an edge that a neighbour has divided is none any more
 }
 
 // eitherWay returns the ends of an edge in one order, whichever way it runs.

@@ -213,3 +213,31 @@ func FuzzBody(f *testing.F) {
 		}
 	})
 }
+
+// TestSideBySide tells neighbours that share all points of their borders from others.
+func TestSideBySide(t *testing.T) {
+	at := func(p ...int32) (l plane.Loop) {
+		for i := 0; i < len(p); i += 2 {
+			l = append(l, plane.Point{X: 1000 * p[i], Y: 1000 * p[i+1]})
+		}
+		return l
+	}
+	left := at(0, 0, 10, 0, 10, 10, 0, 10)
+	around := at(-10, -10, 20, -10, 20, 20, -10, 20)
+	for name, c := range map[string]struct {
+		other plane.Polygon
+		want  bool
+	}{
+		"a common border":              {plane.Polygon{Outer: at(10, 0, 20, 0, 20, 10, 10, 10)}, true},
+		"apart":                        {plane.Polygon{Outer: at(12, 0, 20, 0, 20, 10, 12, 10)}, true},
+		"a border shared partly":       {plane.Polygon{Outer: at(10, 2, 20, 0, 20, 10, 10, 8)}, false},
+		"over each other":              {plane.Polygon{Outer: at(9, 0, 20, 0, 20, 10, 9, 10)}, false},
+		"in a hole":                    {plane.Polygon{Outer: around, Holes: []plane.Loop{at(0, 0, 0, 10, 10, 10, 10, 0)}}, true},
+		"in a hole with a corner more": {plane.Polygon{Outer: around, Holes: []plane.Loop{at(0, 0, 0, 10, 10, 10, 10, 5, 10, 0)}}, false},
+	} {
+		layers := []layer{{region: plane.Region{{Outer: left}}}, {region: plane.Region{c.other}}}
+		if got := sideBySide(t.Context(), layers); got != c.want {
+			t.Errorf("%s: %v", name, got)
+		}
+	}
+}
