@@ -309,7 +309,7 @@ func (m *making) one(ctx context.Context, j job) error {
 // regions resolves the outlines of a sheet, mended as was asked for.
 func (m *making) regions(ctx context.Context, sheet *artwork.Sheet) (*stages.Line, *stages.Regions, error) {
 	r := m.recipe.Clone()
-	line := &stages.Line{Keep: gate(), Recipe: &r}
+	line := &stages.Line{Keep: &stages.Recall{Keeper: gate()}, Recipe: &r}
 	joined := stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}}
 	if m.mend {
 		if _, err := line.TakeAll(ctx, joined, m.kinds...); err != nil {

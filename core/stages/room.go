@@ -14,37 +14,66 @@ import (
 // would stand in each other. So a body has room where no wall of what is painted above it is, nor the
 // clearance beside that.
 
-// RoomInput is what covers a body and what stands above it in the order of painting.
+// CoverInput is what a body covers, by its plan or else by its region.
+type CoverInput struct {
+	Plan      Made[*raise.Plans] // of one whose walls stand outside of its region
+	Region    Made[plane.Region]
+	Clearance float64 // mm
+	Step      float64 // mm per grid unit
+}
+
+// Cover is all that is less than the clearance beside a body.
+var Cover = Stage[CoverInput, plane.Region]{
+	Name: "cover",
+	Run: func(ctx context.Context, in CoverInput) (plane.Region, error) {
+		d := in.Clearance / in.Step
+		fine := math.Max(1, d/500)
+		// Rings are drawn with chords inside the circle; the rest of a per cent makes up.
+		style := plane.OffsetStyle{ArcTol: fine, Stop: func() bool { return ctx.Err() != nil }}
+		r, err := in.region().Offset(d+2*fine, style)
+		return r, tangled(ctx, err)
+	},
+	Size: func(r plane.Region) int64 { return 64 + 8*int64(r.Edges()) },
+	Need: func(in CoverInput) int64 { return 640 * int64(in.region().Edges()) },
+}
+
+func (in *CoverInput) region() plane.Region {
+	if in.Plan.Value != nil {
+		return in.Plan.Value.Region
+	}
+	return in.Region.Value
+}
+
+// RoomInput is a body and what takes from it.
 type RoomInput struct {
-	Own       []Made[*raise.Plans] // the body with its limbs and details
-	Above     []Made[*raise.Plans] // whose walls stand outside of their regions
-	Regions   []Made[plane.Region] // of others above
-	Clearance float64              // mm
-	Step      float64              // mm per grid unit
+	Own     []Made[*raise.Plans] // the body with its limbs and details
+	Above   []Made[*raise.Plans] // where there is no clearance: those whose walls stand outside
+	Regions []Made[plane.Region] // and others
+	Covers  []Made[plane.Region] // of all of these, where there is one
 }
 
 // Room is what is left of a body: nil for all, an empty region for nothing.
 var Room = Stage[RoomInput, plane.Region]{
 	Name: "room",
-	Run:  room,
+	Run: func(ctx context.Context, in RoomInput) (plane.Region, error) {
+		left, err := in.left(func() bool { return ctx.Err() != nil })
+		return left, tangled(ctx, err)
+	},
 	Size: func(r plane.Region) int64 { return 64 + 8*int64(r.Edges()) },
 	Need: func(in RoomInput) (n int64) {
-		for _, p := range slices.Concat(in.Own, in.Above) {
-			n += 320 * int64(p.Value.Region.Edges())
+		for _, p := range in.Own {
+			n += 640 * int64(p.Value.Region.Edges())
 		}
 		return n
 	},
 }
 
-func room(ctx context.Context, in RoomInput) (left plane.Region, err error) {
-	left, err = in.left(func() bool { return ctx.Err() != nil })
-	switch {
-	case ctx.Err() != nil:
-		return nil, ctx.Err()
-	case err != nil:
-		return nil, problem(Tangled, "The outlines of this part", err)
+// tangled words what went wrong with the outlines of a part.
+func tangled(ctx context.Context, err error) error {
+	if err == nil || ctx.Err() != nil {
+		return ctx.Err()
 	}
-	return left, nil
+	return problem(Tangled, "The outlines of this part", err)
 }
 
 func (in *RoomInput) left(stop func() bool) (left plane.Region, err error) {
@@ -57,20 +86,13 @@ func (in *RoomInput) left(stop func() bool) (left plane.Region, err error) {
 	for _, p := range in.Above {
 		cuts = append(cuts, p.Value.Region)
 	}
-	for _, r := range in.Regions {
+	for _, r := range slices.Concat(in.Regions, in.Covers) {
 		cuts = append(cuts, r.Value)
 	}
-	d := in.Clearance / in.Step
-	fine := math.Max(1, d/500)
 	met := false
 	for _, cut := range cuts {
-		if len(left) == 0 || !near(left, cut, d) {
+		if len(left) == 0 || !near(left, cut, 0) {
 			continue
-		}
-		if d > 0 {
-			if cut, err = cut.Offset(d+2*fine, plane.OffsetStyle{ArcTol: fine, Stop: stop}); err != nil {
-				return nil, err
-			}
 		}
 		both, err := plane.CombineUntil(stop, left, cut, plane.Intersect)
 		if err != nil {
@@ -93,10 +115,11 @@ func (in *RoomInput) left(stop func() bool) (left plane.Region, err error) {
 	return left, nil
 }
 
-// above is what a body's room is made of: the plans still to be made, and the rest.
+// above is what a body's room is made of: what is still to be made, and the rest.
 type above struct {
-	input RoomInput
-	plans []PlanInput // of input.Above
+	input  RoomInput
+	plans  []PlanInput  // of those whose walls stand outside
+	covers []CoverInput // of all, with a clearance; of the first plans first
 }
 
 // roomOf returns what tells the room of a body, whose plans in has; nil where nothing takes any.
@@ -109,7 +132,7 @@ func (l *Line) roomOf(r *Regions, b *Raised, in *BodyInput) *above {
 		return nil
 	}
 	own := &r.Parts[b.Index]
-	out := &above{input: RoomInput{Clearance: parts.Clearance, Step: r.Step}}
+	out := &above{}
 	for _, q := range Arrangement(r, parts) {
 		other := &r.Parts[q.Index]
 		switch {
@@ -136,6 +159,9 @@ func (l *Line) roomOf(r *Regions, b *Raised, in *BodyInput) *above {
 	if len(out.input.Above)+len(out.input.Regions) == 0 {
 		return nil
 	}
+	if parts.Clearance > 0 {
+		out.cover(parts.Clearance, r.Step)
+	}
 	out.input.Own = append(out.input.Own, in.Plan)
 	for _, limb := range in.Limbs {
 		out.input.Own = append(out.input.Own, limb.Plan)
@@ -144,6 +170,20 @@ func (l *Line) roomOf(r *Regions, b *Raised, in *BodyInput) *above {
 		out.input.Own = append(out.input.Own, d.Plan)
 	}
 	return out
+}
+
+// cover lets the covers take the place of what they are of.
+func (a *above) cover(clearance, step float64) {
+	for _, p := range a.input.Above {
+		a.covers = append(a.covers, CoverInput{Plan: p, Clearance: clearance, Step: step})
+	}
+	for _, r := range a.input.Regions {
+		a.covers = append(a.covers, CoverInput{Region: r, Clearance: clearance, Step: step})
+	}
+	for _, c := range a.covers {
+		a.input.Covers = append(a.input.Covers, Made[plane.Region]{Key: Cover.Key(c)})
+	}
+	a.input.Above, a.input.Regions = nil, nil
 }
 
 // outward reports whether the walls of a body stand outside of its region.
@@ -159,7 +199,18 @@ func (l *Line) room(ctx context.Context, r *Regions, b *Raised, in *BodyInput) (
 		return out, nil
 	}
 	for i, plan := range a.plans {
-		if a.input.Above[i], err = Plan.Make(ctx, l.Keep, plan); err != nil {
+		made, err := Plan.Make(ctx, l.Keep, plan)
+		if err != nil {
+			return out, err
+		}
+		if len(a.covers) > 0 {
+			a.covers[i].Plan = made
+		} else {
+			a.input.Above[i] = made
+		}
+	}
+	for i, c := range a.covers {
+		if a.input.Covers[i], err = Cover.Make(ctx, l.Keep, c); err != nil {
 			return out, err
 		}
 	}

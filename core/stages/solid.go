@@ -80,7 +80,7 @@ var Plan = Stage[PlanInput, *raise.Plans]{
 	// Rings, their triangulation and the result take some 600 bytes for each
 	// segment of each ring.
 	Need: func(in PlanInput) int64 {
-		return 600 * int64(in.Region.Value.Edges()) * int64(1+min(in.Front.Segments, 4)+min(in.Back.Segments, 4)) + in.capNeed()
+		return 600*int64(in.Region.Value.Edges())*int64(1+min(in.Front.Segments, 4)+min(in.Back.Segments, 4)) + in.capNeed()
 	},
 }
 

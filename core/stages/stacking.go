@@ -211,7 +211,7 @@ func (s *stacking) clear(regions map[int32]plane.Region) error {
 	fine := math.Max(1, d/500)
 	// Rings are drawn with chords inside the circle; the rest of a per cent makes up.
 	style := plane.OffsetStyle{ArcTol: fine, Simplify: 0, Stop: s.stop}
-	c := clearing{stacking: s, regions: regions, covers: map[int32]plane.Region{}, raised: map[int32][]int32{}}
+	c := clearing{stacking: s, regions: regions, covers: map[int32]plane.Region{}, raised: map[int32][]int32{}, kept: map[int32]map[float64]plane.Region{}}
 	c.grown = func(r plane.Region, by float64) (plane.Region, error) { return r.Offset(by+2*fine, style) }
 	var labels, resting []int32
 	for label := int32(1); label <= int32(len(s.parts)); label++ {
@@ -272,6 +272,7 @@ type clearing struct {
 	raised  map[int32][]int32      // the details that are raised from a body
 	covers  map[int32]plane.Region // what bodies cover with those
 	grown   func(r plane.Region, by float64) (plane.Region, error)
+	kept    map[int32]map[float64]plane.Region // all that is so near to a body, as long as its cover stays what it is
 }
 
 // cover works out what a body covers.
@@ -283,6 +284,7 @@ func (c *clearing) cover(label int32) (err error) {
 		}
 	}
 	c.covers[label] = r
+	c.kept[label] = map[float64]plane.Region{}
 	return nil
 }
 
@@ -295,9 +297,18 @@ func (c *clearing) keepOff(label, other int32, d, by float64) error {
 	if label == other || len(c.covers[other]) == 0 || !near(c.covers[label], c.covers[other], d) {
 		return nil
 	}
-	keep, err := c.grown(c.covers[other], by)
-	if err != nil {
-		return err
+	whole, have := c.kept[other][by]
+	if !have {
+		var err error
+		if whole, err = c.grown(c.covers[other], by); err != nil {
+			return err
+		}
+		c.kept[other][by] = whole
+	}
+	var err error
+	keep := slices.DeleteFunc(slices.Clone(whole), func(p plane.Polygon) bool { return !near(c.covers[label], plane.Region{p}, 0) })
+	if len(keep) == 0 {
+		return nil
 	}
 	for _, l := range append([]int32{label}, c.raised[label]...) {
 		if c.regions[l], err = plane.CombineUntil(c.stop, c.regions[l], keep, plane.Subtract); err != nil {
