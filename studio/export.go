@@ -227,10 +227,19 @@ func (s *Studio) exportOutlines(ctx context.Context, p Piece, format string) (st
 	}
 	in := outlinesInput{Format: format, Regions: regions}
 	names := stages.Names(&p.Recipe, regions.Value)
+	depths := map[int]float64{} // of bodies, as a relief has them
+	for _, b := range stages.Arrangement(regions.Value, &p.Recipe.Parts) {
+		depths[b.Index] = b.How.Depth
+	}
 	for i := range regions.Value.Parts {
-		if !Out(&p.Recipe.Parts, regions.Value.Parts[i].ID) {
-			in.Parts = append(in.Parts, outlinePart{i, names[i], p.Recipe.Parts.Measures(regions.Value.Parts[i].ID).Depth})
+		if Out(&p.Recipe.Parts, regions.Value.Parts[i].ID) {
+			continue
 		}
+		depth, body := depths[i]
+		if !body {
+			depth = p.Recipe.Parts.Measures(regions.Value.Parts[i].ID).Depth
+		}
+		in.Parts = append(in.Parts, outlinePart{i, names[i], depth})
 	}
 	stage := stages.Stage[outlinesInput, *result]{
 		Name: "outlines",

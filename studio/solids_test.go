@@ -263,6 +263,16 @@ func TestExports(t *testing.T) {
 			t.Errorf("%s was written twice: %v", format, err)
 		}
 	}
+	relief := 1.5
+	stepped := change(t, s, id, "Relief", &recipe.SetParts{Relief: &relief})
+	x, err := s.Export(t.Context(), stepped, "svg", "a")
+	if err != nil {
+		t.Fatal(err)
+	}
+	data, err := os.ReadFile(x.Path)
+	if err != nil || strings.Count(string(data), "data-depth=") != 2 || !strings.Contains(string(data), `data-depth="9.5mm"`) {
+		t.Errorf("depths of a relief: %s, %v", data, err)
+	}
 	var in *ErrInput
 	if _, err := s.Export(t.Context(), p, "exe", "a"); !errors.As(err, &in) {
 		t.Errorf("a format that is not known: %v", err)
