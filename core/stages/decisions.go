@@ -53,9 +53,9 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 	in := RegionsInput{Sized: s, Overlap: r.Size.Overlap, Clearance: r.Parts.Clearance}
 	for _, p := range r.Parts.List {
 		switch {
-		case p.Out:
 		case p.Role.OnOther():
-			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind})
+			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind, p.Out})
+		case p.Out:
 		case p.Role.Kind == recipe.Backing:
 			in.Behind = append(in.Behind, p.ID)
 		case p.Role.Kind == recipe.AsTube:

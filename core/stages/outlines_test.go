@@ -70,6 +70,31 @@ func TestLettersHaveRoles(t *testing.T) {
 	}
 }
 
+// TestLeftOutDetails leaves out what is cut into a plate or raised from it: the plate is whole, and what
+// rests there stands on its face.
+func TestLeftOutDetails(t *testing.T) {
+	for _, kind := range []string{recipe.Recess, recipe.Raised} {
+		on := recipe.Role{Kind: kind, On: plateID}
+		rests := recipe.Role{Kind: recipe.Resting, On: plateID}
+		line, r := linedUp(t, `<rect id="plate" width="100" height="40" fill="#336699"/><rect id="pond" x="50" y="4" width="45" height="32" fill="#a33333"/>
+			<rect x="60" y="10" width="10" height="10" fill="#338855"/>`,
+			&recipe.SetSize{MM: ptr(100.0)},
+			&recipe.EditParts{Parts: map[string]recipe.PartPatch{
+				discID: {Role: &on, Out: ptr(true), MeasuresPatch: recipe.MeasuresPatch{Depth: ptr(3.0)}}, barID: {Role: &rests},
+			}})
+		for _, b := range Arrangement(r, &line.Recipe.Parts) {
+			o := &r.Parts[b.Index]
+			area := float64(o.Region.Value.Area2()) / 2 * r.Step * r.Step
+			if want := map[string]float64{plateID: 100 * 40, barID: 100}[o.ID]; math.Abs(area-want) > 0.01 || len(b.Details) > 0 {
+				t.Errorf("%s: %s covers %g mm2, want %g", kind, o.ID, area, want)
+			}
+			if o.ID == barID && math.Abs(b.Base-8) > 1e-9 {
+				t.Errorf("%s: what rests begins at %g mm", kind, b.Base)
+			}
+		}
+	}
+}
+
 // TestOutlinesBehindOthers makes parts of outlines where a sign's counters show the plate
 // behind: the plate stays one part, however many pieces of it show.
 func TestOutlinesBehindOthers(t *testing.T) {

@@ -18,6 +18,7 @@ const cornerGap = 160
 type Lying struct {
 	ID, On string
 	Kind   string // recipe.Recess, recipe.Raised or recipe.Resting
+	Out    bool   `json:",omitempty"` // it was left out: then it takes from nothing
 }
 
 // stacking resolves which part shows where.
@@ -36,7 +37,7 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 	if s.in.Overlap != recipe.Cut {
 		return s.alone(layers, func(int32) bool { return true })
 	}
-	over, raised := s.over, func(label int32) bool { l, ok := s.lying(label); return ok && l.Kind == recipe.Raised }
+	over, raised := s.over, func(label int32) bool { l, ok := s.lying(label); return ok && l.Kind == recipe.Raised && !l.Out }
 	behind := func(label int32) bool { return slices.Contains(s.in.Behind, s.parts[label-1].ID) }
 	var bodies, cutting, front []plane.Layer
 	lying, melded := false, false
@@ -44,7 +45,9 @@ func (s *stacking) resolve(layers []plane.Layer) (map[int32]plane.Region, error)
 		if behind(l.Label) {
 			continue
 		}
-		front = append(front, l)
+		if lies, ok := s.lying(l.Label); !ok || !lies.Out {
+			front = append(front, l)
+		}
 		if over(l.Label) {
 			lying = true
 		} else {
@@ -221,6 +224,7 @@ func (s *stacking) clear(regions map[int32]plane.Region) error {
 		switch l, lies := s.lying(label); {
 		case !lies:
 			labels = append(labels, label)
+		case l.Out:
 		case l.Kind == recipe.Raised:
 			on := s.labelOf(l.On)
 			c.raised[on] = append(c.raised[on], label)

@@ -30,7 +30,7 @@ func standings(parts []Outline, over []Lying, stop func() bool) error {
 	}
 	details := map[string][]below{} // of each part
 	for _, l := range over {
-		if d := index[l.ID]; l.Kind != recipe.Resting && d != nil {
+		if d := index[l.ID]; l.Kind != recipe.Resting && d != nil && !l.Out {
 			lo, hi, _ := d.Region.Value.Bounds()
 			details[l.On] = append(details[l.On], below{l.ID, l.Kind, d.Region.Value, lo, hi})
 		}
