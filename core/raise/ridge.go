@@ -43,6 +43,7 @@ func (w *work) ridges(ctx context.Context) error {
 	for k := range w.ar.Triangles() {
 		if v, band, ok := w.sloping(k); ok && w.unsteady(v, band) {
 			probes = w.slump(k, v, band, probes)
+			probes = w.slants(k, v, band, probes)
 		}
 	}
 	found := w.weigh(index, probes, nil)
@@ -245,6 +246,9 @@ func (w *work) around(set []int32, out []probe) []probe {
 			for i := range 3 {
 				out = w.shelf(k, i, v, band, out)
 			}
+			if w.unsteady(v, band) {
+				out = w.slants(k, v, band, out)
+			}
 		})
 	}
 	return out
@@ -292,6 +296,32 @@ func (w *work) slump(k int32, v [3]int32, band int32, out []probe) []probe {
 	hint := max(w.foot[v[0]], w.foot[v[1]], w.foot[v[2]])
 	bound := w.far(least, reach, band)
 	return append(out, probe{band: band, tri: k, hint: hint, x: x, y: y, d: d, bound: bound, allowed: tol})
+}
+
+// slants appends the edges of a triangle that climb over a long way: what is right at its centre may be
+// wrong there.
+func (w *work) slants(k int32, v [3]int32, band int32, out []probe) []probe {
+	tol := ridgeTol*w.plan.Width + w.ringSlack(v)
+	for i := range 3 {
+		a, b := v[i], v[(i+1)%3]
+		if w.ring[a] == w.ring[b] {
+			continue
+		}
+		if _, con := w.ar.Across(k, i); con {
+			continue
+		}
+		p, q := w.ar.Point(a), w.ar.Point(b)
+		half := math.Hypot(float64(p.X-q.X), float64(p.Y-q.Y)) / 2
+		da, db := float64(w.dist[a]), float64(w.dist[b])
+		at, least, reach := (da+db)/2, max(da, db)-half, min(da, db)+half
+		if reach-at <= tol && at-least <= tol {
+			continue
+		}
+		x, y := (float64(p.X)+float64(q.X))/2, (float64(p.Y)+float64(q.Y))/2
+		bound := w.far(max(0, least), reach, band)
+		out = append(out, probe{band: band, tri: k, hint: -1, x: x, y: y, d: at, bound: bound, allowed: tol})
+	}
+	return out
 }
 
 // sloping returns the corners and the band of triangle k if it lies between
