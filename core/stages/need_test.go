@@ -62,7 +62,7 @@ func TestWorkNeedsWhatIsEstimated(t *testing.T) {
 		t.Skip("the race detector takes memory of its own")
 	}
 	defer debug.SetGCPercent(debug.SetGCPercent(8))
-	for name, data := range map[string][]byte{"large pieces": crowd(12, 1000, 1), "many colours": crowd(100, 12, 100)} {
+	for name, data := range map[string][]byte{"large pieces": crowd(24, 1000, 1), "many colours": crowd(150, 12, 150)} {
 		s, err := read.Sheet("crowd.svg", data)
 		if err != nil {
 			t.Fatal(err)
