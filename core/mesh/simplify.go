@@ -325,6 +325,7 @@ func (s *simplifier) collapse(v, u int32) {
 				s.dress(k, i, looks)
 			}
 		}
+		s.straighten(k)
 		s.around[u] = append(s.around[u], k)
 	}
 	s.around[v] = nil
@@ -397,6 +398,31 @@ func (s *simplifier) dress(k int32, i int, looks map[[2]int32][][2]int32) {
 	s.m.Corner[k][i] = look[0]
 	if len(s.m.Wrap) > 0 {
 		s.m.Wrap[k][i] = look[1]
+	}
+}
+
+// leaning is the cosine of how far a normal may lean from its face.
+const leaning = 0.5
+
+// straighten gives corners of triangle k whose normals have come to lean away from it its own.
+func (s *simplifier) straighten(k int32) {
+	if len(s.m.Corner) == 0 {
+		return
+	}
+	t := s.m.Tris[k]
+	face := normalOf(s.at(t[0]), s.at(t[1]), s.at(t[2]))
+	long := math.Sqrt(face[0]*face[0] + face[1]*face[1] + face[2]*face[2])
+	own := int32(-1)
+	for i, c := range s.m.Corner[k] {
+		n := s.m.Normals[c]
+		if face[0]*float64(n[0])+face[1]*float64(n[1])+face[2]*float64(n[2]) >= leaning*long {
+			continue
+		}
+		if own < 0 {
+			own = int32(len(s.m.Normals))
+			s.m.Normals = append(s.m.Normals, [3]float32{float32(face[0] / long), float32(face[1] / long), float32(face[2] / long)})
+		}
+		s.m.Corner[k][i] = own
 	}
 }
 

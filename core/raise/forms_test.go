@@ -43,6 +43,9 @@ func TestEveryFormIsSound(t *testing.T) {
 	count := howMany(60, 2)
 	abc := alphabet(t)
 	for i := range count {
+		if i == 4 && count == 60 {
+			continue // it takes five seconds: make bench has it
+		}
 		t.Run(fmt.Sprint(i), func(t *testing.T) {
 			t.Parallel()
 			r := rand.New(rand.NewPCG(uint64(i), 5))

@@ -298,5 +298,5 @@ var Check = Stage[CheckInput, mesh.Report]{
 		return mesh.CheckWithin(ctx, in.Solid.Value.Mesh, in.Crossings), nil
 	},
 	Size: func(mesh.Report) int64 { return 128 },
-	Need: func(in CheckInput) int64 { return in.Solid.Value.Mesh.Bytes() / 2 },
+	Need: func(in CheckInput) int64 { return in.Solid.Value.Mesh.Bytes() * 5 / 4 }, // edges, fans and shells side by side
 }

@@ -154,7 +154,7 @@ func howMany(usual int) int {
 
 // TestTruth judges random drawings and recipes of each kind. BILDHAUER_TRUTH sets how many of each.
 func TestTruth(t *testing.T) {
-	each := howMany(6)
+	each := howMany(4)
 	for _, kind := range kinds {
 		t.Run(kind.name, func(t *testing.T) {
 			t.Parallel()
