@@ -52,7 +52,7 @@ func shadow(a, b [3]place) [][2]float64 {
 		}
 		left = next
 	}
-	return append([][2]float64(nil), left...)
+	return left
 }
 
 // levelOf returns how high a triangle lies over (x, y); no higher or lower than its corners.

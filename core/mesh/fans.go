@@ -53,8 +53,7 @@ func (r *Report) countFans(ctx context.Context, m *Mesh) {
 	}
 }
 
-// countInverted counts shells that are inside out: each solid shell lies in nothing, each hollow one in a
-// solid.
+// countInverted counts shells that are inside out: a hollow one lies in one solid.
 func (r *Report) countInverted(ctx context.Context, m *Mesh, shells [][]int32) {
 	poll := progress.NewPoll(ctx)
 	type shell struct {
@@ -85,7 +84,7 @@ func (r *Report) countInverted(ctx context.Context, m *Mesh, shells [][]int32) {
 		anyHollow = anyHollow || s.hollow
 		list[i] = s
 	}
-	if !anyHollow { // what lies in what is solid crosses nothing, and counts twice; no stage makes that
+	if !anyHollow {
 		return
 	}
 	for i := range list {
@@ -93,7 +92,7 @@ func (r *Report) countInverted(ctx context.Context, m *Mesh, shells [][]int32) {
 		if !s.hollow {
 			continue
 		}
-		around := 0
+		around, at := 0, m.inside(s.tris)
 		for j := range list {
 			poll.Tick()
 			o := &list[j]
@@ -102,7 +101,7 @@ func (r *Report) countInverted(ctx context.Context, m *Mesh, shells [][]int32) {
 				inside = inside && o.lo[d] <= s.lo[d] && o.hi[d] >= s.hi[d]
 			}
 			if inside {
-				around += m.windings(o.tris, m.inside(s.tris))
+				around += m.windings(o.tris, at)
 			}
 		}
 		if around != 1 {

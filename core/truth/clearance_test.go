@@ -6,7 +6,6 @@ import (
 	"testing"
 
 	"bildhauer/core/raise"
-	"bildhauer/core/read"
 	"bildhauer/core/stages"
 )
 
@@ -31,25 +30,15 @@ func TestClearance(t *testing.T) {
 			how.Front.Height, how.Back.Height = 0.5, 0.5 // so that there is something everywhere
 			how.Outward = i%2 == 1 && rnd.IntN(2) == 0
 		}
-		doc, width, mid := d.svg()
-		r := d.recipe(width)
-		sheet, err := read.Sheet("drawing.svg", []byte(doc))
-		if err != nil {
-			t.Fatal(err)
-		}
-		line := &stages.Line{Keep: stages.Direct{}, Recipe: &r}
-		regions, err := line.RegionsOf(t.Context(), stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}})
-		if err != nil {
-			t.Fatal(err)
-		}
+		line, regions, mid := d.resolved(t)
 		solids := map[string]*solid{}
-		arranged := stages.Arrangement(regions.Value, &r.Parts)
+		arranged := stages.Arrangement(regions, &line.Recipe.Parts)
 		for k := range arranged {
-			m, err := line.Body(t.Context(), regions.Value, &arranged[k], raise.Plain)
+			m, err := line.Body(t.Context(), regions, &arranged[k], raise.Plain)
 			if err != nil {
 				t.Fatal(err)
 			}
-			solids[regions.Value.Parts[arranged[k].Index].ID] = solidOf(m.Value.Mesh)
+			solids[regions.Parts[arranged[k].Index].ID] = solidOf(m.Value.Mesh)
 		}
 		d.apart(t, i, rnd, solids, mid)
 	}

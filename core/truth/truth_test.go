@@ -74,20 +74,28 @@ type told struct {
 	first         string
 }
 
-// made raises a drawing apart and fused, and judges both.
-func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
+// resolved takes a drawing to its regions, the middle of which is mid.
+func (d *drawing) resolved(t *testing.T) (line *stages.Line, regions *stages.Regions, mid vec) {
+	t.Helper()
 	doc, width, mid := d.svg()
 	r := d.recipe(width)
 	sheet, err := read.Sheet("drawing.svg", []byte(doc))
 	if err != nil {
 		t.Fatal(err)
 	}
-	line := &stages.Line{Keep: stages.Direct{}, Recipe: &r}
-	regions, err := line.RegionsOf(t.Context(), stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}})
+	line = &stages.Line{Keep: stages.Direct{}, Recipe: &r}
+	made, err := line.RegionsOf(t.Context(), stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}})
 	if err != nil {
-		return told{1, 1, "regions: " + err.Error()}
+		t.Fatal(err)
 	}
-	return d.judged(t, rnd, line, regions.Value, mid)
+	return line, made.Value, mid
+}
+
+// made raises a drawing apart and fused, and judges both.
+func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
+	t.Helper()
+	line, regions, mid := d.resolved(t)
+	return d.judged(t, rnd, line, regions, mid)
 }
 
 // judged raises regions that were made of a drawing, whose middle is mid, apart and fused, and judges both.
