@@ -191,8 +191,12 @@ func TestWhatTheLiveViewIsTold(t *testing.T) {
 	if len(seen) != 3 {
 		t.Errorf("%d pictures of 3 materials", len(seen))
 	}
-	for _, bad := range []string{`{"rough":7}`, `soap`} {
-		if code, _ := s.client().send("GET", "/material?m="+url.QueryEscape(bad), "", nil); code != http.StatusUnprocessableEntity {
+	small := s.get("/material?px=20&m=" + url.QueryEscape(`{"rough":1}`))
+	if img, err := png.Decode(bytes.NewReader(small)); err != nil || img.Bounds().Dx() != 20 {
+		t.Errorf("of 20 px: %v", err)
+	}
+	for _, bad := range []string{"m=" + url.QueryEscape(`{"rough":7}`), "m=soap", "px=5000&m=" + url.QueryEscape(`{"rough":1}`)} {
+		if code, _ := s.client().send("GET", "/material?"+bad, "", nil); code != http.StatusUnprocessableEntity {
 			t.Errorf("%s: %d", bad, code)
 		}
 	}

@@ -88,7 +88,7 @@ func (h *server) solid(c fiber.Ctx) error {
 	got := s.Bodies[0]
 	head := solidHead{
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
-		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight(),
+		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight() || report.Nothing(),
 		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
 		Reach: units.Round(got.Reach, 4), Depth: units.Round(got.Depth, 4),
 		Limits: append([]string{}, s.Limits...),
@@ -150,7 +150,7 @@ func sorted(s *studio.Solid, idx []uint32) ([]uint32, []faceRun) {
 	for k := range s.Mesh.Tris {
 		start[of(k)+1]++
 	}
-	var runs []faceRun
+	runs := []faceRun{}
 	for n := range groups * len(s.Owners) {
 		owner := s.Owners[n/groups]
 		if start[n+1] > 0 {

@@ -9,6 +9,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"bildhauer/core/recipe"
+	"bildhauer/studio"
 )
 
 // TestSectionGrips drags the depth grip and edits a part by keyboard.
@@ -324,5 +325,29 @@ func TestReliefIsOffered(t *testing.T) {
 	after := s.recipe(id)
 	if d := after.Parts.Measures("ca33333").Depth; d <= before {
 		t.Errorf("a drag down made it %g mm deep, after %g", d, before)
+	}
+}
+
+// TestNothingLeftInThePage opens a piece of which the wall of one part covers another one as a whole: all
+// steps work, and say so.
+func TestNothingLeftInThePage(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id, err := s.studio.Create(t.Context(), studio.File{Name: "walls.svg", Data: []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="100" ` +
+		`height="50"><rect width="3" height="20" x="51" y="10" fill="#993333"/><rect width="50" height="50" fill="#336699"/></svg>`)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	yes, wide, width := true, 8.0, 54.0
+	s.change(id, "Outward", &recipe.SetSize{MM: &width}, &recipe.EditParts{Parts: map[string]recipe.PartPatch{
+		"c336699": {MeasuresPatch: recipe.MeasuresPatch{Outward: &yes, Front: recipe.RimPatch{Width: &wide}}},
+	}})
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait("document.getElementById('m-size').textContent.endsWith('× 8 mm') && document.body.innerText.includes('nothing is left of it') && " + settled)
+	w.do(chromedp.KeyEvent("5"))
+	w.wait("document.body.dataset.step === 'show' && document.body.dataset.shown === 'fine'")
+	w.do(chromedp.KeyEvent("6"))
+	w.wait("document.body.dataset.checked === '1' && document.body.innerText.includes('nothing left, not written')")
+	if bad := w.text("document.querySelectorAll('td span.fail').length"); bad != "0" {
+		t.Errorf("%s parts are at fault", bad)
 	}
 }

@@ -52,7 +52,7 @@ export function table(list) {
       "tr",
       {},
       el("td", {}, swatch(p.color), p.part),
-      el("td", {}, el("span", { class: p.sound ? "ok" : "fail" }, surfaceOf(p))),
+      el("td", {}, el("span", { class: !p.sound ? "fail" : p.triangles === 0 ? "soft" : "ok" }, surfaceOf(p))),
       number(count(p.shells)),
       number(count(p.triangles)),
       number(mm(p.depth)),

@@ -145,7 +145,7 @@ export class Solids {
   }
 
   measure() {
-    const all = [...this.have.values()];
+    const all = [...this.have.values()].filter((s) => s.triangles > 0); // of some parts nothing is left
     this.onBuilt?.();
     if (!all.length) {
       this.piece.measure({ triangles: null, watertight: null, ms: null });
