@@ -157,10 +157,11 @@ func (o *overlay) lift(ctx context.Context) {
 				bound{p.layer, 1}, bound{p.layer, 0}, [3]int32{u, u, u}, [3]int32{t, t, t},
 			})
 		} else if label > 0 {
-			for _, s := range o.column(k) {
+			from := o.led(k)
+			for _, s := range o.column(from) {
 				one := slab{under: s.under, top: s.top}
 				for j := range v {
-					one.zUnder[j], one.zTop[j] = o.height(s.under, k, v[j]), o.height(s.top, k, v[j])
+					one.zUnder[j], one.zTop[j] = o.height(s.under, from, v[j]), o.height(s.top, from, v[j])
 				}
 				o.slabs = append(o.slabs, one)
 			}

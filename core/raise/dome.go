@@ -23,7 +23,7 @@ const domeParts = 1.5
 
 // domeMost is about how many points lie inside a dome, and how many on its outline, at
 // the most, whatever the outline.
-const domeMost = 200_000
+const domeMost = 50_000
 
 // domeSpacing returns the distance of the points inside a dome over a region on a grid of
 // step mm, in grid units; 0 if the bevel is none.
@@ -50,109 +50,9 @@ func (w *work) divided(r plane.Region) plane.Region {
 	return dividedEdges(r, w.plan.domed)
 }
 
-// membrane is the equation over a plan.
-type membrane struct {
-	tris  [][3]int32
-	stiff [][3]float64 // of each triangle's side from corner i: half the cotangent of the angle across
-	diag  []float64    // the matrix's diagonal; 0 on the rim, where h is 0
-	load  []float64
-}
-
-// membraneOver sets the equation up in units of the plan's width.
-func (p *Plan) membraneOver() *membrane {
-	m := &membrane{tris: p.Tris, stiff: make([][3]float64, len(p.Tris))}
-	m.diag, m.load = make([]float64, len(p.Pts)), make([]float64, len(p.Pts))
-	for k, t := range p.Tris {
-		var x, y [3]float64
-		for j, v := range t {
-			x[j], y[j] = float64(p.Pts[v].X)/p.Width, float64(p.Pts[v].Y)/p.Width
-		}
-		area2 := (x[1]-x[0])*(y[2]-y[0]) - (x[2]-x[0])*(y[1]-y[0])
-		for i := range 3 {
-			a, b, c := i, (i+1)%3, (i+2)%3
-			s := ((x[a]-x[c])*(x[b]-x[c]) + (y[a]-y[c])*(y[b]-y[c])) / area2 / 2
-			m.stiff[k][i] = s
-			m.diag[t[a]] += s
-			m.diag[t[b]] += s
-			m.load[t[i]] += area2 / 6
-		}
-	}
-	for _, e := range p.Rim {
-		m.diag[e[0]], m.diag[e[1]] = 0, 0
-	}
-	return m
-}
-
-// times sets y to the matrix times x.
-func (m *membrane) times(x, y []float64) {
-	for i := range y {
-		y[i] = 0
-	}
-	for k, t := range m.tris {
-		s := &m.stiff[k]
-		for i := range 3 {
-			a, b := t[i], t[(i+1)%3]
-			d := s[i] * (x[a] - x[b])
-			y[a] += d
-			y[b] -= d
-		}
-	}
-}
-
-// domeErr is by how much of the load the equation may remain unsolved; heights are
-// then off by less than the elements are.
-const domeErr = 1e-4
-
-// solve returns h at each point by conjugate gradients with the diagonal as
-// preconditioner (Hestenes and Stiefel, 1952).
-func (m *membrane) solve(ctx context.Context) ([]float64, error) {
-	n := len(m.diag)
-	h, r, z, d, q := make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n), make([]float64, n)
-	precondition := func() (rz float64) {
-		for i, w := range m.diag {
-			if z[i] = 0; w > 0 {
-				z[i] = r[i] / w
-			} else {
-				r[i] = 0
-			}
-			rz += r[i] * z[i]
-		}
-		return rz
-	}
-	copy(r, m.load)
-	rz := precondition()
-	copy(d, z)
-	for steps, enough := 0, rz*domeErr*domeErr; rz > enough && steps < n; steps++ {
-		if steps%32 == 0 && ctx.Err() != nil {
-			return nil, ctx.Err()
-		}
-		m.times(d, q)
-		dq := 0.0
-		for i, w := range m.diag {
-			if w > 0 {
-				dq += d[i] * q[i]
-			}
-		}
-		if dq <= 0 {
-			break
-		}
-		a := rz / dq
-		for i := range h {
-			h[i] += a * d[i]
-			r[i] -= a * q[i]
-		}
-		was := rz
-		rz = precondition()
-		for i := range d {
-			d[i] = z[i] + rz/was*d[i]
-		}
-	}
-	return h, nil
-}
-
 // inflate sets the dome of one polygon, not yet brought to shares.
 func (p *Plan) inflate(ctx context.Context) error {
-	h, err := p.membraneOver().solve(ctx)
+	h, err := p.membrane().solve(ctx)
 	if err != nil {
 		return err
 	}

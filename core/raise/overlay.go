@@ -3,6 +3,7 @@ package raise
 import (
 	"context"
 	"encoding/binary"
+	"fmt"
 	"math"
 	"slices"
 
@@ -52,7 +53,10 @@ type overlay struct {
 	first            []int32
 	meetings         []meeting // room, see loosenEdge
 	posts            []post
-	standing         int // posts that are in the arrangement
+	slim             map[plane.Point]bool // where needles give way, see slimAround
+	lead             []int32              // of each triangle: that which a sliver belongs to, or -1
+	vicinity         vicinity             // room
+	standing         int                  // posts that are in the arrangement
 	shaded, unrolled bool
 	step             float64 // mm
 }
@@ -62,13 +66,13 @@ const firstPost = 1 << 28
 
 // rounds bounds how often all is arranged: once for the outlines, once with crossings,
 // once with posts, and more where posts have met something, until needles a hundredth of a
-// degree apart have come apart. What is not through then is told by the check of the mesh.
+// degree apart have come apart. Half of them have not been needed yet.
 const rounds = 16
 
 // overlaid returns the solid of all layers together; crease is the angle in degrees from which corners
 // of walls stay hard.
 func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.Mesh, error) {
-	o := &overlay{layers: layers, step: step}
+	o := &overlay{layers: layers, step: step, slim: map[plane.Point]bool{}}
 	if err := cutToSize(ctx, layers); err != nil {
 		return nil, err
 	}
@@ -81,10 +85,19 @@ func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.
 	}
 	o.begin(ctx)
 	defer o.ar.Release()
+	if err := o.part(ctx); err != nil {
+		return nil, err
+	}
+	return o.closed(ctx, crease)
+}
+
+// part arranges all until nothing touches in an edge or a point any more. The error is a *TouchError
+// where that does not come about.
+func (o *overlay) part(ctx context.Context) error {
 	poll := progress.NewPoll(ctx)
 	for round := range rounds {
 		if err := o.arrange(); err != nil {
-			return nil, err
+			return err
 		}
 		o.lift(ctx)
 		// The second round has the crossings of the first; what crosses after that
@@ -94,17 +107,30 @@ func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.
 		}
 		o.gather(poll)
 		o.settle(poll)
-		for range loosenings {
-			if !o.loosen(poll) {
-				break
-			}
-			o.settle(poll)
+		if err := o.loosened(poll); err != nil {
+			return err
 		}
-		if !o.findPinches(round) {
-			break
+		at, found := o.findPinches(round)
+		if !found {
+			return nil
+		}
+		if round == rounds-1 {
+			return o.touches(at)
 		}
 	}
-	return o.closed(ctx, crease)
+	return nil
+}
+
+// TouchError says that parts of a solid touch in an edge or a point that can't be parted, and where, in mm.
+type TouchError struct{ X, Y float64 }
+
+func (t *TouchError) Error() string {
+	return fmt.Sprintf("it touches itself at %.3f, %.3f mm, where it can't be parted", t.X, t.Y)
+}
+
+// touches returns the error for a place.
+func (o *overlay) touches(p plane.Point) error {
+	return &TouchError{float64(p.X) * o.step, float64(p.Y) * o.step}
 }
 
 // crossings is how often what crosses is looked for: along outlines it shows once the crossings
@@ -228,33 +254,63 @@ func (o *overlay) arrange() error {
 const sliver = 8
 
 // absorb gives slivers to the area beyond their longest side: between edges that are all
-// but the same nothing of its own can stand, and needles have no end to be cut off.
+// but the same nothing of its own can stand, and needles have no end to be cut off. Where the area
+// is the same they take the column there.
 func (o *overlay) absorb() {
+	o.lead = slices.Repeat([]int32{-1}, int(o.ar.Triangles()))
 	for k := range o.ar.Triangles() {
 		v, label := o.ar.Triangle(k)
 		if label >= firstPost {
 			continue
 		}
-		long, side := 0.0, 0
-		var at [3]plane.Point
-		for i := range v {
-			at[i] = o.ar.Point(v[i])
-		}
-		for i := range v {
-			p, q := at[i], at[(i+1)%3]
-			if d := math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)); d > long {
-				long, side = d, i
-			}
-		}
-		if float64(plane.Orient(at[0], at[1], at[2])) >= sliver*long {
+		high, _, side := o.shape(k)
+		if high >= sliver && !(high < gap && o.givesWay(v)) {
 			continue
 		}
 		if n, _ := o.ar.Across(k, side); n >= 0 {
 			if _, other := o.ar.Triangle(n); other < firstPost {
 				o.ar.Relabel(k, other)
+				o.lead[k] = n
 			}
 		}
 	}
+}
+
+// chain bounds how many slivers in a row follow another.
+const chain = 8
+
+// led returns the triangle whose column is over triangle k: its own, or for a sliver that of what it
+// belongs to.
+func (o *overlay) led(k int32) int32 {
+	_, label := o.ar.Triangle(k)
+	at := k
+	for range chain {
+		n := o.lead[at]
+		if n < 0 {
+			return at
+		}
+		if _, other := o.ar.Triangle(n); other != label {
+			return k
+		}
+		at = n
+	}
+	return k
+}
+
+// shape returns how high a triangle is over its longest side, and how long that is.
+func (o *overlay) shape(k int32) (high, long float64, side int) {
+	v, _ := o.ar.Triangle(k)
+	var at [3]plane.Point
+	for i := range v {
+		at[i] = o.ar.Point(v[i])
+	}
+	for i := range v {
+		p, q := at[i], at[(i+1)%3]
+		if d := math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)); d > long {
+			long, side = d, i
+		}
+	}
+	return float64(plane.Orient(at[0], at[1], at[2])) / long, long, side
 }
 
 // nearby is how far apart two heights over a triangle may be, in grid units, without their

@@ -84,19 +84,22 @@ func (o *overlay) angle(k, v int32, at plane.Point) float32 {
 	return 0
 }
 
-// findPinches sets posts and notches where they are needed and reports whether it has. Where one
-// was not enough, the next is wider: needles that part at a small angle are one for a long way, and each
+// findPinches sets posts and notches where they are needed, or lets needles give way, and returns the last
+// point that needed it. Where one post was not enough, the next is wider: needles that part at a small angle are one for a long way, and each
 // second round doubles how far is looked.
-func (o *overlay) findPinches(round int) bool {
-	found := false
+func (o *overlay) findPinches(round int) (at plane.Point, found bool) {
 	half := int32(gap) << (round / 2)
 	var around []sector
 	for v := range o.ar.Points() {
-		if around = o.around(v, around[:0]); around == nil {
+		is, needle := false, false
+		if around = o.around(v, around[:0]); around != nil {
+			is, needle = pinched(around)
+		}
+		if !is && !o.touchesAt(v, &o.vicinity) {
 			continue
 		}
-		is, needle := pinched(around)
-		if !is {
+		at, found = o.ar.Point(v), true
+		if o.slimAround(v) {
 			continue
 		}
 		layer, highest := int32(0), int32(math.MinInt32)
@@ -107,20 +110,16 @@ func (o *overlay) findPinches(round int) bool {
 				}
 			}
 		})
-		p := post{at: o.ar.Point(v), top: math.MinInt32, under: math.MaxInt32, layer: layer, half: half}
+		p := post{at: at, top: math.MinInt32, under: math.MaxInt32, layer: layer, half: half}
 		free := false
 		for _, s := range around {
-			if n := len(s.spans); n == 0 {
-				free = true
-			} else {
-				p.top, p.under = max(p.top, s.spans[n-1][1]), min(p.under, s.spans[0][0])
-			}
+			free = free || len(s.spans) == 0
 		}
+		o.about(v, func(z *int32) { p.top, p.under = max(p.top, *z), min(p.under, *z) })
 		p.notch = free && needle
 		o.posts = append(o.posts, p)
-		found = true
 	}
-	return found
+	return at, found
 }
 
 // pinched reports whether at some height the sectors around a point that reach it are

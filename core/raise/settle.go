@@ -54,61 +54,39 @@ func (o *overlay) settle(poll *progress.Poll) {
 // loosenings bounds how often what touches is loosened: what gives way may touch something else.
 const loosenings = 8
 
-// loosen lets give way what touches along an edge only, where an edge would have four faces: by less
-// than can be seen. It reports whether there was any.
-func (o *overlay) loosen(poll *progress.Poll) (found bool) {
+// loosened lets give way what touches along an edge or in a point only, by less than can be seen, until
+// nothing does. The error is a *TouchError where that does not end.
+func (o *overlay) loosened(poll *progress.Poll) error {
+	for n := 0; ; n++ {
+		at, found := o.loosen(poll)
+		if !found {
+			return nil
+		}
+		if n == loosenings {
+			return o.touches(o.ar.Point(at))
+		}
+		o.settle(poll)
+	}
+}
+
+// loosen goes once over all edges and points, and returns the last point at which something gave way.
+func (o *overlay) loosen(poll *progress.Poll) (at int32, found bool) {
 	for k := range o.ar.Triangles() {
 		poll.Tick()
 		v, _ := o.ar.Triangle(k)
 		for i := range 3 {
-			if n, _ := o.ar.Across(k, i); n > k {
-				found = o.loosenEdge(k, n, v[i], v[(i+1)%3]) || found
+			if n, _ := o.ar.Across(k, i); n > k && o.loosenEdge(k, n, v[i], v[(i+1)%3]) {
+				at, found = v[i], true
 			}
 		}
 	}
 	for v := range o.ar.Points() {
 		poll.Tick()
-		found = o.loosenPoint(v) || found
-	}
-	return found
-}
-
-// loosenPoint lowers what touches something above it in a point alone: the tip of a pillow below what
-// rests on it.
-func (o *overlay) loosenPoint(v int32) bool {
-	z, touches := int32(0), false
-	o.ar.Star(v, func(k int32) {
-		list, j := o.over(k), o.corner(k, v)
-		for i := 1; i < len(list) && !touches; i++ {
-			if list[i].zUnder[j] == list[i-1].zTop[j] {
-				z, touches = list[i].zUnder[j], true
-			}
+		if o.loosenPoint(v, &o.vicinity) {
+			at, found = v, true
 		}
-	})
-	if !touches {
-		return false
 	}
-	o.ar.Star(v, func(k int32) { // everywhere around there is room beside the point
-		list, j := o.over(k), o.corner(k, v)
-		closes := func(i int) bool { return i > 0 && list[i].zUnder[j] == z && list[i-1].zTop[j] == z }
-		here := false
-		for i := range list {
-			here = here || closes(i)
-		}
-		touches = touches && here
-	})
-	if !touches {
-		return false
-	}
-	o.ar.Star(v, func(k int32) {
-		list, j := o.over(k), o.corner(k, v)
-		for i := range list {
-			if s := &list[i]; s.zTop[j] == z && s.zUnder[j] < z {
-				s.zTop[j] = max(z-thinnest, s.zUnder[j])
-			}
-		}
-	})
-	return true
+	return at, found
 }
 
 // meeting is a height along an edge, at both of its ends, and how many slabs of the two triangles beside
