@@ -157,11 +157,11 @@ func (o *overlay) lift(ctx context.Context) {
 				bound{p.layer, 1}, bound{p.layer, 0}, [3]int32{u, u, u}, [3]int32{t, t, t},
 			})
 		} else if label > 0 {
-			from := o.led(k)
+			from := o.lead[k]
 			for _, s := range o.column(from) {
 				one := slab{under: s.under, top: s.top}
 				for j := range v {
-					one.zUnder[j], one.zTop[j] = o.height(s.under, from, v[j]), o.height(s.top, from, v[j])
+					one.zUnder[j], one.zTop[j] = o.heightBy(s.under, k, from, v[j]), o.heightBy(s.top, k, from, v[j])
 				}
 				o.slabs = append(o.slabs, one)
 			}
@@ -172,6 +172,15 @@ func (o *overlay) lift(ctx context.Context) {
 
 func (o *overlay) height(b bound, k, v int32) int32 {
 	return o.sides[b.side][b.layer].height(k, v, o.ar.Point(v))
+}
+
+// heightBy is height as triangle k sees it, or where that lies in another patch of the surface, as the
+// one that it belongs to.
+func (o *overlay) heightBy(b bound, k, from, v int32) int32 {
+	if l := o.sides[b.side][b.layer]; !l.single && l.patch[l.tri[k]] != l.patch[l.tri[from]] {
+		k = from
+	}
+	return o.height(b, k, v)
 }
 
 // over returns the slabs over triangle k.

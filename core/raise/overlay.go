@@ -54,7 +54,8 @@ type overlay struct {
 	meetings         []meeting // room, see loosenEdge
 	posts            []post
 	slim             map[plane.Point]bool // where needles give way, see slimAround
-	lead             []int32              // of each triangle: that which a sliver belongs to, or -1
+	lead             []int32              // of each triangle: itself, or that which a sliver belongs to
+	turns            []uint8              // of each triangle: how often it gave way, see yield
 	vicinity         vicinity             // room
 	standing         int                  // posts that are in the arrangement
 	shaded, unrolled bool
@@ -64,10 +65,9 @@ type overlay struct {
 // firstPost is the label of the first post; those of areas stay below.
 const firstPost = 1 << 28
 
-// rounds bounds how often all is arranged: once for the outlines, once with crossings,
-// once with posts, and more where posts have met something, until needles a hundredth of a
-// degree apart have come apart. Half of them have not been needed yet.
-const rounds = 16
+// rounds bounds how often all is arranged: once for the outlines, once with crossings, once with
+// posts, and more where posts have met something; then what is low gives way (see yield).
+const rounds = 8
 
 // overlaid returns the solid of all layers together; crease is the angle in degrees from which corners
 // of walls stay hard.
@@ -105,20 +105,35 @@ func (o *overlay) part(ctx context.Context) error {
 		if round < crossings && o.findCrossings(ctx) {
 			continue
 		}
-		o.gather(poll)
-		o.settle(poll)
-		if err := o.loosened(poll); err != nil {
-			return err
-		}
-		at, found := o.findPinches(round)
-		if !found {
+		touching := o.settled(poll)
+		if len(touching) == 0 {
 			return nil
 		}
-		if round == rounds-1 {
-			return o.touches(at)
-		}
+		o.setPosts(touching, round)
 	}
-	return nil
+	for {
+		touching := o.settled(poll)
+		if len(touching) == 0 {
+			return nil
+		}
+		if at, stuck := o.yield(touching); stuck {
+			return o.touches(o.ar.Point(at))
+		}
+		o.lift(ctx)
+	}
+}
+
+// settled brings the heights that were lifted in order and returns the points at which something still
+// touches.
+func (o *overlay) settled(poll *progress.Poll) []int32 {
+	o.gather(poll)
+	o.settle(poll)
+	at, stuck := o.loosened(poll)
+	touching := o.pinches()
+	if stuck && !slices.Contains(touching, at) {
+		touching = append(touching, at)
+	}
+	return touching
 }
 
 // TouchError says that parts of a solid touch in an edge or a point that can't be parted, and where, in mm.
@@ -247,70 +262,6 @@ func (o *overlay) arrange() error {
 	o.ar.Classify(&coverRule{o: o, w: make([]int32, len(o.layers))})
 	o.absorb()
 	return nil
-}
-
-// sliver is the height of a triangle, in grid units, below which it goes to its neighbour:
-// half a millionth of half the size.
-const sliver = 8
-
-// absorb gives slivers to the area beyond their longest side: between edges that are all
-// but the same nothing of its own can stand, and needles have no end to be cut off. Where the area
-// is the same they take the column there.
-func (o *overlay) absorb() {
-	o.lead = slices.Repeat([]int32{-1}, int(o.ar.Triangles()))
-	for k := range o.ar.Triangles() {
-		v, label := o.ar.Triangle(k)
-		if label >= firstPost {
-			continue
-		}
-		high, _, side := o.shape(k)
-		if high >= sliver && !(high < gap && o.givesWay(v)) {
-			continue
-		}
-		if n, _ := o.ar.Across(k, side); n >= 0 {
-			if _, other := o.ar.Triangle(n); other < firstPost {
-				o.ar.Relabel(k, other)
-				o.lead[k] = n
-			}
-		}
-	}
-}
-
-// chain bounds how many slivers in a row follow another.
-const chain = 8
-
-// led returns the triangle whose column is over triangle k: its own, or for a sliver that of what it
-// belongs to.
-func (o *overlay) led(k int32) int32 {
-	_, label := o.ar.Triangle(k)
-	at := k
-	for range chain {
-		n := o.lead[at]
-		if n < 0 {
-			return at
-		}
-		if _, other := o.ar.Triangle(n); other != label {
-			return k
-		}
-		at = n
-	}
-	return k
-}
-
-// shape returns how high a triangle is over its longest side, and how long that is.
-func (o *overlay) shape(k int32) (high, long float64, side int) {
-	v, _ := o.ar.Triangle(k)
-	var at [3]plane.Point
-	for i := range v {
-		at[i] = o.ar.Point(v[i])
-	}
-	for i := range v {
-		p, q := at[i], at[(i+1)%3]
-		if d := math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)); d > long {
-			long, side = d, i
-		}
-	}
-	return float64(plane.Orient(at[0], at[1], at[2])) / long, long, side
 }
 
 // nearby is how far apart two heights over a triangle may be, in grid units, without their

@@ -84,42 +84,42 @@ func (o *overlay) angle(k, v int32, at plane.Point) float32 {
 	return 0
 }
 
-// findPinches sets posts and notches where they are needed, or lets needles give way, and returns the last
-// point that needed it. Where one post was not enough, the next is wider: needles that part at a small angle are one for a long way, and each
-// second round doubles how far is looked.
-func (o *overlay) findPinches(round int) (at plane.Point, found bool) {
-	half := int32(gap) << (round / 2)
+// pinches returns the points at which something touches.
+func (o *overlay) pinches() (list []int32) {
 	var around []sector
 	for v := range o.ar.Points() {
-		is, needle := false, false
-		if around = o.around(v, around[:0]); around != nil {
-			is, needle = pinched(around)
+		around = o.around(v, around[:0])
+		if is, _ := pinched(around); is || o.touchesAt(v, &o.vicinity) {
+			list = append(list, v)
 		}
-		if !is && !o.touchesAt(v, &o.vicinity) {
-			continue
-		}
-		at, found = o.ar.Point(v), true
+	}
+	return list
+}
+
+// setPosts sets posts and notches at points at which something touches, or lets needles give way. Where one post was not enough, the next is wider: needles that part at a small angle are one
+// for a long way, and each second round doubles how far is looked.
+func (o *overlay) setPosts(at []int32, round int) {
+	half := int32(gap) << (round / 2)
+	for _, v := range at {
 		if o.slimAround(v) {
 			continue
 		}
 		layer, highest := int32(0), int32(math.MinInt32)
+		free := false
 		o.ar.Star(v, func(k int32) {
-			if list := o.over(k); len(list) > 0 {
+			list := o.over(k)
+			if free = free || len(list) == 0; len(list) > 0 {
 				if s := &list[len(list)-1]; s.zTop[o.corner(k, v)] > highest {
 					highest, layer = s.zTop[o.corner(k, v)], s.top.layer
 				}
 			}
 		})
-		p := post{at: at, top: math.MinInt32, under: math.MaxInt32, layer: layer, half: half}
-		free := false
-		for _, s := range around {
-			free = free || len(s.spans) == 0
-		}
+		p := post{at: o.ar.Point(v), top: math.MinInt32, under: math.MaxInt32, layer: layer, half: half}
 		o.about(v, func(z *int32) { p.top, p.under = max(p.top, *z), min(p.under, *z) })
+		_, needle := pinched(o.around(v, nil))
 		p.notch = free && needle
 		o.posts = append(o.posts, p)
 	}
-	return at, found
 }
 
 // pinched reports whether at some height the sectors around a point that reach it are

@@ -19,6 +19,13 @@ import (
 // before a point is added.
 const ridgeTol = 0.005
 
+// ridgeLeast is what heights may be off by in any case, grid units: both ends of what is measured are
+// rounded by up to 0.71. Where a bevel is narrower than 400 units, points beyond that would never end.
+const ridgeLeast = 2
+
+// tol is by how much distances may be off, grid units.
+func (w *work) tol() float64 { return math.Max(ridgeLeast, ridgeTol*w.plan.Width) }
+
 // steady is by how much a triangle may climb less than one walks, or more, without being looked at:
 // chords of arcs differ by less from what they follow.
 const steady = 0.03
@@ -201,7 +208,7 @@ const ridgeTries = 2
 // still keeps those of the places that are still off by more than the
 // tolerance.
 func (w *work) still(left []chord) []chord {
-	tol := ridgeTol * w.plan.Width
+	tol := w.tol()
 	kept := left[:0]
 	for _, c := range left {
 		p := plane.Point{X: int32(math.Round(c.x)), Y: int32(math.Round(c.y))}
@@ -273,7 +280,7 @@ func (w *work) ringSlack(v [3]int32) float64 {
 // tolerance.
 func (w *work) slump(k int32, v [3]int32, band int32, out []probe) []probe {
 	ar := w.ar
-	tol := ridgeTol * w.plan.Width
+	tol := w.tol()
 	var x, y, d float64
 	for _, u := range v {
 		p := ar.Point(u)
@@ -301,7 +308,7 @@ func (w *work) slump(k int32, v [3]int32, band int32, out []probe) []probe {
 // slants appends the edges of a triangle that climb over a long way: what is right at its centre may be
 // wrong there.
 func (w *work) slants(k int32, v [3]int32, band int32, out []probe) []probe {
-	tol := ridgeTol*w.plan.Width + w.ringSlack(v)
+	tol := w.tol() + w.ringSlack(v)
 	for i := range 3 {
 		a, b := v[i], v[(i+1)%3]
 		if w.ring[a] == w.ring[b] {
@@ -349,7 +356,7 @@ func (w *work) shelves(out []probe) []probe {
 
 // shelf appends edge i of triangle k if it is a chord.
 func (w *work) shelf(k int32, i int, v [3]int32, band int32, out []probe) []probe {
-	tol := ridgeTol * w.plan.Width
+	tol := w.tol()
 	a, b := v[i], v[(i+1)%3]
 	if w.ring[a] < 0 || w.ring[a] != w.ring[b] {
 		return out

@@ -150,7 +150,7 @@ func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
 		if err != nil {
 			return err
 		}
-		if whole && w.zip.add(in[0], by, ridgeTol*w.plan.Width+w.slack[i]+w.slack[i-1]) {
+		if whole && w.zip.add(in[0], by, w.tol()+w.slack[i]+w.slack[i-1]) {
 			w.from = i
 			continue
 		}

@@ -55,18 +55,18 @@ func (o *overlay) settle(poll *progress.Poll) {
 const loosenings = 8
 
 // loosened lets give way what touches along an edge or in a point only, by less than can be seen, until
-// nothing does. The error is a *TouchError where that does not end.
-func (o *overlay) loosened(poll *progress.Poll) error {
-	for n := 0; ; n++ {
-		at, found := o.loosen(poll)
-		if !found {
-			return nil
-		}
-		if n == loosenings {
-			return o.touches(o.ar.Point(at))
+// nothing does. It returns a point where that does not end.
+func (o *overlay) loosened(poll *progress.Poll) (at int32, stuck bool) {
+	for range loosenings {
+		if at, stuck = o.loosen(poll); !stuck {
+			break
 		}
 		o.settle(poll)
 	}
+	if stuck {
+		at, stuck = o.loosen(poll)
+	}
+	return at, stuck
 }
 
 // loosen goes once over all edges and points, and returns the last point at which something gave way.

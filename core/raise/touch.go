@@ -147,30 +147,31 @@ func (o *overlay) loosenPoint(v int32, n *vicinity) (found bool) {
 // then what is no more than a tip there, then what falls from it. whole is false where there are more than
 // one that rise or fall.
 func (n *vicinity) fromAbove(z int32) (order []int, whole bool) {
-	const rises, tip, falls = 0, 1, 2
-	kinds := map[int]int{}
+	type way struct{ up, down int }
+	ways := map[int]way{}
 	for i := range n.cells {
 		c := &n.cells[i]
 		if c.slab < 0 || !c.reaches(z) {
 			continue
 		}
-		kind := tip
+		w := ways[n.root(i)]
 		if c.hi[0].at > z {
-			kind = rises
-		} else if c.lo[0].at < z {
-			kind = falls
+			w.up = 1
 		}
-		if was, have := kinds[n.root(i)]; !have || was == tip {
-			kinds[n.root(i)] = kind
+		if c.lo[0].at < z {
+			w.down = 1
 		}
+		ways[n.root(i)] = w
 	}
-	order = slices.Collect(maps.Keys(kinds))
-	slices.SortFunc(order, func(a, b int) int { return cmp.Or(kinds[a]-kinds[b], a-b) })
-	count := [3]int{}
-	for _, kind := range kinds {
-		count[kind]++
+	order = slices.Collect(maps.Keys(ways))
+	slices.SortFunc(order, func(a, b int) int {
+		return cmp.Or(ways[b].up-ways[b].down-ways[a].up+ways[a].down, a-b)
+	})
+	all := way{}
+	for _, w := range ways {
+		all.up, all.down = all.up+w.up, all.down+w.down
 	}
-	return order, count[rises] <= 1 && count[falls] <= 1
+	return order, all.up <= 1 && all.down <= 1
 }
 
 // stagger lowers what ends at a height by piece: the first stays.
@@ -189,44 +190,4 @@ func (o *overlay) stagger(n *vicinity, z int32, order []int) {
 			s.zTop[c.corner] = max(down, s.zUnder[c.corner])
 		}
 	}
-}
-
-// slimAround notes the triangles of needles around a point, for absorb, and reports whether there are
-// any that were not noted yet: what is narrower than what else is cut apart in points can give way, and
-// where it ends in a point a post would be as narrow as it.
-func (o *overlay) slimAround(v int32) (found bool) {
-	todo := []int32{v}
-	for len(todo) > 0 {
-		v, todo = todo[len(todo)-1], todo[:len(todo)-1]
-		p := o.ar.Point(v)
-		if o.slim[p] {
-			continue
-		}
-		some := false
-		o.ar.Star(v, func(k int32) {
-			t, label := o.ar.Triangle(k)
-			if label >= firstPost {
-				return
-			}
-			if high, long, _ := o.shape(k); high < gap && long > needle*high {
-				some = true
-				todo = append(todo, t[0], t[1], t[2])
-			}
-		})
-		if some {
-			found, o.slim[p] = true, true
-		}
-	}
-	return found
-}
-
-// needle is how much longer than high a triangle of one is.
-const needle = 8
-
-// givesWay reports whether a corner of a triangle is where needles give way.
-func (o *overlay) givesWay(v [3]int32) bool {
-	if len(o.slim) == 0 {
-		return false
-	}
-	return slices.ContainsFunc(v[:], func(u int32) bool { return o.slim[o.ar.Point(u)] })
 }
