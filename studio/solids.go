@@ -147,7 +147,7 @@ func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stage
 		return nil, tooLong(ctx, within, out.Name, err)
 	}
 	out.Solid, out.Made = made.Value, made
-	out.Limits = b.Limits(made.Value.Bodies[0])
+	out.Limits = append(b.Limits(made.Value.Bodies[0]), b.Idle(&p.Recipe.Parts, r, names)...)
 	out.Took = s.flights.took(made.Key)
 	return out, nil
 }

@@ -21,9 +21,9 @@ import (
 // dome, for each facet; heights come out as TestDomesHaveTheirHeight holds.
 const domeParts = 1.5
 
-// domeMost is about how many points lie inside a dome, and how many on its outline, at
+// domeMost is about how many points lie inside a dome, and how many on its outline and rings, at
 // the most, whatever the outline.
-const domeMost = 50_000
+const domeMost = 20_000
 
 // domeSpacing returns the distance of the points inside a dome over a region on a grid of
 // step mm, in grid units; 0 if the bevel is none.
@@ -39,7 +39,8 @@ func domeSpacing(b *Bevel, r plane.Region, step float64) float64 {
 		}
 	})
 	out := b.Width / step / (domeParts * float64(max(b.Segments, 4)))
-	return math.Max(out, math.Max(math.Sqrt(area/domeMost), long/domeMost))
+	rings := float64(1 + b.Segments)
+	return math.Max(out, math.Max(math.Sqrt(area/domeMost), long*rings/domeMost))
 }
 
 // divided puts points on a ring of a dome, so that its height can change along it.

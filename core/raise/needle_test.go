@@ -82,3 +82,33 @@ func TestNeedlesThatMeet(t *testing.T) {
 		}
 	}
 }
+
+// TestRingsThatAddUp plans a thin frame with round corners outside: its rings are made from each other,
+// and are off by more than each may be. Once points were put beside them without end.
+func TestRingsThatAddUp(t *testing.T) {
+	var outer plane.Loop
+	for i := range 24 {
+		x, y := 3174400.0, 1945600.0
+		if q := i / 6; q == 1 || q == 2 {
+			x = -x
+		}
+		if i >= 12 {
+			y = -y
+		}
+		s, c := math.Sincos(math.Pi / 2 * (float64(i/6) + float64(i%6)/5))
+		outer = append(outer, plane.Point{X: int32(math.Round(x + 102400*c)), Y: int32(math.Round(y + 102400*s))})
+	}
+	inner := plane.Loop{
+		{X: -3072160, Y: 0}, {X: -3072000, Y: 160}, {X: -3072000, Y: 1843200}, {X: -398189, Y: 1843200}, {X: -398029, Y: 1843360},
+		{X: -397869, Y: 1843200}, {X: -160, Y: 1843200}, {X: 0, Y: 1843360}, {X: 160, Y: 1843200}, {X: 3072000, Y: 1843200},
+		{X: 3072000, Y: -1843200}, {X: -3072000, Y: -1843200}, {X: -3072000, Y: -160},
+	}
+	const step = 1.0 / (1 << 16)
+	p, err := NewPlan(t.Context(), plane.Region{{Outer: outer, Holes: []plane.Loop{inner}}}, bevel(Cove, 12767*step, 1, 5), step)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p.Ridge > 2000 {
+		t.Errorf("%d points on ridges", p.Ridge)
+	}
+}

@@ -411,11 +411,16 @@ func (w *work) setRidge(c chord) int32 {
 			return -1
 		}
 	}
+	really := dist
+	dist = math.Max(w.levels[c.band], math.Min(dist, most))
+	if math.Abs(dist-really) > max(w.tol(), w.slack[c.band], w.slack[c.band+1]) {
+		// Rings that are made from each other add up to more than each may be off: a point can't mend that.
+		return -1
+	}
 	n := w.ar.Insert(p)
 	if int(n) < len(w.dist) {
 		return -1
 	}
-	dist = math.Max(w.levels[c.band], math.Min(dist, most))
 	w.dist = append(w.dist, float32(dist))
 	w.foot = append(w.foot, c.foot.Edge)
 	w.ring = append(w.ring, -1)

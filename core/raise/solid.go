@@ -2,6 +2,7 @@ package raise
 
 import (
 	"context"
+	"errors"
 	"math"
 
 	"bildhauer/core/mesh"
@@ -104,10 +105,12 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 		}
 		outline = out.Back.outline(rim)
 	}
-	// Never seen. The front is whole; a flat back fits any.
-	out.Back = nil
-	return out, nil
+	return nil, ErrRims
 }
+
+// ErrRims says that both bevels of a part divide its outline anew for each other without end. It has not
+// been seen.
+var ErrRims = errors.New("the bevels in front and behind do not fit the same outline")
 
 // frontPlan plans the front, with what a hollow part needs.
 func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward, step float64) (*Plan, error) {

@@ -71,3 +71,46 @@ func TestHeapsAreSound(t *testing.T) {
 		})
 	}
 }
+
+// TestPiecesAtAPoint counts what reaches a height around a point: of four sectors, each with slabs from
+// one height to another, that are as high at the far ends of their edges.
+func TestPiecesAtAPoint(t *testing.T) {
+	level := func(sectors ...[][2]int32) *vicinity {
+		n := &vicinity{first: []int{0}}
+		for s, spans := range sectors {
+			at := func(z int32) [2]climb { return [2]climb{{z, z}, {z, z}} }
+			last := at(-beyond)
+			add := func(z int32, slab int32) {
+				n.cells = append(n.cells, cell{sector: s, slab: slab, lo: last, hi: at(z)})
+				last = at(z)
+			}
+			for _, span := range spans {
+				add(span[0], -1)
+				add(span[1], 0)
+			}
+			add(beyond, -1)
+			n.first = append(n.first, len(n.cells))
+		}
+		return n
+	}
+	low, high, none := [][2]int32{{0, 5}}, [][2]int32{{5, 9}}, [][2]int32(nil)
+	both, all := [][2]int32{{0, 5}, {6, 9}}, [][2]int32{{0, 9}}
+	for name, c := range map[string]struct {
+		n            *vicinity
+		z            int32
+		solids, gaps int
+	}{
+		"a corner":                         {level(low, none, none, none), 5, 1, 1},
+		"level with its neighbour":         {level(low, low, none, none), 5, 1, 1},
+		"across from each other":           {level(low, none, low, none), 5, 2, 1},
+		"one begins where others end":      {level(low, low, low, high), 5, 2, 2},
+		"held together by a third":         {level(low, all, high, none), 5, 1, 1},
+		"two gaps in what is whole":        {level(all, low, all, low), 5, 1, 2},
+		"above the lower of two":           {level(both, low, low, low), 6, 1, 1},
+		"two gaps that meet along an edge": {level(low, all, low, all), 7, 2, 2},
+	} {
+		if solids, gaps := c.n.piecesAt(c.z); solids != c.solids || gaps != c.gaps {
+			t.Errorf("%s: %d pieces and %d gaps, want %d and %d", name, solids, gaps, c.solids, c.gaps)
+		}
+	}
+}

@@ -16,6 +16,7 @@ const (
 	NoSuchPart
 	AllPartsOut
 	TooMuchMemory
+	Touches
 )
 
 // sentences word the kinds.
@@ -29,6 +30,8 @@ var sentences = [...]string{
 	NoSuchPart:    "This part is not in the artwork any more.",
 	TooMuchMemory: "This would need some %.1f GB of memory, and %.1f GB is what it may take here. Raise the tolerance in " +
 		"Size, take fewer segments for the bevels, or leave parts out.",
+	Touches: "At %s right and %s up from the middle the solid touches itself where it can't be parted. Change a depth, " +
+		"a bevel or the size a little, or leave one of the parts there out.",
 	AllPartsOut: "Every part is left out. Take at least one in.",
 }
 

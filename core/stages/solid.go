@@ -2,12 +2,14 @@ package stages
 
 import (
 	"context"
+	"errors"
 	"math"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
+	"bildhauer/core/units"
 )
 
 // Rim is a bevel seen from above.
@@ -236,7 +238,7 @@ var Raise = Stage[SolidInput, *Solid]{
 		step := in.Body.Above.Step
 		m, err := b.Solid(ctx, step, in.Look)
 		if err != nil {
-			return nil, err
+			return nil, unparted(err)
 		}
 		in.Fewer.of(m)
 		got := gotOf(&b, step)
@@ -245,6 +247,18 @@ var Raise = Stage[SolidInput, *Solid]{
 	},
 	Size: func(s *Solid) int64 { return s.Mesh.Bytes() },
 	Need: func(in SolidInput) int64 { return in.Body.need() },
+}
+
+// unparted words what keeps bodies from being put together.
+func unparted(err error) error {
+	var touch *raise.TouchError
+	switch {
+	case errors.As(err, &touch):
+		return problem(Touches, units.MM(touch.X), units.MM(touch.Y))
+	case errors.Is(err, plane.ErrTooTangled):
+		return problem(Tangled, "What lies over each other here", err)
+	}
+	return err
 }
 
 // FuseInput is bodies that become one.
@@ -271,7 +285,7 @@ var Fuse = Stage[FuseInput, *Solid]{
 		}
 		var err error
 		if out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Look); err != nil {
-			return nil, err
+			return nil, unparted(err)
 		}
 		in.Fewer.of(out.Mesh)
 		return out, nil
