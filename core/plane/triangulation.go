@@ -313,24 +313,37 @@ func hilbertOrder(pts []Point, rounds int) []uint64 {
 	return keys
 }
 
-// hilbert returns the place of (x, y), 14 bits each, along a Hilbert curve.
-func hilbert(x, y uint32) uint32 {
-	var d uint32
-	for s := uint32(1 << 13); s > 0; s >>= 1 {
-		var rx, ry uint32
-		if x&s != 0 {
-			rx = 1
-		}
-		if y&s != 0 {
-			ry = 1
-		}
-		d = d<<2 | (3 * rx) ^ ry
-		if ry == 0 {
-			if rx == 1 {
-				x, y = ^x, ^y
-			}
-			x, y = y, x
-		}
+// hilbert returns the place of (x, y), 16 bits each, along a Hilbert curve.
+func hilbert(x, y uint32) (d uint32) {
+	state := uint16(0)
+	for shift := 12; shift >= 0; shift -= 4 {
+		step := hilbertSteps[state][x>>shift&15<<4|y>>shift&15]
+		d, state = d<<8|uint32(step&255), step>>8
 	}
 	return d
 }
+
+// hilbertSteps is, for each state of the curve and four bits of x and y each, the eight bits of the place
+// and, above them, the state that follows: 1 where both are turned round, 2 where they change places.
+var hilbertSteps = func() (steps [4][256]uint16) {
+	for state := range steps {
+		for xy := range 256 {
+			now, d := state, 0
+			for bit := 3; bit >= 0; bit-- {
+				rx, ry := xy>>(4+bit)&1, xy>>bit&1
+				if now&2 != 0 {
+					rx, ry = ry, rx
+				}
+				if now&1 != 0 {
+					rx, ry = 1-rx, 1-ry
+				}
+				d = d<<2 | (3 * rx) ^ ry
+				if ry == 0 {
+					now ^= 2 | rx
+				}
+			}
+			steps[state][xy] = uint16(now<<8 | d)
+		}
+	}
+	return steps
+}()

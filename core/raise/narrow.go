@@ -1,6 +1,9 @@
 package raise
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // Spot is a place on a ridge, in mm.
 type Spot [3]float64
@@ -19,12 +22,13 @@ func (p *Plans) Narrow(f Form, step float64, most int) (widest float64, spots []
 		widest = max(widest, min(float64(d), wide)*step)
 	}
 	var list []int32
-	turns := q.agreement()
 	for _, v := range q.Ridges {
-		if float64(q.Dist[v]) < 0.98*wide && turns[v] < oneWay {
+		if float64(q.Dist[v]) < 0.98*wide {
 			list = append(list, v)
 		}
 	}
+	turns := q.agreement(list)
+	list = slices.DeleteFunc(list, func(v int32) bool { return turns[v] >= oneWay })
 	for i := range min(most, len(list)) {
 		v := list[i*len(list)/min(most, len(list))]
 		z := float64(u.base+u.depth-u.front) + float64(u.front)*q.shareAt(float64(q.Dist[v]))
@@ -37,12 +41,20 @@ func (p *Plans) Narrow(f Form, step float64, most int) (widest float64, spots []
 // mean of their directions for two that meet at 75 degrees.
 const oneWay = 0.8
 
-// agreement returns, for each point, how much the slopes around it lean the same way: the
+// agreement returns, for each of some points, how much the slopes around it lean the same way: the
 // length of the mean of their directions.
-func (p *Plan) agreement() []float32 {
-	x, y, n := make([]float32, len(p.Pts)), make([]float32, len(p.Pts)), make([]float32, len(p.Pts))
+func (p *Plan) agreement(points []int32) map[int32]float32 {
+	if len(points) == 0 {
+		return nil
+	}
+	wanted := make([]bool, len(p.Pts))
+	for _, v := range points {
+		wanted[v] = true
+	}
+	type mean struct{ x, y, n float32 }
+	sums := make(map[int32]mean, len(points))
 	for k, t := range p.Tris {
-		if int(p.Ring[k]) >= len(p.Facets) {
+		if int(p.Ring[k]) >= len(p.Facets) || !wanted[t[0]] && !wanted[t[1]] && !wanted[t[2]] {
 			continue
 		}
 		g, ok := p.gradient(t)
@@ -50,15 +62,17 @@ func (p *Plan) agreement() []float32 {
 			continue
 		}
 		for _, v := range t {
-			x[v], y[v], n[v] = x[v]+g.x, y[v]+g.y, n[v]+1
+			if wanted[v] {
+				m := sums[v]
+				sums[v] = mean{m.x + g.x, m.y + g.y, m.n + 1}
+			}
 		}
 	}
-	for v := range n {
-		if n[v] > 0 {
-			n[v] = float32(math.Hypot(float64(x[v]), float64(y[v]))) / n[v]
-		}
+	out := make(map[int32]float32, len(points))
+	for v, m := range sums {
+		out[v] = float32(math.Hypot(float64(m.x), float64(m.y))) / m.n
 	}
-	return n
+	return out
 }
 
 // shareAt returns the share of the height that the profile has at a distance from
