@@ -185,7 +185,12 @@ func (w *work) weigh(index *plane.SegmentIndex, probes []probe, out []chord) []c
 		c := chord{band: p.band, tri: p.tri, x: p.x, y: p.y, foot: f}
 		c.rx, c.ry, c.rise, c.ridge = medial(index, p.x, p.y, euclid, w.far(w.levels[p.band], w.levels[p.band+1], p.band)*1.02)
 		if c.ridge && w.corners != nil {
-			c.rise = w.corners.distance(c.rx, c.ry, index.Nearest(c.rx, c.ry, c.rise*1.01+1))
+			own := euclid // as near as what else the circle touches, which may be found in its place
+			own.Dist = c.rise
+			c.rise = math.Min(
+				w.corners.distance(c.rx, c.ry, own),
+				w.corners.distance(c.rx, c.ry, index.Nearest(c.rx, c.ry, c.rise*1.01+1)),
+			)
 		}
 		c.rise = w.fromRim(c.rise, p.band)
 		all[i] = c

@@ -37,6 +37,20 @@ var kinds = []struct {
 		}
 		return &drawing{cut: true, parts: []drawnPart{{color: "#336699", shape: shape{disc}, how: m}}}
 	}},
+	{"mitred", func(r *rand.Rand) *drawing {
+		m := someMeasures(r)
+		m.Mitred, m.Outward = true, r.IntN(2) == 0
+		for _, rim := range []*recipe.Rim{&m.Front, &m.Back} {
+			if rim.Full() { // that is as wide as the part is by what is round
+				rim.Profile = recipe.Round
+			}
+		}
+		for {
+			if d := alone(r, m); len(d.parts[0].shape[0]) != 3 { // corners of 60 degrees are at the very limit
+				return d
+			}
+		}
+	}},
 	{"hollow", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Back, m.Wall = recipe.Rim{}, 0.6+1.5*r.Float64()

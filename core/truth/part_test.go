@@ -116,6 +116,9 @@ func (l *lift) lower(d float64) float64 {
 // inward returns how far a place lies within the wall; less than 0 beyond it.
 func (l *lift) inward(p vec) float64 {
 	d := l.in.far(p)
+	if l.how.Mitred {
+		d = l.in.mitred(p)
+	}
 	if !l.in.has(p) {
 		d = -d
 	}

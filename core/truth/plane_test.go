@@ -95,6 +95,57 @@ func (r *region) far(p vec) float64 {
 	return least
 }
 
+// mitreReach is as far as a mitre reaches, in multiples of the distance: sharper corners are round.
+const mitreReach = 2
+
+// mitred is far where bevels are mitred: in the wedge beyond the two edges of a corner that opens, it is
+// the greater one of the distances from their lines.
+func (r *region) mitred(p vec) float64 {
+	least, within := r.far(p), r.has(p)
+	for i := range r.out {
+		for _, k := range []int{0, 1} {
+			if d, ok := r.wedge(r.out[i][k], p, within); ok {
+				least = math.Min(least, d)
+			}
+		}
+	}
+	return least
+}
+
+// wedge returns how far p lies from the lines of the edges of a corner, if it lies beyond both edges.
+func (r *region) wedge(corner, p vec, within bool) (most float64, ok bool) {
+	most = math.Inf(-1)
+	var ways []vec // from the corner along its edges
+	to := vec{p.x - corner.x, p.y - corner.y}
+	for _, e := range r.out {
+		if math.Hypot(e[1].x-corner.x, e[1].y-corner.y) < 1e-9 {
+			e[0], e[1] = e[1], e[0]
+		}
+		if math.Hypot(e[0].x-corner.x, e[0].y-corner.y) > 1e-9 {
+			continue
+		}
+		along := vec{e[1].x - e[0].x, e[1].y - e[0].y}
+		long := math.Hypot(along.x, along.y)
+		if to.x*along.x+to.y*along.y > 0 {
+			return 0, false
+		}
+		aside := vec{-along.y / long, along.x / long}
+		if mid := e[0].plus(along, 0.5); r.has(mid.plus(aside, hair)) != within {
+			aside = vec{-aside.x, -aside.y}
+		}
+		most = math.Max(most, to.x*aside.x+to.y*aside.y)
+		ways = append(ways, vec{along.x / long, along.y / long})
+	}
+	if len(ways) != 2 {
+		return 0, false
+	}
+	// The mitre is as long as the distance over the cosine of half the turn; no place in the wedge is
+	// farther from the corner than that, but those beyond a corner that opens to the other side are.
+	turn := math.Pi - math.Acos(math.Max(-1, math.Min(1, ways[0].x*ways[1].x+ways[0].y*ways[1].y)))
+	half := math.Cos(turn / 2)
+	return most, 1/half <= mitreReach && most > 0.999999*half*math.Hypot(to.x, to.y)
+}
+
 // box returns the corners of what holds the outline.
 func (r *region) box() (lo, hi vec) {
 	lo, hi = vec{math.Inf(1), math.Inf(1)}, vec{math.Inf(-1), math.Inf(-1)}
