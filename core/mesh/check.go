@@ -67,7 +67,7 @@ func CheckWithin(ctx context.Context, m *Mesh, crossings bool) Report {
 		},
 	}
 	if !m.Open {
-		looks = append(looks, func() { r.countFans(ctx, m) })
+		looks = append(looks, func() { r.countFans(ctx, m, fansAtOnce) })
 	}
 	if crossings {
 		looks = append(looks, func() { proven = upright(ctx, m) })

@@ -9,8 +9,9 @@ import (
 )
 
 // countFans counts the vertices at which the triangles are no single closed fan: two shells, or two ends
-// of one, that touch in a point. Where edges are at fault that is told instead.
-func (r *Report) countFans(ctx context.Context, m *Mesh) {
+// of one, that touch in a point. Where edges are at fault that is told instead. As many sides of triangles
+// are looked at in one go.
+func (r *Report) countFans(ctx context.Context, m *Mesh, atOnce int32) {
 	poll := progress.NewPoll(ctx)
 	start := make([]int32, len(m.Verts)+1)
 	for _, t := range m.Tris {
@@ -21,27 +22,54 @@ func (r *Report) countFans(ctx context.Context, m *Mesh) {
 	for i := 1; i < len(start); i++ {
 		start[i] += start[i-1]
 	}
-	type side struct{ from, to int32 } // of a triangle, seen from its third corner
-	sides := make([]side, 3*len(m.Tris))
-	fill := slices.Clone(start)
+	var sides []fanSide
+	for from := 0; from < len(m.Verts); {
+		to := from + 1
+		for to < len(m.Verts) && start[to+1]-start[from] <= atOnce {
+			to++
+		}
+		sides = m.fanSides(poll, sides, start, from, to)
+		r.countFansAt(poll, sides, start, from, to)
+		from = to
+	}
+}
+
+// fanSide is a side of a triangle, seen from its third corner.
+type fanSide struct{ from, to int32 }
+
+// fansAtOnce is how many of them are looked at in one go: of millions of triangles, all at once would
+// take more memory than the mesh does.
+const fansAtOnce = 8 << 20
+
+// fanSides returns the sides seen from vertices from up to to, those of v from start[v]-start[from].
+func (m *Mesh) fanSides(poll *progress.Poll, room []fanSide, start []int32, from, to int) []fanSide {
+	room = slices.Grow(room[:0], int(start[to]-start[from]))[:start[to]-start[from]]
+	fill := slices.Clone(start[from:to])
 	for _, t := range m.Tris {
 		poll.Tick()
 		for i, v := range t {
-			sides[fill[v]] = side{t[(i+1)%3], t[(i+2)%3]}
-			fill[v]++
+			if k := int(v) - from; k >= 0 && int(v) < to {
+				room[fill[k]-start[from]] = fanSide{t[(i+1)%3], t[(i+2)%3]}
+				fill[k]++
+			}
 		}
 	}
-	for v := range m.Verts {
+	return room
+}
+
+// countFansAt counts those of vertices from up to to.
+func (r *Report) countFansAt(poll *progress.Poll, sides []fanSide, start []int32, from, to int) {
+	for v := from; v < to; v++ {
 		poll.Tick()
-		list := sides[start[v]:start[v+1]]
+		list := sides[start[v]-start[from] : start[v+1]-start[from]]
 		if len(list) == 0 {
 			continue
 		}
-		slices.SortFunc(list, func(a, b side) int { return cmp.Compare(a.from, b.from) })
+		slices.SortFunc(list, func(a, b fanSide) int { return cmp.Compare(a.from, b.from) })
 		n, at := 0, list[0]
 		for n <= len(list) {
 			n++
-			k, ok := slices.BinarySearchFunc(list, at.to, func(s side, from int32) int { return cmp.Compare(s.from, from) })
+			k, ok := slices.BinarySearchFunc(list, at.to, func(s fanSide, from int32) int { return cmp.Compare(s.from, from) })
 			if !ok || k == 0 {
 				break
 			}

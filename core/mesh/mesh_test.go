@@ -76,6 +76,12 @@ func TestCheckFindsEachKindOfFault(t *testing.T) {
 		if r.Sound() || c.found(r) == 0 {
 			t.Errorf("%s not found: %+v", c.name, r)
 		}
+		for _, atOnce := range []int32{1, 7, 40} { // however few sides are looked at in one go
+			few := Report{}
+			if few.countFans(t.Context(), m, atOnce); few.Pinched != r.Pinched {
+				t.Errorf("%s: %d pinches with %d sides at once, %d with all", c.name, few.Pinched, atOnce, r.Pinched)
+			}
+		}
 	}
 }
 
