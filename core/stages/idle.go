@@ -1,6 +1,8 @@
 package stages
 
 import (
+	"maps"
+	"slices"
 	"strings"
 
 	"bildhauer/core/recipe"
@@ -8,46 +10,49 @@ import (
 
 // idleOf says, a sentence each without its stop, which measures of a part are set and change nothing, by
 // what it is (docs/meaning.md). A bare tube has no strokes and is raised as a body.
-func idleOf(how recipe.Measures, role recipe.Role, bare bool) []string {
-	detail := role.Kind == recipe.Recess || role.Kind == recipe.Raised
+func idleOf(how recipe.Measures, role recipe.Role, bare bool) (out []string) {
 	round := role.Kind == recipe.AsTube && !bare && !how.Tube.Own
-	frame := how.Wall > 0 && how.OpenFront && how.OpenBack
-	var words []string
-	idle := func(word string, set, without bool) {
+	frame := how.OpenFront && how.OpenBack
+	detail, as := false, "on a round tube"
+	switch role.Kind {
+	case recipe.Recess:
+		detail, as = true, "on a recess"
+	case recipe.Raised:
+		detail, as = true, "on a raised detail"
+	}
+	const hollow, flat = "on a hollow part", "without a bevel"
+	words := map[string][]string{}
+	idle := func(word string, set bool, why string, without bool) bool {
 		if set && without {
-			words = append(words, word)
+			words[why] = append(words[why], word)
 		}
+		return set && without
 	}
 	bevelled := how.Front.On() || how.Back.On()
-	idle("the bevel in front", how.Front.On(), round)
-	idle("the bevel behind", how.Back.On(), detail || round || how.Wall > 0 && !frame)
-	idle("outward", how.Outward, detail || round || !bevelled)
-	idle("mitred", how.Mitred, round || !bevelled)
-	idle("the wall", how.Wall > 0, detail || round)
-	idle("open", how.OpenFront || how.OpenBack, detail || round)
-	idle("direction", how.Direction != "", detail || role.Kind == recipe.Resting)
-	idle("offset", how.Offset != 0, detail)
-	if len(words) == 0 {
-		return nil
+	idle("the bevel in front", how.Front.On(), as, round)
+	if !idle("the bevel behind", how.Back.On(), as, detail || round) {
+		idle("the bevel behind", how.Back.On(), hollow, how.Wall > 0 && !frame)
 	}
-	what := "a hollow part"
-	switch {
-	case role.Kind == recipe.Recess:
-		what = "a recess"
-	case role.Kind == recipe.Raised:
-		what = "a raised detail"
-	case round:
-		what = "a round tube"
-	case role.Kind == recipe.Resting && words[0] == "direction":
-		what = "a part that rests on another"
-	case how.Wall == 0:
-		what = "a part without bevels"
+	if !idle("outward", how.Outward, as, detail || round) {
+		idle("outward", how.Outward, flat, !bevelled)
 	}
-	verb := " change nothing"
-	if len(words) == 1 {
-		verb = " changes nothing"
+	if !idle("mitred", how.Mitred, as, round) {
+		idle("mitred", how.Mitred, flat, !bevelled)
 	}
-	return []string{"on " + what + " " + list(words) + verb}
+	idle("the wall", how.Wall > 0, as, detail || round)
+	idle("open", how.OpenFront || how.OpenBack, as, detail || round)
+	if !idle("direction", how.Direction != "", as, detail) {
+		idle("direction", how.Direction != "", "where a part rests on another", role.Kind == recipe.Resting)
+	}
+	idle("offset", how.Offset != 0, as, detail)
+	for _, why := range slices.Sorted(maps.Keys(words)) {
+		verb := " change nothing"
+		if len(words[why]) == 1 {
+			verb = " changes nothing"
+		}
+		out = append(out, why+" "+list(words[why])+verb)
+	}
+	return out
 }
 
 // list joins words with commas and an and.
@@ -63,14 +68,22 @@ func list(words []string) string {
 // Measures that a detail has in common with all parts are meant for the others.
 func (b *Raised) Idle(p *recipe.Parts, on *Regions, names []string) []string {
 	out := idleOf(b.How, b.Role, b.Bare)
+	said := map[string][]string{} // of which details
+	var order []string
 	for _, i := range b.Details {
 		id := on.Parts[i].ID
 		if q := p.Find(id); q == nil || q.How == nil {
 			continue
 		}
 		for _, text := range idleOf(p.Measures(id), p.RoleOf(id), false) {
-			out = append(out, names[i]+": "+text)
+			if said[text] == nil {
+				order = append(order, text)
+			}
+			said[text] = append(said[text], names[i])
 		}
+	}
+	for _, text := range order {
+		out = append(out, list(said[text])+": "+text)
 	}
 	return out
 }
