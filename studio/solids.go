@@ -147,12 +147,11 @@ func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stage
 		return nil, tooLong(ctx, within, out.Name, err)
 	}
 	out.Solid, out.Made = made.Value, made
-	out.Limits = append(b.Limits(made.Value.Bodies[0]), b.Idle(&p.Recipe.Parts, r, names)...)
+	out.Limits = b.Words(made.Value.Bodies[0], &p.Recipe.Parts, r, names)
 	out.Took = s.flights.took(made.Key)
 	return out, nil
 }
 
-// tooLong words what kept something from being built.
 // perSegment is how long a segment of a ring takes: a million segments with bevels of four facets
 // were planned and raised in 40 s on two cores, and without bevels in 6 s.
 const perSegment = 8 * time.Microsecond
@@ -173,6 +172,7 @@ func willTake(segments int, how *recipe.Measures) string {
 	return fmt.Sprintf(" (%s segments, about %d s)", units.Count(segments), int(d.Seconds()))
 }
 
+// tooLong words what kept something from being built.
 func tooLong(ctx, within context.Context, what string, err error) error {
 	var tangled *stages.Problem
 	switch {

@@ -95,6 +95,10 @@ func TestSolidsForThePage(t *testing.T) {
 	if len(deeper.Limits) != 1 || deeper.Limits[0] != "a recess goes through" || deeper.Key == whole.Key {
 		t.Errorf("a deep sea: %v", deeper.Limits)
 	}
+	walled := ask(`{"part":"` + face + `","try":{"` + sea + `":{"wall":1}}}`)
+	if len(walled.Limits) != 1 || walled.Limits[0] != "Sea: on a recess the wall changes nothing" {
+		t.Errorf("a sea with a wall: %q", walled.Limits)
+	}
 	open := ask(`{"part":"` + face + `","try":{"` + face + `":{"openBack":true}}}`)
 	if !open.Open || open.Sound {
 		t.Errorf("open behind: %+v", open.solidHead)

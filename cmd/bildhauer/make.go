@@ -448,7 +448,7 @@ func (b *building) apart(ctx context.Context, j job) ([]write.Part, error) {
 // tell says what of the measures could not be.
 func (b *building) tell(j job, got []stages.Got) {
 	for k, s := range got {
-		for _, text := range append(b.list[k].Limits(s), b.list[k].Idle(&b.line.Recipe.Parts, b.regions, b.names)...) {
+		for _, text := range b.list[k].Words(s, &b.line.Recipe.Parts, b.regions, b.names) {
 			fmt.Fprintf(j.stderr, "bildhauer: %s: %s: %s\n", j.path, b.names[b.list[k].Index], text)
 		}
 		if k == 0 || s.High < b.st.BevelMM {

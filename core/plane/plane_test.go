@@ -601,3 +601,25 @@ func TestPartitionsAreTrivalent(t *testing.T) {
 		}
 	}
 }
+
+// TestHilbertCurve holds that the curve comes to every place once, from one to the next beside it.
+func TestHilbertCurve(t *testing.T) {
+	const side = 64
+	at := make([]Point, side*side)
+	seen := make([]bool, side*side)
+	for x := range uint32(side) {
+		for y := range uint32(side) {
+			d := hilbert(x, y)
+			if d >= side*side || seen[d] {
+				t.Fatalf("%d, %d is at %d", x, y, d)
+			}
+			at[d], seen[d] = Point{int32(x), int32(y)}, true
+		}
+	}
+	for d := 1; d < len(at); d++ {
+		p, q := at[d-1], at[d]
+		if dx, dy := p.X-q.X, p.Y-q.Y; dx*dx+dy*dy != 1 {
+			t.Fatalf("from %v to %v", p, q)
+		}
+	}
+}

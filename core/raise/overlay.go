@@ -95,9 +95,11 @@ func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.
 // where that does not come about.
 func (o *overlay) part(ctx context.Context) error {
 	poll := progress.NewPoll(ctx)
-	for round := range rounds {
-		if err := o.arrange(); err != nil {
-			return err
+	for round := 0; ; round++ {
+		if round < rounds {
+			if err := o.arrange(); err != nil {
+				return err
+			}
 		}
 		o.lift(ctx)
 		// The second round has the crossings of the first; what crosses after that
@@ -109,17 +111,11 @@ func (o *overlay) part(ctx context.Context) error {
 		if len(touching) == 0 {
 			return nil
 		}
-		o.setPosts(touching, round)
-	}
-	for {
-		touching := o.settled(poll)
-		if len(touching) == 0 {
-			return nil
-		}
-		if at, stuck := o.yield(touching); stuck {
+		if round < rounds-1 {
+			o.setPosts(touching, round)
+		} else if at, stuck := o.yield(touching); stuck {
 			return o.touches(o.ar.Point(at))
 		}
-		o.lift(ctx)
 	}
 }
 
@@ -129,7 +125,7 @@ func (o *overlay) settled(poll *progress.Poll) []int32 {
 	o.gather(poll)
 	o.settle(poll)
 	at, stuck := o.loosened(poll)
-	touching := o.pinches()
+	touching := o.pinches(poll)
 	if stuck && !slices.Contains(touching, at) {
 		touching = append(touching, at)
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // Where four or more areas meet in a point, two that reach a height may meet there with
@@ -85,19 +86,19 @@ func (o *overlay) angle(k, v int32, at plane.Point) float32 {
 }
 
 // pinches returns the points at which something touches.
-func (o *overlay) pinches() (list []int32) {
-	var around []sector
+func (o *overlay) pinches(poll *progress.Poll) (list []int32) {
 	for v := range o.ar.Points() {
-		around = o.around(v, around[:0])
-		if is, _ := pinched(around); is || o.touchesAt(v, &o.vicinity) {
+		poll.Tick()
+		if is, _ := pinched(o.around(v, nil)); is || o.touchesAt(v, &o.vicinity) {
 			list = append(list, v)
 		}
 	}
 	return list
 }
 
-// setPosts sets posts and notches at points at which something touches, or lets needles give way. Where one post was not enough, the next is wider: needles that part at a small angle are one
-// for a long way, and each second round doubles how far is looked.
+// setPosts sets posts and notches at points at which something touches, or lets needles give way. Where
+// one post was not enough, the next is wider: needles that part at a small angle are one for a long way,
+// and each second round doubles how far is looked.
 func (o *overlay) setPosts(at []int32, round int) {
 	half := int32(gap) << (round / 2)
 	for _, v := range at {

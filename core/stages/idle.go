@@ -29,7 +29,9 @@ func idleOf(how recipe.Measures, role recipe.Role, bare bool) (out []string) {
 		return set && without
 	}
 	bevelled := how.Front.On() || how.Back.On()
-	idle("the bevel in front", how.Front.On(), as, round)
+	if !idle("the bevel in front", how.Front.On(), as, round) {
+		idle("the bevel in front", how.Front.On(), "on a recess that goes all the way", role.Kind == recipe.Recess && role.Through)
+	}
 	if !idle("the bevel behind", how.Back.On(), as, detail || round) {
 		idle("the bevel behind", how.Back.On(), hollow, how.Wall > 0 && !frame)
 	}
@@ -64,9 +66,19 @@ func list(words []string) string {
 	return strings.Join(words[:n], ", ") + " and " + words[n]
 }
 
-// Idle says which measures of a body and its details change nothing; names are those of the parts.
+// Words says, a sentence each without its stop, what of a body's measures could not be and which change
+// nothing; names are those of the parts.
+func (b *Raised) Words(s Got, p *recipe.Parts, on *Regions, names []string) []string {
+	out := b.Limits(s)
+	if s.Nothing {
+		return out
+	}
+	return append(out, b.idle(p, on, names)...)
+}
+
+// idle says which measures of a body and its details change nothing.
 // Measures that a detail has in common with all parts are meant for the others.
-func (b *Raised) Idle(p *recipe.Parts, on *Regions, names []string) []string {
+func (b *Raised) idle(p *recipe.Parts, on *Regions, names []string) []string {
 	out := idleOf(b.How, b.Role, b.Bare)
 	said := map[string][]string{} // of which details
 	var order []string

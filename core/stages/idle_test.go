@@ -15,8 +15,8 @@ import (
 func TestIdleMeasures(t *testing.T) {
 	const doc = `<svg xmlns="http://www.w3.org/2000/svg" width="60" height="40" viewBox="0 0 60 40">` +
 		`<rect width="60" height="40" fill="#204060"/>` +
-		`<path d="M15 20H45" fill="none" stroke="#d04020" stroke-width="8" stroke-linejoin="round"/></svg>`
-	bevel := recipe.Rim{Width: 1.5, Height: 1, Profile: recipe.Chamfer, Segments: 1}
+		`<path d="M15 12H42V32" fill="none" stroke="#d04020" stroke-width="8" stroke-linejoin="round"/></svg>`
+	bevel := recipe.Rim{Width: 3, Height: 2.5, Profile: recipe.Chamfer, Segments: 1}
 	volume := func(kind string, how recipe.Measures) (float64, []string) {
 		s, err := read.Sheet("two.svg", []byte(doc))
 		if err != nil {
@@ -44,10 +44,25 @@ func TestIdleMeasures(t *testing.T) {
 		}
 		var said []string
 		for i := range list {
-			said = append(said, list[i].Idle(&r.Parts, p, Names(&r, p))...)
+			said = append(said, list[i].idle(&r.Parts, p, Names(&r, p))...)
 		}
 		lo, hi := m.Value.Mesh.Box()
 		return rep.VolumeMM3 + 10*lo[2] + hi[2], said // where it lies counts, too
+	}
+	// A round tube has no bevel in front, and no recess that goes all the way has one.
+	for _, c := range []struct {
+		role recipe.Role
+		bare bool
+		want string
+	}{
+		{recipe.Role{Kind: recipe.AsTube}, false, "on a round tube the bevel in front changes nothing"},
+		{recipe.Role{Kind: recipe.AsTube}, true, ""},
+		{recipe.Role{Kind: recipe.Recess}, false, ""},
+		{recipe.Role{Kind: recipe.Recess, Through: true}, false, "on a recess that goes all the way the bevel in front changes nothing"},
+	} {
+		if got := strings.Join(idleOf(recipe.Measures{Front: bevel}, c.role, c.bare), "; "); got != c.want {
+			t.Errorf("%+v: %q, want %q", c.role, got, c.want)
+		}
 	}
 	base := recipe.Measures{Depth: 3, Front: bevel, Back: recipe.Rim{Profile: recipe.Chamfer, Segments: 1}}
 	for _, kind := range []string{recipe.Body, recipe.Recess, recipe.Raised, recipe.Resting, recipe.AsTube} {
@@ -59,6 +74,8 @@ func TestIdleMeasures(t *testing.T) {
 			"the bevel behind": func(m *recipe.Measures) { m.Back = bevel },
 			"outward":          func(m *recipe.Measures) { m.Outward = true },
 			"the wall":         func(m *recipe.Measures) { m.Wall = 1 },
+			"mitred":           func(m *recipe.Measures) { m.Mitred = true },
+			"open":             func(m *recipe.Measures) { m.OpenFront = true },
 			"direction":        func(m *recipe.Measures) { m.Direction = recipe.Backward },
 			"offset":           func(m *recipe.Measures) { m.Offset = 5 },
 		} {

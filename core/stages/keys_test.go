@@ -3,6 +3,7 @@ package stages
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"reflect"
@@ -12,6 +13,7 @@ import (
 	"testing"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/plane"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 )
@@ -279,6 +281,22 @@ func TestProblemsAreSentences(t *testing.T) {
 			strings.ToUpper(text[:1]) != text[:1] && k != int(Tangled) {
 			t.Errorf("kind %d: %q", k, text)
 		}
+	}
+}
+
+// TestWhatCannotBeParted words the errors of bodies that touch, as a problem of their owner's.
+func TestWhatCannotBeParted(t *testing.T) {
+	for want, err := range map[string]error{
+		"At 12.5 mm right and -3 mm up from the middle": &raise.TouchError{X: 12.5, Y: -3},
+		"What lies over each other here: ":              plane.ErrTooTangled,
+	} {
+		var p *Problem
+		if got := unparted(fmt.Errorf("fused: %w", err)); !errors.As(got, &p) || !strings.HasPrefix(got.Error(), want) {
+			t.Errorf("%v: %v", err, got)
+		}
+	}
+	if err := unparted(context.Canceled); err != context.Canceled {
+		t.Errorf("cancelled: %v", err)
 	}
 }
 
