@@ -128,3 +128,35 @@ func TestEveryDomeIsSound(t *testing.T) {
 		})
 	}
 }
+
+// TestVaultsFollowTheirDome measures walls below domes where the answer is known: over a disc with half a ball,
+// the vault is a ball that is smaller by the wall; and where the wall leaves no room, that is told.
+func TestVaultsFollowTheirDome(t *testing.T) {
+	const wall = 3.0
+	disc := []plane.Loop{ringOf(0, 0, 20, 240)}
+	f := Form{Depth: 20.5, Wall: wall, Front: bevel(Dome, 1, 20, 24)}
+	p := plansOf(t, disc, f)
+	m, err := p.Solid(t.Context(), f, testStep, Shaded)
+	if err != nil {
+		t.Fatal(err)
+	}
+	checkLeaning(t, m)
+	within := 20 - wall
+	want := math.Pi*(400*0.5+2.0/3*8000) - math.Pi*(within*within*0.5+2.0/3*within*within*within)
+	if rep := mesh.Check(m, true); !rep.Sound() || math.Abs(rep.VolumeMM3-want) > 0.02*want {
+		t.Errorf("%+v, want %.0f mm3", rep, want)
+	}
+	for _, v := range m.Verts {
+		x, y, z := float64(v[0])*testStep, float64(v[1])*testStep, float64(v[2])*testStep
+		r := math.Sqrt(x*x + y*y + (z-0.5)*(z-0.5))
+		if z > 4 && math.Abs(r-20) > 0.25 && math.Abs(r-within) > 0.25 {
+			t.Fatalf("a point lies %.2f mm from the middle, neither on the dome nor on the vault: %.1f, %.1f, %.1f", r, x, y, z)
+		}
+	}
+	if p.Massive(f, testStep) {
+		t.Error("there is room")
+	}
+	if f.Wall, f.Depth, f.Front.Height = 3, 3, 2; !p.Massive(f, testStep) {
+		t.Error("a wall as thick as the part leaves room")
+	}
+}

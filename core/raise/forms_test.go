@@ -62,6 +62,9 @@ func TestEveryFormIsSound(t *testing.T) {
 			if len(m.Tris) > 0 && !rep.Sound() {
 				t.Errorf("%s %+v: %+v", name, f, rep)
 			}
+			if Finish(i%3) >= Shaded {
+				checkLeaning(t, m)
+			}
 		})
 	}
 }

@@ -200,50 +200,71 @@ func (p *Plans) Massive(f Form, step float64) bool {
 	}
 	f = f.reaching(p.Reach)
 	u, q := f.fit(p, step), p.Front
-	rim := f.Wall / step / q.Width * (1 - 1e-9)
+	first := q.facetFrom(f.Wall / step)
+	if q.Dome != nil {
+		return !q.vault(u, f.Wall/step, nil).room(first)
+	}
 	line := p.ceiling(u, f.Wall/step)
-	for i := range q.Tris {
+	for _, r := range q.Ring {
 		t := 1.0
-		if r := int(q.Ring[i]); r < len(q.Facets) {
-			if t = q.Facets[r].t1; q.Facets[r].t0 < rim {
-				continue
-			}
+		if int(r) < len(q.Facets) {
+			t = q.Facets[r].t1
 		}
-		if line.at(t*q.Width, 1) > 0 {
+		if r >= first && line.at(t*q.Width, 1) > 0 {
 			return false
 		}
 	}
 	return true
 }
 
+// facetFrom returns the first facet that begins at least so many grid units from the rim.
+func (p *Plan) facetFrom(d float64) Ring {
+	least := d / p.Width * (1 - 1e-9)
+	for i, fc := range p.Facets {
+		if fc.t0 >= least {
+			return Ring(i)
+		}
+	}
+	return Ring(len(p.Facets))
+}
+
 // hollow lifts the underside of a hollow part below its front.
 func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, step float64, look Finish) *Surface {
 	q := p.Front
-	line := p.ceiling(u, f.Wall/step)
 	l := lifting{
 		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: f.crease(), step: step,
-		poll: progress.NewPoll(ctx),
+		poll: progress.NewPoll(ctx), below: front,
 	}
 	l.heights = make([]rise, len(q.Facets))
-	ceiling := func(t, side float64) float64 {
-		z := line.at(t*q.Width, side)
-		return math.Max(0, math.Min(z, float64(u.depth-thinnest))) / float64(u.depth)
+	first := q.facetFrom(f.Wall / step)
+	if q.Dome != nil {
+		l.vaultFrom, l.vault = first, q.vault(u, f.Wall/step, l.poll).heights(first, u.depth-thinnest)
+	} else {
+		p.ceil(&l, first, u, f.Wall/step)
 	}
-	rim := (f.Wall / step) / q.Width * (1 - 1e-9)
-	for i, fc := range q.Facets {
-		if fc.t0 >= rim {
-			l.heights[i] = rise{ceiling(fc.t0, 1), ceiling(fc.t1, -1)}
-		}
-	}
-	l.top = ceiling(1, 1)
-	l.below = front
 	s := q.lift(l)
+	if look >= Shaded { // it is seen from below
+		turn(s)
+	}
 	for i, r := range q.Ring {
-		if int(r) < len(q.Facets) && q.Facets[r].t0 < rim {
+		if r < first {
 			s.Group[i] = mesh.Back
 		}
 	}
 	return s
+}
+
+// ceil sets the heights of a ceiling, which begins with a facet.
+func (p *Plans) ceil(l *lifting, first Ring, u upright, wall float64) {
+	line := p.ceiling(u, wall)
+	at := func(t, side float64) float64 {
+		z := line.at(t*p.Front.Width, side)
+		return math.Max(0, math.Min(z, float64(u.depth-thinnest))) / float64(u.depth)
+	}
+	for i, fc := range p.Front.Facets[first:] {
+		l.heights[int(first)+i] = rise{at(fc.t0, 1), at(fc.t1, -1)}
+	}
+	l.top = at(1, 1)
 }
 
 // ceiling is below the front, heights above the base, all in grid units.

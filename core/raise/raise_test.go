@@ -378,20 +378,48 @@ func TestKnownVolumes(t *testing.T) {
 	}
 }
 
+// checkLeaning fails when many normals look away from their own side: those of slivers beside ridges may.
+func checkLeaning(t *testing.T, m *mesh.Mesh) {
+	t.Helper()
+	all, away := map[mesh.Group]float64{}, map[mesh.Group]float64{}
+	for i, tr := range m.Tris {
+		n := cross(m.Pos(tr[0]), m.Pos(tr[1]), m.Pos(tr[2]))
+		area := math.Sqrt(dot(n, n))
+		for _, k := range m.Corner[i] {
+			s := m.Normals[k]
+			all[m.Group[i]] += area
+			if dot(n, [3]float64{float64(s[0]), float64(s[1]), float64(s[2])}) < 0 {
+				away[m.Group[i]] += area
+			}
+		}
+	}
+	for g, a := range away {
+		if a > 0.01*all[g] {
+			t.Errorf("%s: normals look away over %.1f%% of it", mesh.Groups[g], 100*a/all[g])
+		}
+	}
+}
+
+// cross returns the normal of a triangle, as long as twice its area.
+func cross(a, b, c [3]float32) [3]float64 {
+	var u, v [3]float64
+	for k := range 3 {
+		u[k], v[k] = float64(b[k]-a[k]), float64(c[k]-a[k])
+	}
+	return [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
+}
+
+func dot(a, b [3]float64) float64 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
+
 // checkNormals fails when a normal points away from its triangle's own side.
 func checkNormals(t *testing.T, m *mesh.Mesh) {
 	t.Helper()
 	for i, tr := range m.Tris {
-		a, b, c := m.Pos(tr[0]), m.Pos(tr[1]), m.Pos(tr[2])
-		var u, v [3]float64
-		for k := range 3 {
-			u[k], v[k] = float64(b[k]-a[k]), float64(c[k]-a[k])
-		}
-		n := [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
-		l := math.Sqrt(n[0]*n[0] + n[1]*n[1] + n[2]*n[2])
+		n := cross(m.Pos(tr[0]), m.Pos(tr[1]), m.Pos(tr[2]))
+		l := math.Sqrt(dot(n, n))
 		for _, k := range m.Corner[i] {
 			s := m.Normals[k]
-			if d := (n[0]*float64(s[0]) + n[1]*float64(s[1]) + n[2]*float64(s[2])) / l; d < 0.5 {
+			if d := dot(n, [3]float64{float64(s[0]), float64(s[1]), float64(s[2])}) / l; d < 0.5 {
 				t.Fatalf(
 					"triangle %d (%s): normal %v is %.2f from its face",
 					i,

@@ -120,6 +120,7 @@ func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward,
 	p := &Plan{ceiled: true, Mitred: f.Front.Mitred, caps: f.grid(step), fine: f.Fine / step}
 	p.Facets, p.Top, p.Width = f.hollowed(step)
 	p.Width /= step
+	p.domed = domeSpacing(&f.Front, outline, step)
 	return p.over(ctx, outline, way)
 }
 
@@ -173,7 +174,7 @@ func (p *Plan) outline(r plane.Region) plane.Region {
 func (f *Form) spacing(r plane.Region, step float64) float64 {
 	out := f.Caps.Spacing / step
 	for _, b := range []*Bevel{&f.Front, &f.Back} {
-		if s := domeSpacing(b, r, step); s > 0 && f.Wall <= 0 && (out == 0 || s < out) {
+		if s := domeSpacing(b, r, step); s > 0 && (out == 0 || s < out) {
 			out = s
 		}
 	}

@@ -63,6 +63,9 @@ type lifting struct {
 	top     float64
 	poll    *progress.Poll
 	below   *Surface // of the same plan, which stays higher; nil for none
+
+	vault     []int32 // of each point: the height from ring vaultFrom on, in place of any profile's; nil for none
+	vaultFrom Ring
 }
 
 // rise is what a facet climbs, as shares of the height.
@@ -102,6 +105,9 @@ func (p *Plan) lift(l lifting) *Surface {
 	plateau, dome := Ring(len(p.Facets)), p.domedBy(&l)
 	z := func(k int, corner int) int32 {
 		share := top
+		if l.vault != nil && p.Ring[k] >= l.vaultFrom {
+			return min(l.zero+l.vault[p.Tris[k][corner]], l.below.Z[l.below.Tris[k][corner]]-thinnest)
+		}
 		if dome {
 			share = float64(p.Dome[p.Tris[k][corner]])
 		} else if ring := p.Ring[k]; ring < plateau {
@@ -136,15 +142,18 @@ func (p *Plan) lift(l lifting) *Surface {
 		}
 	}
 	if l.look >= Shaded {
-		if dome {
+		switch {
+		case l.vault != nil:
+			s.Normal = p.shadeVault(&l)
+		case dome:
 			s.Normal = p.shadeDome(&l)
-		} else {
+		default:
 			s.Normal = p.shade(&l)
 		}
 	}
 	l.poll.Look()
 	if l.look >= Unrolled {
-		if dome {
+		if dome || l.vault != nil {
 			s.UV = s.flatUV(l.step)
 		} else {
 			s.UV = p.unroll(&l, l.step)

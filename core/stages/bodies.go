@@ -253,9 +253,6 @@ func (b *Raised) Limits(s Got) []string {
 	if b.How.Outward && !growsOutward(&b.How) && (b.How.Front.On() || b.How.Back.On()) {
 		out = append(out, "a pillow or dome is as wide as the part; its bevels run inward")
 	}
-	if b.How.Wall > 0 && b.How.Front.On() && b.How.Front.Profile == recipe.Dome {
-		out = append(out, "over a hollow part a dome keeps the edge of a pillow")
-	}
 	for range s.Holes {
 		out = append(out, "a recess goes through")
 	}

@@ -265,7 +265,6 @@ func TestWhatCouldNotBeIsSaid(t *testing.T) {
 		"the depth allows no more":            {MeasuresPatch: recipe.MeasuresPatch{Front: rim(recipe.Round, 30)}},
 		"leave no room; it is solid":          {MeasuresPatch: recipe.MeasuresPatch{Wall: ptr(30.0)}},
 		"its bevels run inward":               {MeasuresPatch: recipe.MeasuresPatch{Front: rim(recipe.Pillow, 2), Outward: ptr(true)}},
-		"keeps the edge of a pillow":          {MeasuresPatch: recipe.MeasuresPatch{Front: rim(recipe.Dome, 2), Wall: ptr(1.0)}},
 	} {
 		l, r := linedUp(t, plate, &recipe.EditParts{Parts: map[string]recipe.PartPatch{id: patch}})
 		b := Arrangement(r, &l.Recipe.Parts)[0]

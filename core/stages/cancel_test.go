@@ -186,6 +186,7 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 	for name, m := range map[string]recipe.Measures{
 		"a pillow":  {Depth: 8, Front: recipe.Rim{Width: 1, Height: 4, Profile: recipe.Pillow, Segments: 4}},
 		"a hollow":  {Depth: 8, Wall: 1, Front: recipe.Rim{Width: 2, Height: 2, Profile: recipe.Round, Segments: 4}},
+		"a vault":   {Depth: 8, Wall: 3, Front: recipe.Rim{Width: 1, Height: 4, Profile: recipe.Dome, Segments: 8}},
 		"a frame":   {Depth: 8, Wall: 1, OpenFront: true, OpenBack: true},
 		"a grid":    {Depth: 8},
 		"an outset": {Depth: 8, Outward: true, Front: recipe.Rim{Width: 2, Height: 2, Profile: recipe.Round, Segments: 4}},

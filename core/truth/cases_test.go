@@ -51,6 +51,20 @@ var kinds = []struct {
 			}
 		}
 	}},
+	{"dome", func(r *rand.Rand) *drawing { return alone(r, domed(r)) }},
+	{"hollow dome", func(r *rand.Rand) *drawing {
+		m := domed(r)
+		m.Back, m.Wall = recipe.Rim{}, 0.6+1.5*r.Float64()
+		m.Depth += m.Wall
+		return alone(r, m)
+	}},
+	{"domes on a plate", func(r *rand.Rand) *drawing {
+		d := detailed(r, []string{recipe.Recess, recipe.Raised, recipe.Resting}[r.IntN(3)])
+		for i := range d.parts[1:] {
+			d.parts[i+1].how.Front = domed(r).Front
+		}
+		return d
+	}},
 	{"hollow", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Back, m.Wall = recipe.Rim{}, 0.6+1.5*r.Float64()
@@ -129,6 +143,18 @@ func drawnRim(r *rand.Rand) recipe.Rim {
 		curve = append(curve, recipe.Knot{T: float64(i+1) / float64(n), F: r.Float64(), Bend: between(r, -1, 1)})
 	}
 	return recipe.Rim{Width: between(r, 0.5, 4), Height: between(r, 0.5, 3), Profile: recipe.Custom, Segments: 1 + r.IntN(8), Curve: curve}
+}
+
+// domed is measures with a dome, in front at least. It is cut finely: beside the rim, where it is upright,
+// facets are off by most.
+func domed(r *rand.Rand) recipe.Measures {
+	m := someMeasures(r)
+	m.Front = recipe.Rim{Width: 1, Height: between(r, 0.5, 3), Profile: recipe.Dome, Segments: 14 + r.IntN(6)}
+	if r.IntN(3) == 0 {
+		m.Back = m.Front
+		m.Back.Height = between(r, 0.5, 2)
+	}
+	return m
 }
 
 func someMeasures(r *rand.Rand) recipe.Measures {

@@ -60,11 +60,16 @@ type lift struct {
 type side struct {
 	width, height float64
 	profile       knots
+	dome          *swell // in place of the profile
 }
 
-func (s *side) share(d float64) float64 {
-	if s.width == 0 {
+// share is what the bevel has of its height at a place, which lies d within the wall.
+func (s *side) share(p vec, d float64) float64 {
+	switch {
+	case s.width == 0:
 		return 1
+	case s.dome != nil:
+		return s.dome.share(p)
 	}
 	return s.profile.at(d / s.width)
 }
@@ -90,27 +95,29 @@ func sideOf(r *recipe.Rim, in *region) side {
 	switch {
 	case !r.On():
 		return side{}
+	case r.Profile == recipe.Dome:
+		return side{width: in.widest(), height: r.Height, dome: swellOf(in)}
 	case r.Full():
-		return side{in.widest(), r.Height, profileOf(r)}
+		return side{width: in.widest(), height: r.Height, profile: profileOf(r)}
 	}
-	return side{r.Width, r.Height, profileOf(r)}
+	return side{width: r.Width, height: r.Height, profile: profileOf(r)}
 }
 
 // face is the level of its face.
 func (l *lift) face() float64 {
-	if l.front.width == 0 {
+	if l.front.width == 0 || l.front.dome != nil {
 		return l.base + l.how.Depth
 	}
-	return l.upper(l.front.width)
+	return l.upper(vec{}, l.front.width)
 }
 
-// upper and lower are the surfaces at a distance from the wall.
-func (l *lift) upper(d float64) float64 {
-	return l.base + l.how.Depth - l.front.height + l.front.height*l.front.share(d)
+// upper and lower are the surfaces at a place, which lies d within the wall.
+func (l *lift) upper(p vec, d float64) float64 {
+	return l.base + l.how.Depth - l.front.height + l.front.height*l.front.share(p, d)
 }
 
-func (l *lift) lower(d float64) float64 {
-	return l.base + l.back.height - l.back.height*l.back.share(d)
+func (l *lift) lower(p vec, d float64) float64 {
+	return l.base + l.back.height - l.back.height*l.back.share(p, d)
 }
 
 // inward returns how far a place lies within the wall; less than 0 beyond it.
@@ -138,9 +145,9 @@ func (l *lift) over(p vec) column {
 		}
 		d = math.Min(d, l.within(p)) // its outline runs along both sides of the wall
 	}
-	s := span{l.lower(d), l.upper(d)}
+	s := span{l.lower(p, d), l.upper(p, d)}
 	if a > 0 && d > a {
-		s.lo = math.Max(s.lo, l.ceiling(d))
+		s.lo = math.Max(s.lo, l.ceiling(p, d))
 	}
 	return column(nil).plus(s)
 }
@@ -177,11 +184,14 @@ func (l *lift) within(p vec) float64 {
 }
 
 // ceiling is how high a hollow part is hollow.
-func (l *lift) ceiling(d float64) float64 {
+func (l *lift) ceiling(p vec, d float64) float64 {
 	a, least := l.how.Wall, math.Inf(1)
+	if l.front.dome != nil {
+		return l.vault(p)
+	}
 	look := func(o float64) {
 		if d+o >= 0 && math.Abs(o) <= a {
-			least = math.Min(least, l.upper(d+o)-math.Sqrt(math.Max(0, a*a-o*o)))
+			least = math.Min(least, l.upper(p, d+o)-math.Sqrt(math.Max(0, a*a-o*o)))
 		}
 	}
 	const steps = 400
@@ -191,6 +201,21 @@ func (l *lift) ceiling(d float64) float64 {
 	for _, k := range l.front.profile { // the foot of a riser may lie on either side
 		look(k.x*l.front.width - d - 1e-9)
 		look(k.x*l.front.width - d + 1e-9)
+	}
+	return least
+}
+
+// vault is how high a part is hollow below a dome: a ball as thick as the wall rolls along it.
+func (l *lift) vault(p vec) float64 {
+	const round, rings = 48, 16
+	a := l.how.Wall
+	least := l.upper(p, 0) - a
+	for k := range round * rings {
+		s, c := math.Sincos(2 * math.Pi * float64(k%round) / round)
+		r := float64(k/round+1) / rings
+		if q := p.plus(vec{c, s}, a*r); l.in.has(q) {
+			least = math.Min(least, l.upper(q, 0)-a*math.Sqrt(1-r*r))
+		}
 	}
 	return least
 }

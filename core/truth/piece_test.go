@@ -191,7 +191,7 @@ func (b *body) over(p vec) column {
 		case b.through[i]:
 			out = nil
 		default: // as a raised detail would rise, it falls
-			out = out.below(2*b.own.face() - r.upper(d))
+			out = out.below(2*b.own.face() - r.upper(p, d))
 		}
 	}
 	for _, r := range b.raised {
@@ -203,7 +203,7 @@ func (b *body) over(p vec) column {
 		if len(out) > 0 {
 			from = out[len(out)-1].hi
 		}
-		out = out.plus(span{from, r.upper(d)})
+		out = out.plus(span{from, r.upper(p, d)})
 	}
 	return out
 }

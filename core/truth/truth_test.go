@@ -98,6 +98,17 @@ func made(t *testing.T, rnd *rand.Rand, d *drawing) (out told) {
 	return d.judged(t, rnd, line, regions, mid)
 }
 
+// near is how close to a surface places are not judged. The first facet of 14 has risen by a ninth of a
+// dome's height; a quarter along, it is a quarter of that too low.
+func (d *drawing) near() float64 {
+	for i := range d.parts {
+		if d.parts[i].how.Front.Profile == recipe.Dome {
+			return 0.05 + d.parts[i].how.Front.Height/36
+		}
+	}
+	return 0.05
+}
+
 // judged raises regions that were made of a drawing, whose middle is mid, apart and fused, and judges both.
 func (d *drawing) judged(t *testing.T, rnd *rand.Rand, line *stages.Line, regions *stages.Regions, mid vec) (out told) {
 	means := map[string]*body{}
@@ -105,7 +116,8 @@ func (d *drawing) judged(t *testing.T, rnd *rand.Rand, line *stages.Line, region
 	for _, b := range bodies {
 		means[b.id] = b
 	}
-	const margin, near = 5, 0.05
+	const margin = 5
+	near := d.near()
 	var boxes [][2]vec
 	for i := range d.parts {
 		if d.parts[i].wire != nil {
@@ -166,7 +178,10 @@ func TestTruth(t *testing.T) {
 	for _, kind := range kinds {
 		t.Run(kind.name, func(t *testing.T) {
 			t.Parallel()
-			right := 0
+			each, right := each, 0
+			if strings.Contains(kind.name, "dome") { // they take long
+				each = (each + 1) / 2
+			}
 			for i := range each {
 				rnd := rand.New(rand.NewPCG(uint64(i), 23))
 				d := kind.draw(rnd)
