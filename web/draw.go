@@ -11,7 +11,9 @@ import (
 )
 
 // coarse leaves out detail of a region finer than tol mm.
-func coarse(r plane.Region, step, tol float64) plane.Region { return r.Simplify(tol / step) }
+func coarse(r plane.Region, step plane.Step, tol float64) plane.Region {
+	return r.Simplify(step.Units(tol))
+}
 
 func boxOf(b geom.Box) [4]float64 { return [4]float64{b.Min.X, b.Min.Y, b.W(), b.H()} }
 

@@ -37,11 +37,11 @@ func (w *Work) offset(r plane.Region, mm float64, how string) (plane.Region, err
 
 // offsetBy grows a region by grid units.
 func (w *Work) offsetBy(r plane.Region, d float64, how string) (plane.Region, error) {
-	st := plane.OffsetStyle{ArcTol: math.Max(1, math.Abs(d)/8000)}
+	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, math.Abs(d)/8000))}
 	if how == "mitre" {
 		st.Join, st.MiterLimit = plane.MiterJoin, 10
 	}
-	return r.Offset(d, st)
+	return r.Offset(plane.Units(d), st)
 }
 
 // ringShapes makes shapes rings of a width along their outline: inside it, or,

@@ -131,7 +131,7 @@ func (l *look) seamOverlap(j, k int, both plane.Region) (Finding, bool) {
 		return Finding{}, false
 	}
 	// As wide as a seam is: less than three gaps.
-	thick, err := both.Offset(-l.units(l.limits.Gap)*1.5, plane.OffsetStyle{})
+	thick, err := both.Offset(plane.Units(-l.units(l.limits.Gap)*1.5), plane.OffsetStyle{})
 	if err != nil || len(thick) > 0 {
 		return Finding{}, false
 	}

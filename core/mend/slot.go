@@ -170,7 +170,7 @@ func smallHole(h plane.Loop, width float64) bool {
 	if float64(max(hi.X-lo.X, hi.Y-lo.Y)) > 2.5*width {
 		return false
 	}
-	left, err := plane.Region{{Outer: reversed(h)}}.Offset(-width/2*0.99, plane.OffsetStyle{})
+	left, err := plane.Region{{Outer: reversed(h)}}.Offset(plane.Units(-width/2*0.99), plane.OffsetStyle{})
 	return err == nil && len(left) == 0
 }
 

@@ -46,7 +46,7 @@ func (l *look) same(j, k int, tol float64) bool {
 	if float64(diff.Area2())/2 > tol*l.rim(a) {
 		return false
 	}
-	left, err := diff.Offset(-tol, plane.OffsetStyle{})
+	left, err := diff.Offset(plane.Units(-tol), plane.OffsetStyle{})
 	return err == nil && len(left) == 0
 }
 

@@ -18,17 +18,17 @@ const (
 	MiterOrRound // a mitre beyond its limit is round
 )
 
-// OffsetStyle holds how offset curves are drawn, lengths in grid units.
+// OffsetStyle holds how offset curves are drawn.
 type OffsetStyle struct {
 	Join       Join
 	MiterLimit float64     // longest mitre, in multiples of the distance; 0 means 4
-	ArcTol     float64     // how far a round join may depart from the circle; 0 means 1
-	ArcRadius  float64     // radius for which arcs are divided; 0 means the distance
-	Simplify   float64     // tolerance for dropping points of results; 0 keeps all
+	ArcTol     Units       // how far a round join may depart from the circle; 0 means 1
+	ArcRadius  Units       // radius for which arcs are divided; 0 means the distance
+	Simplify   Units       // tolerance for dropping points of results; 0 keeps all
 	Stop       func() bool // see Arrangement
 }
 
-// Offset returns the region grown by d grid units, or shrunk when d < 0: all
+// Offset returns the region grown by d, or shrunk when d < 0: all
 // points within d of it, or those farther than -d from its outside (with
 // round joins). Results are rounded to the grid.
 //
@@ -39,16 +39,16 @@ type OffsetStyle struct {
 // offsetting by computing winding numbers, 2005). To keep that curve from
 // tangling, large distances are taken in several steps, each no longer than
 // most edges survive; erosion by a and then by b is erosion by a + b.
-func (r Region) Offset(d float64, st OffsetStyle) (Region, error) {
+func (r Region) Offset(d Units, st OffsetStyle) (Region, error) {
 	if st.ArcRadius == 0 {
-		st.ArcRadius = math.Abs(d)
+		st.ArcRadius = max(d, -d)
 	}
 	if d >= 0 {
-		return grow(r, d, st)
+		return grow(r, float64(d), st)
 	}
 	var out Region
 	for _, p := range r {
-		q, err := shrink(p, -d, st)
+		q, err := shrink(p, float64(-d), st)
 		if err != nil {
 			return nil, err
 		}
@@ -57,13 +57,14 @@ func (r Region) Offset(d float64, st OffsetStyle) (Region, error) {
 	return out, nil
 }
 
-// Inset is Offset by -d of one polygon. whole says that the result is the
+// Inset is Offset by less than nothing of one polygon. whole says that the result is the
 // polygon's loops moved inward, each in the place of the one it came from (the
 // outer one first, then the holes): no edge was lost, nothing met or merged.
-func (p Polygon) Inset(d float64, st OffsetStyle) (r Region, whole bool, err error) {
+func (p Polygon) Inset(by Units, st OffsetStyle) (r Region, whole bool, err error) {
 	if st.ArcRadius == 0 {
-		st.ArcRadius = d
+		st.ArcRadius = by
 	}
+	d := float64(by)
 	if p.swallowed(d) {
 		return nil, false, nil
 	}
@@ -371,7 +372,7 @@ const blunt = 0.75
 
 func joinSides(sides []side, d float64, st OffsetStyle) (out Loop, whole bool) {
 	n := len(sides)
-	tol := st.ArcTol
+	tol := float64(st.ArcTol)
 	if tol <= 0 {
 		tol = 1
 	}
@@ -379,7 +380,7 @@ func joinSides(sides []side, d float64, st OffsetStyle) (out Loop, whole bool) {
 	if limit <= 0 {
 		limit = 4
 	}
-	arc := 2 * math.Acos(math.Max(0.5, 1-tol/math.Max(st.ArcRadius, tol)))
+	arc := 2 * math.Acos(math.Max(0.5, 1-tol/math.Max(float64(st.ArcRadius), tol)))
 	fits := func(i int) bool { return d*(sides[i].tan+sides[(i+1)%n].tan) <= sides[i].len }
 	out, whole = make(Loop, 0, n+n/4), true
 	put := func(s *side, x, y float64) {
@@ -425,9 +426,9 @@ func joinSides(sides []side, d float64, st OffsetStyle) (out Loop, whole bool) {
 	return out, whole
 }
 
-// Simplify drops points while the loops stay within tol grid units of where
+// Simplify drops points while the loops stay within tol of where
 // they were. Loops are not checked for crossings afterwards.
-func (r Region) Simplify(tol float64) Region {
+func (r Region) Simplify(tol Units) Region {
 	if tol <= 0 {
 		return r
 	}
@@ -448,10 +449,10 @@ func (r Region) Simplify(tol float64) Region {
 }
 
 // simplify follows the loop and keeps a point only when no straight line from
-// the last kept one passes within tol of all points since (sleeve fitting,
+// the last kept one passes within so much of all points since (sleeve fitting,
 // Zhao and Saalfeld 1997).
-func (l Loop) simplify(tol float64) Loop {
-	n := len(l)
+func (l Loop) simplify(within Units) Loop {
+	n, tol := len(l), float64(within)
 	if n <= 3 {
 		return l
 	}

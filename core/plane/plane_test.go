@@ -257,7 +257,7 @@ func TestOffsetOfShapesWithKnownAnswers(t *testing.T) {
 		{"circle in", fill(t, []Loop{circle(1e6, 3000)}, NonZero), -7.5e5, OffsetStyle{}, math.Pi * 2.5e5 * 2.5e5, 1e6},
 		{"circle in beyond its middle", fill(t, []Loop{circle(1e6, 3000)}, NonZero), -1.2e6, OffsetStyle{}, 0, 0},
 	} {
-		got, err := c.r.Offset(c.d, c.st)
+		got, err := c.r.Offset(Units(c.d), c.st)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -275,14 +275,14 @@ func TestOffsetDistances(t *testing.T) {
 		r := rand.New(rand.NewPCG(seed, 4))
 		reg := fill(t, randomLoops(r, 100_000), NonZero)
 		d := 300 + 4000*r.Float64()
-		in, err := reg.Offset(-d, OffsetStyle{ArcTol: 2})
+		in, err := reg.Offset(Units(-d), OffsetStyle{ArcTol: 2})
 		if err != nil {
 			t.Fatal(err)
 		}
 		checkRegion(t, in)
 		for _, p := range reg {
 			idx := NewSegmentIndex(p)
-			one, err := Region{p}.Offset(-d, OffsetStyle{ArcTol: 2})
+			one, err := Region{p}.Offset(Units(-d), OffsetStyle{ArcTol: 2})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -304,14 +304,14 @@ func TestOffsetDistances(t *testing.T) {
 				}
 			})
 		}
-		inner, err := in.Offset(-d, OffsetStyle{ArcTol: 2})
+		inner, err := in.Offset(Units(-d), OffsetStyle{ArcTol: 2})
 		if err != nil {
 			t.Fatal(err)
 		}
 		if out := combine(t, inner, in, Subtract); out.Area2() != 0 {
 			t.Fatalf("seed %d: the second offset leaves the first", seed)
 		}
-		back, err := in.Offset(d, OffsetStyle{ArcTol: 2})
+		back, err := in.Offset(Units(d), OffsetStyle{ArcTol: 2})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -3,11 +3,11 @@ package plane
 import "math"
 
 // Separate parts what touches in a point: where a region's loops visit a
-// point more than once, the corners there are cut off at a distance of gap
-// grid units, so that walls raised on the loops share no edge. Corners that
+// point more than once, the corners there are cut off at a distance of gap,
+// so that walls raised on the loops share no edge. Corners that
 // take up a half turn or more stay. Spikes without width go. Regions without
 // either are returned as they are.
-func (r Region) Separate(gap float64, stop func() bool) (Region, error) {
+func (r Region) Separate(gap Units, stop func() bool) (Region, error) {
 	r, err := r.withoutNeedles(stop)
 	if err != nil {
 		return nil, err
@@ -27,13 +27,13 @@ func (r Region) Separate(gap float64, stop func() bool) (Region, error) {
 			return r, nil
 		}
 		var loops []Loop
-		r.Loops(func(l Loop) { loops = append(loops, l.cutCorners(visits, gap)) })
+		r.Loops(func(l Loop) { loops = append(loops, l.cutCorners(visits, float64(gap))) })
 		if r, err = fillUntil(stop, loops, Positive); err != nil {
 			return nil, err
 		}
 		gap *= 1.3
 		if try >= 6 { // very short edges: give way as a whole
-			if r, err = r.Offset(-4*float64(try), OffsetStyle{Join: MiterJoin}); err != nil {
+			if r, err = r.Offset(-4*Units(try), OffsetStyle{Join: MiterJoin}); err != nil {
 				return nil, err
 			}
 		}

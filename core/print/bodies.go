@@ -229,7 +229,7 @@ func (r *Report) islands(step float64, layers []Layer, starts [][]int) {
 		if len(found) > 1 {
 			what = fmt.Sprintf("%d areas of %%s mm² together begin", len(found))
 		}
-		q, z, area := found[0].Within(), layers[i].Z-layers[i].Height, AreaOf(found, step)
+		q, z, area := found[0].Within(), layers[i].Z-layers[i].Height, plane.Step(step).Area(found)
 		r.Findings = append(r.Findings, Finding{
 			Kind: Island, Measure: area, Layer: i + 1, At: [3]float64{float64(q.X) * step, float64(q.Y) * step, z},
 			Text: fmt.Sprintf(what+" in the air at a height of %s mm.", units.Figure(area), units.Figure(z)),

@@ -220,7 +220,7 @@ func (b *below) ledges(m *mesh.Mesh) error {
 			return err
 		}
 		for _, p := range free {
-			area := AreaOf(plane.Region{p}, m.Step)
+			area := plane.Step(m.Step).Area(plane.Region{p})
 			if area < smallest { // as the open ends of bridges are
 				continue
 			}
@@ -242,16 +242,16 @@ const bridge = 5.0
 // bridged returns an area with what lies between its sides nearer to each other than a bridge:
 // what growing and shrinking it again by half of that fills.
 func bridged(under plane.Region, step float64) (plane.Region, error) {
-	under, err := thinned(under, math.Max(1, rough/step))
+	under, err := thinned(under, plane.Units(math.Max(1, rough/step)))
 	if err != nil {
 		return nil, err
 	}
-	st := plane.OffsetStyle{Join: plane.RoundJoin, ArcTol: math.Max(1, rough/step)}
-	wide, err := under.Offset(bridge/2/step, st)
+	st := plane.OffsetStyle{Join: plane.RoundJoin, ArcTol: plane.Units(math.Max(1, rough/step))}
+	wide, err := under.Offset(plane.Units(bridge/2/step), st)
 	if err != nil {
 		return nil, err
 	}
-	closed, err := wide.Offset(-bridge/2/step, st)
+	closed, err := wide.Offset(plane.Units(-bridge/2/step), st)
 	if err != nil {
 		return nil, err
 	}

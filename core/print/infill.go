@@ -25,14 +25,14 @@ func (b *bench) hatch(area plane.Region, kind Kind, apart, direction float64) (o
 	for i := range rows {
 		used[i] = make([]bool, len(rows[i])/2)
 	}
-	width := float32(b.bead * b.step)
+	width := float32(b.step.MM(b.bead))
 	lay := func(row, k int, back bool) (end float64) {
 		x, y := rows[row][2*k], rows[row][2*k+1]
 		used[row][k] = true
 		if back {
 			x, y = y, x
 		}
-		if math.Abs(y-x) >= b.bead/4 {
+		if math.Abs(y-x) >= float64(b.bead)/4 {
 			out = append(out, Path{Kind: kind, Width: width, Points: [][2]float32{at(row, x), at(row, y)}})
 		}
 		return y

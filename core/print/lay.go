@@ -14,7 +14,7 @@ import (
 // Lay finds the paths of all layers: perimeters by offset, solid layers below and above
 // whatever is open to the air, infill between them. The middle is that of the piece, mm.
 func Lay(ctx context.Context, layers []Layer, step float64, middle [2]float64, s *Setup) ([]Laid, error) {
-	b := newBench(step, middle, s)
+	b := newBench(plane.Step(step), middle, s)
 	b.poll = progress.NewPoll(ctx)
 	b.style.Stop = func() bool { return ctx.Err() != nil }
 	kinds, first := numbered(layers)
@@ -110,7 +110,7 @@ type island struct {
 }
 
 func (b *bench) shell(area plane.Region) (*shell, error) {
-	rough, err := thinned(area, math.Max(1, rough/b.step))
+	rough, err := thinned(area, max(1, b.step.Units(rough)))
 	if err != nil {
 		return nil, err
 	}
@@ -131,7 +131,7 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 
 // thinned leaves out points that change an area by less than paths may depart: slices of
 // fine meshes have far more than a nozzle could follow.
-func thinned(area plane.Region, tol float64) (plane.Region, error) {
+func thinned(area plane.Region, tol plane.Units) (plane.Region, error) {
 	var loops []plane.Loop
 	area.Simplify(tol).Loops(func(l plane.Loop) { loops = append(loops, l) })
 	if r, ok := plane.FillSimple(loops, plane.NonZero); ok {
@@ -202,16 +202,17 @@ func (b *bench) layer(around []*shell, kinds []int, i int) ([]Path, error) {
 				return nil, err
 			}
 		}
-		out = append(out, b.hatch(solid, Solid, b.bead, turn)...)
+		out = append(out, b.hatch(solid, Solid, float64(b.bead), turn)...)
 		if s.Density <= 0 {
 			continue
 		}
+		sparsely := float64(b.bead) / s.Density
 		switch s.Infill {
 		case Lines:
-			out = append(out, b.hatch(sparse, Infill, b.bead/s.Density, turn)...)
+			out = append(out, b.hatch(sparse, Infill, sparsely, turn)...)
 		case Grid:
-			out = append(out, b.hatch(sparse, Infill, 2*b.bead/s.Density, turn)...)
-			out = append(out, b.hatch(sparse, Infill, 2*b.bead/s.Density, turn+math.Pi/2)...)
+			out = append(out, b.hatch(sparse, Infill, 2*sparsely, turn)...)
+			out = append(out, b.hatch(sparse, Infill, 2*sparsely, turn+math.Pi/2)...)
 		}
 	}
 	return out, nil

@@ -110,7 +110,7 @@ func TestPerimetersStayInTheWall(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		want, got := AreaOf(region, step)*0.2*4, 0.0
+		want, got := plane.Step(step).Area(region)*0.2*4, 0.0
 		g := gauge.New(gauge.LoopsOf(region))
 		out := 0.0
 		for _, l := range laid {
@@ -323,7 +323,7 @@ func TestGCodeIsTheSlices(t *testing.T) {
 		section := math.Pi / 4 * 1.75 * 1.75
 		around := got.kinds["skirt"]
 		for i, l := range layers {
-			want := AreaOf(l.Area, step) * l.Height * 3 / section
+			want := plane.Step(step).Area(l.Area) * l.Height * 3 / section
 			if i == 0 {
 				want += around
 			}

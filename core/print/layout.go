@@ -88,7 +88,7 @@ func skirt(area plane.Region, step float64, middle [2]float64, places [][2]float
 	}
 	var out []Path
 	for k := n - 1; k >= 0; k-- { // towards the piece
-		ring, err := all.Offset((from+(float64(k)+0.5)*s.Bead())/skirtStep, b.style)
+		ring, err := all.Offset(b.step.Units(from+(float64(k)+0.5)*s.Bead()), b.style)
 		if err != nil {
 			return nil, err
 		}

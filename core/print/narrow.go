@@ -49,7 +49,7 @@ func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Se
 	found := make([][]tight, len(first))
 	err := parallel.Each(len(first), func(k int) error {
 		i := first[k]
-		area, err := thinned(layers[i].Area, math.Max(1, fine/2/m.Step))
+		area, err := thinned(layers[i].Area, plane.Units(math.Max(1, fine/2/m.Step)))
 		if err != nil {
 			return err
 		}

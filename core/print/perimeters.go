@@ -1,8 +1,6 @@
 package print
 
 import (
-	"math"
-
 	"bildhauer/core/plane"
 	"bildhauer/core/progress"
 )
@@ -14,27 +12,27 @@ const fine = 0.002
 
 // bench is what all areas of a print are laid with, lengths in grid units.
 type bench struct {
-	step   float64 // mm per grid unit
-	bead   float64
+	step   plane.Step
+	bead   plane.Units
 	style  plane.OffsetStyle
 	middle [2]float64 // of the piece, mm
 	setup  *Setup
 	poll   *progress.Poll // nil for none
 }
 
-func newBench(step float64, middle [2]float64, s *Setup) *bench {
-	tol := math.Max(1, fine/step)
+func newBench(step plane.Step, middle [2]float64, s *Setup) *bench {
+	tol := max(1, step.Units(fine))
 	style := plane.OffsetStyle{Join: plane.RoundJoin, ArcTol: tol / 2, Simplify: tol / 2}
-	return &bench{step: step, bead: s.Bead() / step, middle: middle, setup: s, style: style}
+	return &bench{step: step, bead: step.Units(s.Bead()), middle: middle, setup: s, style: style}
 }
 
 // at brings a place to mm from the middle of the piece.
 func (b *bench) at(x, y float64) [2]float32 {
-	return [2]float32{float32(x*b.step - b.middle[0]), float32(y*b.step - b.middle[1])}
+	return [2]float32{float32(b.step.MM(plane.Units(x)) - b.middle[0]), float32(b.step.MM(plane.Units(y)) - b.middle[1])}
 }
 
 func (b *bench) loop(l plane.Loop, kind Kind) Path {
-	p := Path{Kind: kind, Closed: true, Width: float32(b.bead * b.step), Points: make([][2]float32, len(l))}
+	p := Path{Kind: kind, Closed: true, Width: float32(b.step.MM(b.bead)), Points: make([][2]float32, len(l))}
 	for i, q := range l {
 		p.Points[i] = b.at(float64(q.X), float64(q.Y))
 	}

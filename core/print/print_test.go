@@ -108,7 +108,7 @@ func TestLayersAreSections(t *testing.T) {
 					t.Fatalf("%s: layer %d ends at %g", name, i, l.Z)
 				}
 				want := c.area(z + l.Height/2)
-				if got := AreaOf(l.Area, step); math.Abs(got-want) > 1e-3*want {
+				if got := plane.Step(step).Area(l.Area); math.Abs(got-want) > 1e-3*want {
 					t.Errorf("%s, layer %d at %g: %.4f mm2, want %.4f", name, i, z, got, want)
 				}
 				z = l.Z
@@ -228,7 +228,7 @@ func TestLayersFillTheSolid(t *testing.T) {
 	want := mesh.Check(m, false).VolumeMM3
 	sum := 0.0
 	for _, l := range sliced(t, m, 0.1, 0.1) {
-		sum += AreaOf(l.Area, step) * l.Height
+		sum += plane.Step(step).Area(l.Area) * l.Height
 	}
 	if math.Abs(sum-want) > 1e-3*want {
 		t.Errorf("%.2f mm3 in layers, the solid has %.2f", sum, want)

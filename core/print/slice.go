@@ -150,6 +150,3 @@ func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
 	}
 	return plane.Fill(loops, plane.NonZero)
 }
-
-// AreaOf returns the area of a region in mm2.
-func AreaOf(r plane.Region, step float64) float64 { return float64(r.Area2()) / 2 * step * step }

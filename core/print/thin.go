@@ -32,7 +32,7 @@ func (b *bench) thin(area plane.Polygon) ([]Path, error) {
 		return nil, nil
 	}
 	// Ends are laid a little wider instead of into their tips.
-	k := float32(math.Min(1.5, AreaOf(plane.Region{area}, b.step)/sum))
+	k := float32(math.Min(1.5, b.step.Area(plane.Region{area})/sum))
 	for i := range paths {
 		for j := range paths[i].Widths {
 			paths[i].Widths[j] *= k
@@ -43,7 +43,7 @@ func (b *bench) thin(area plane.Polygon) ([]Path, error) {
 
 // sampled returns the area with points on its outlines no farther apart than half a line.
 func (b *bench) sampled(p plane.Polygon) plane.Polygon {
-	most := b.bead / 2
+	most := float64(b.bead) / 2
 	return plane.Region{p}.Mapped(func(l plane.Loop) (out plane.Loop) {
 		for i, a := range l {
 			c := l[(i+1)%len(l)]
@@ -151,19 +151,19 @@ func (b *bench) trails(links []link, g *gauge.Gauge) (out []Path) {
 // trail makes a path of a run of places; ok is false for one that is shorter than it is wide
 // by far, as forks leave them.
 func (b *bench) trail(run []geom.Vec, g *gauge.Gauge) (p Path, ok bool) {
-	keep := geom.Thinned(run, false, math.Max(1, fine*2/b.step))
+	keep := geom.Thinned(run, false, math.Max(1, float64(b.step.Units(fine*2))))
 	slices.Sort(keep)
 	long, wide := 0.0, 0.0
-	p = Path{Kind: Thin, Width: float32(b.bead * b.step)}
+	p = Path{Kind: Thin, Width: float32(b.step.MM(b.bead))}
 	for i, k := range keep {
 		q := run[k]
 		w := 2 * g.Nearest(q)
 		p.Points = append(p.Points, b.at(q.X, q.Y))
 		if i > 0 {
 			long += q.Sub(run[keep[i-1]]).Len()
-			p.Widths = append(p.Widths, float32((w+wide)/2*b.step))
+			p.Widths = append(p.Widths, float32(b.step.MM(plane.Units((w+wide)/2))))
 		}
 		wide = w
 	}
-	return p, long > b.bead/4
+	return p, long > float64(b.bead)/4
 }

@@ -28,8 +28,8 @@ var errBorders = errors.New("the sides of a solid do not fit together")
 // surfaces cover the same areas; where an edge borders two of them, they are
 // neighbours. crease is the angle in degrees from which corners of walls stay hard;
 // walls are shaded if all surfaces are.
-func assemble(ctx context.Context, step float64, upper, lower []*Surface, crease float64) (*mesh.Mesh, error) {
-	b := &builder{m: &mesh.Mesh{Step: step}, poll: progress.NewPoll(ctx)}
+func assemble(ctx context.Context, step plane.Step, upper, lower []*Surface, crease float64) (*mesh.Mesh, error) {
+	b := &builder{m: &mesh.Mesh{Step: float64(step)}, poll: progress.NewPoll(ctx)}
 	tris, verts, rim := 0, 0, 0
 	for _, s := range upper {
 		tris, verts, rim = tris+len(s.Tris), verts+len(s.Z), rim+len(s.Rim)

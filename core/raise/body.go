@@ -2,7 +2,6 @@ package raise
 
 import (
 	"context"
-	"math"
 	"slices"
 
 	"bildhauer/core/mesh"
@@ -43,12 +42,12 @@ func (b *Body) plain() bool {
 
 // Deep reports whether a recess of this depth in mm goes through a body, so that a wall
 // thinner than the grid can tell would remain.
-func (b *Body) Deep(depth, step float64) bool {
-	return depth/step > b.Form.Depth/step-2*thinnest
+func (b *Body) Deep(depth float64, step plane.Step) bool {
+	return step.Units(depth) > step.Units(b.Form.Depth)-2*thinnest
 }
 
 // layers returns the body and its details as layers of an overlay.
-func (b *Body) layers(ctx context.Context, step float64, look Finish) []layer {
+func (b *Body) layers(ctx context.Context, step plane.Step, look Finish) []layer {
 	f := b.Form.reaching(b.Plans.Reach)
 	f.Wall = f.hollowWall()
 	u := f.fit(b.Plans, step)
@@ -77,7 +76,7 @@ func (b *Body) layers(ctx context.Context, step float64, look Finish) []layer {
 }
 
 // layer lifts a detail over the face of its body.
-func (d *Detail) layer(b *Body, face, base int32, step float64, look Finish) layer {
+func (d *Detail) layer(b *Body, face, base int32, step plane.Step, look Finish) layer {
 	p := d.Plans.Front
 	out := layer{region: p.outline(d.Plans.Region), kind: raised, part: d.Part}
 	switch {
@@ -87,10 +86,10 @@ func (d *Detail) layer(b *Body, face, base int32, step float64, look Finish) lay
 	case d.Cut:
 		out.kind = recess
 	}
-	deep := max(int32(math.Round(d.Form.Depth/step)), thinnest)
+	deep := max(int32(step.Units(d.Form.Depth).Round()), thinnest)
 	high := int32(0)
 	if f := d.Form.reaching(d.Plans.Reach); p.Width > 0 && f.Front.On() {
-		high = int32(math.Min(math.Round(f.Front.Height/step), float64(deep)))
+		high = int32(min(step.Units(f.Front.Height).Round(), plane.Units(deep)))
 	}
 	l := lifting{
 		zero: face + deep - high, high: high,
@@ -120,13 +119,13 @@ func turn(s *Surface) {
 
 // skinny reports whether the bevels of front and back meet, so that nothing is between them where
 // their profiles are level.
-func (b *Body) skinny(step float64) bool {
+func (b *Body) skinny(step plane.Step) bool {
 	u := b.Form.fit(b.Plans, step)
 	return u.front+u.back >= u.depth-skin
 }
 
 // Solid raises the body with its details on a grid of step mm.
-func (b *Body) Solid(ctx context.Context, step float64, look Finish) (*mesh.Mesh, error) {
+func (b *Body) Solid(ctx context.Context, step plane.Step, look Finish) (*mesh.Mesh, error) {
 	if b.plain() && !b.skinny(step) {
 		return b.Plans.Solid(ctx, b.Form, step, look)
 	}
@@ -171,7 +170,7 @@ func open(m *mesh.Mesh, bodies []Body) {
 // Fused makes one solid of all bodies: where several cover a place it reaches from the
 // lowest back to the highest front. Bodies that lie side by side are put together by
 // their walls; those that overlap are overlaid first.
-func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh.Mesh, error) {
+func Fused(ctx context.Context, bodies []Body, step plane.Step, look Finish) (*mesh.Mesh, error) {
 	m, err := fused(ctx, bodies, step, look)
 	if err == nil && len(bodies) > 0 {
 		open(m, bodies)
@@ -179,7 +178,7 @@ func Fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh
 	return m, err
 }
 
-func fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh.Mesh, error) {
+func fused(ctx context.Context, bodies []Body, step plane.Step, look Finish) (*mesh.Mesh, error) {
 	var layers []layer
 	plain := true
 	for i := range bodies {
@@ -195,7 +194,7 @@ func fused(ctx context.Context, bodies []Body, step float64, look Finish) (*mesh
 	// A part of which its own parting has left nothing has no faces.
 	layers = slices.DeleteFunc(layers, func(l layer) bool { return l.kind != through && len(l.upper.Tris) == 0 })
 	if len(layers) == 0 {
-		return &mesh.Mesh{Step: step}, nil
+		return &mesh.Mesh{Step: float64(step)}, nil
 	}
 	if !plain || !sideBySide(ctx, layers) || len(bodies) > 1 && !constant(layers) {
 		return overlaid(ctx, layers, step, bodies[0].Form.crease())

@@ -18,14 +18,14 @@ type CapGrid struct {
 	Square  bool    // in squares, not staggered
 }
 
-// dividedEdges returns the region with edges no longer than spacing grid units.
-func dividedEdges(r plane.Region, spacing float64) plane.Region {
+// dividedEdges returns the region with edges no longer than spacing.
+func dividedEdges(r plane.Region, spacing plane.Units) plane.Region {
 	divide := func(l plane.Loop) plane.Loop {
 		var out plane.Loop
 		for i, p := range l {
 			q := l[(i+1)%len(l)]
 			out = append(out, p)
-			n := int(math.Ceil(math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)) / spacing))
+			n := int(math.Ceil(math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)) / float64(spacing)))
 			for k := 1; k < n; k++ {
 				at := between(p, q, float64(k)/float64(n))
 				if q.Less(p) { // the same points, whichever way one comes
@@ -44,13 +44,14 @@ func dividedEdges(r plane.Region, spacing float64) plane.Region {
 // roomy is how far inside points stay from others, in multiples of their distance.
 const roomy = 0.6
 
-// fill puts points into the triangles that want says, in grid units.
+// fill puts points into the triangles that want says.
 func (g *grid) fill(ar *plane.Arrangement, r plane.Region, poll *progress.Poll, want func(k int32) bool) {
 	lo, hi, ok := r.Bounds()
 	if !ok || g.spacing <= 0 {
 		return
 	}
-	rows := g.spacing
+	spacing := float64(g.spacing)
+	rows := spacing
 	if !g.square {
 		rows *= math.Sqrt(3) / 2
 	}
@@ -59,11 +60,11 @@ func (g *grid) fill(ar *plane.Arrangement, r plane.Region, poll *progress.Poll, 
 	for j := math.Ceil(float64(lo.Y) / rows); j*rows <= float64(hi.Y); j++ {
 		shift := 0.0
 		if !g.square && math.Mod(math.Abs(j), 2) == 1 {
-			shift = g.spacing / 2
+			shift = spacing / 2
 		}
-		for i := math.Ceil((float64(lo.X) - shift) / g.spacing); i*g.spacing+shift <= float64(hi.X); i++ {
+		for i := math.Ceil((float64(lo.X) - shift) / spacing); i*spacing+shift <= float64(hi.X); i++ {
 			poll.Tick()
-			p := plane.Point{X: int32(math.Round(i*g.spacing + shift)), Y: int32(math.Round(j * rows))}
+			p := plane.Point{X: int32(math.Round(i*spacing + shift)), Y: int32(math.Round(j * rows))}
 			near = ar.Find(p, near)
 			if want(near) && g.roomAt(ar, near, p) {
 				ar.Insert(p)
@@ -72,16 +73,16 @@ func (g *grid) fill(ar *plane.Arrangement, r plane.Region, poll *progress.Poll, 
 	}
 }
 
-// grid is a CapGrid in grid units.
+// grid is a CapGrid on the grid.
 type grid struct {
-	spacing float64
+	spacing plane.Units
 	square  bool
 }
 
 // roomAt reports whether a point in triangle k is far enough from what is there.
 func (g *grid) roomAt(ar *plane.Arrangement, k int32, p plane.Point) bool {
 	v, _ := ar.Triangle(k)
-	least := roomy * g.spacing
+	least := roomy * float64(g.spacing)
 	for i := range 3 {
 		a, b := ar.Point(v[i]), ar.Point(v[(i+1)%3])
 		if math.Hypot(float64(a.X-p.X), float64(a.Y-p.Y)) < least {

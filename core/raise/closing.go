@@ -23,7 +23,7 @@ type closer struct {
 // closed returns the solid of all columns; crease is the angle in degrees from which corners of walls
 // stay hard.
 func (o *overlay) closed(ctx context.Context, crease float64) (*mesh.Mesh, error) {
-	c := &closer{builder: &builder{m: &mesh.Mesh{Step: o.step}, poll: progress.NewPoll(ctx)}, o: o}
+	c := &closer{builder: &builder{m: &mesh.Mesh{Step: float64(o.step)}, poll: progress.NewPoll(ctx)}, o: o}
 	c.shaded, c.unrolled = o.shaded, o.unrolled
 	c.one = Surface{
 		Group: make([]mesh.Group, 1), Part: make([]int32, 1),
@@ -102,7 +102,7 @@ func (c *closer) faceOf(k int32, b bound, z [3]int32) {
 func (o *overlay) flatUV(v [3]int32) (uv [3][2]float32) {
 	for j := range v {
 		p := o.ar.Point(v[j])
-		uv[j] = [2]float32{float32(float64(p.X) * o.step), float32(float64(p.Y) * o.step)}
+		uv[j] = [2]float32{float32(o.step.MM(plane.Units(p.X))), float32(o.step.MM(plane.Units(p.Y)))}
 	}
 	return uv
 }

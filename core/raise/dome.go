@@ -26,8 +26,8 @@ const domeParts = 1.5
 const domeMost = 20_000
 
 // domeSpacing returns the distance of the points inside a dome over a region on a grid of
-// step mm, in grid units; 0 if the bevel is none.
-func domeSpacing(b *Bevel, r plane.Region, step float64) float64 {
+// step mm; 0 if the bevel is none.
+func domeSpacing(b *Bevel, r plane.Region, step plane.Step) plane.Units {
 	if b.Profile != Dome || !b.On() {
 		return 0
 	}
@@ -38,9 +38,9 @@ func domeSpacing(b *Bevel, r plane.Region, step float64) float64 {
 			long += math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y))
 		}
 	})
-	out := b.Width / step / (domeParts * float64(max(b.Segments, 4)))
+	out := step.Units(b.Width) / plane.Units(domeParts*float64(max(b.Segments, 4)))
 	rings := float64(1 + b.Segments)
-	return math.Max(out, math.Max(math.Sqrt(area/domeMost), long*rings/domeMost))
+	return max(out, plane.Units(math.Sqrt(area/domeMost)), plane.Units(long*rings/domeMost))
 }
 
 // divided puts points on a ring of a dome, so that its height can change along it.

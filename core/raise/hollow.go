@@ -23,15 +23,15 @@ const ceilingDetail = 1.0 / 100
 
 // hollowed returns the facets of the front's bevel and the ceiling below it, divided
 // where either has a ring, as shares of their common width in mm.
-func (f *Form) hollowed(step float64) (list []Facet, top, width float64) {
+func (f *Form) hollowed(step plane.Step) (list []Facet, top, width float64) {
 	own, top := []Facet(nil), 1.0
 	over := 0.0
 	if f.Front.On() {
 		over = f.Front.Width
-		own, top = f.Front.facetsFor(minStep * step / over)
+		own, top = f.Front.facetsFor(step.MM(minStep) / over)
 	}
 	width = f.Wall + over
-	least := minStep * step
+	least := step.MM(minStep)
 	ts := []float64{f.Wall / width, 1}
 	for _, d := range f.ceilingBends(own, top, over, least) {
 		ts = append(ts, d/width)
@@ -180,11 +180,11 @@ func (f *Form) hollowWall() float64 {
 }
 
 // frame returns what stands of a region as a wall along its outline.
-func (f *Form) frame(r plane.Region, step float64, stop func() bool) (plane.Region, error) {
-	d := f.Wall / step
-	fine := math.Max(1, d/200)
+func (f *Form) frame(r plane.Region, step plane.Step, stop func() bool) (plane.Region, error) {
+	d := step.Units(f.Wall)
+	fine := max(1, d/200)
 	if f.Fine > 0 {
-		fine = math.Max(1, math.Min(fine, f.Fine/step))
+		fine = max(1, min(fine, step.Units(f.Fine)))
 	}
 	inside, err := r.Offset(-d, plane.OffsetStyle{ArcTol: fine, Stop: stop})
 	if err != nil || len(inside) == 0 {
@@ -194,32 +194,32 @@ func (f *Form) frame(r plane.Region, step float64, stop func() bool) (plane.Regi
 }
 
 // Massive reports whether the walls of a hollow part leave no room within.
-func (p *Plans) Massive(f Form, step float64) bool {
+func (p *Plans) Massive(f Form, step plane.Step) bool {
 	if f.Wall = f.hollowWall(); f.Wall <= 0 {
 		return false
 	}
 	f = f.reaching(p.Reach)
 	u, q := f.fit(p, step), p.Front
-	first := q.facetFrom(f.Wall / step)
+	first := q.facetFrom(step.Units(f.Wall))
 	if q.Dome != nil {
-		return !q.vault(u, f.Wall/step, nil).room(first)
+		return !q.vault(u, step.Units(f.Wall), nil).room(first)
 	}
-	line := p.ceiling(u, f.Wall/step)
+	line := p.ceiling(u, step.Units(f.Wall))
 	for _, r := range q.Ring {
 		t := 1.0
 		if int(r) < len(q.Facets) {
 			t = q.Facets[r].t1
 		}
-		if r >= first && line.at(t*q.Width, 1) > 0 {
+		if r >= first && line.at(t*float64(q.Width), 1) > 0 {
 			return false
 		}
 	}
 	return true
 }
 
-// facetFrom returns the first facet that begins at least so many grid units from the rim.
-func (p *Plan) facetFrom(d float64) Ring {
-	least := d / p.Width * (1 - 1e-9)
+// facetFrom returns the first facet that begins at least as far from the rim.
+func (p *Plan) facetFrom(d plane.Units) Ring {
+	least := float64(d/p.Width) * (1 - 1e-9)
 	for i, fc := range p.Facets {
 		if fc.t0 >= least {
 			return Ring(i)
@@ -229,18 +229,18 @@ func (p *Plan) facetFrom(d float64) Ring {
 }
 
 // hollow lifts the underside of a hollow part below its front.
-func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, step float64, look Finish) *Surface {
+func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, step plane.Step, look Finish) *Surface {
 	q := p.Front
 	l := lifting{
 		zero: u.base, high: u.depth, slope: mesh.Inside, plateau: mesh.Inside, look: look, crease: f.crease(), step: step,
 		poll: progress.NewPoll(ctx), below: front,
 	}
 	l.heights = make([]rise, len(q.Facets))
-	first := q.facetFrom(f.Wall / step)
+	first := q.facetFrom(step.Units(f.Wall))
 	if q.Dome != nil {
-		l.vaultFrom, l.vault = first, q.vault(u, f.Wall/step, l.poll).heights(first, u.depth-thinnest)
+		l.vaultFrom, l.vault = first, q.vault(u, step.Units(f.Wall), l.poll).heights(first, u.depth-thinnest)
 	} else {
-		p.ceil(&l, first, u, f.Wall/step)
+		p.ceil(&l, first, u, step.Units(f.Wall))
 	}
 	s := q.lift(l)
 	if look >= Shaded { // it is seen from below
@@ -255,10 +255,10 @@ func (p *Plans) hollow(ctx context.Context, f *Form, u upright, front *Surface, 
 }
 
 // ceil sets the heights of a ceiling, which begins with a facet.
-func (p *Plans) ceil(l *lifting, first Ring, u upright, wall float64) {
+func (p *Plans) ceil(l *lifting, first Ring, u upright, wall plane.Units) {
 	line := p.ceiling(u, wall)
 	at := func(t, side float64) float64 {
-		z := line.at(t*p.Front.Width, side)
+		z := line.at(t*float64(p.Front.Width), side)
 		return math.Max(0, math.Min(z, float64(u.depth-thinnest))) / float64(u.depth)
 	}
 	for i, fc := range p.Front.Facets[first:] {
@@ -268,13 +268,14 @@ func (p *Plans) ceil(l *lifting, first Ring, u upright, wall float64) {
 }
 
 // ceiling is below the front, heights above the base, all in grid units.
-func (p *Plans) ceiling(u upright, wall float64) *ceiling {
-	c := &ceiling{wall: wall, least: minStep}
+func (p *Plans) ceiling(u upright, wall plane.Units) *ceiling {
+	c := &ceiling{wall: float64(wall), least: float64(minStep)}
 	z := func(f float64) float64 { return float64(u.depth-u.front) + float64(u.front)*f }
+	wide := float64(p.Front.Width)
 	for _, f := range p.Front.Facets {
-		c.add(f.t0*p.Front.Width, z(f.f0))
-		c.add(f.t1*p.Front.Width, z(f.f1))
+		c.add(f.t0*wide, z(f.f0))
+		c.add(f.t1*wide, z(f.f1))
 	}
-	c.add(p.Front.Width, z(p.Front.Top))
+	c.add(wide, z(p.Front.Top))
 	return c
 }

@@ -36,10 +36,11 @@ func (p *Plan) membrane() *membrane {
 		by     float64
 	}
 	pairs := make([]pair, 0, 3*len(p.Tris))
+	wide := float64(p.Width)
 	for _, t := range p.Tris {
 		var x, y [3]float64
 		for j, v := range t {
-			x[j], y[j] = float64(p.Pts[v].X)/p.Width, float64(p.Pts[v].Y)/p.Width
+			x[j], y[j] = float64(p.Pts[v].X)/wide, float64(p.Pts[v].Y)/wide
 		}
 		area2 := (x[1]-x[0])*(y[2]-y[0]) - (x[2]-x[0])*(y[1]-y[0])
 		var half [3]float64 // of the cotangents, of the angles across the sides

@@ -3,6 +3,8 @@ package raise
 import (
 	"math"
 	"slices"
+
+	"bildhauer/core/plane"
 )
 
 // Spot is a place on a ridge, in mm.
@@ -11,19 +13,19 @@ type Spot [3]float64
 // Narrow tells where a front bevel is narrower than it should be, because the artwork is:
 // how wide it is at its widest in mm, which is its width if there is room for that
 // somewhere, and up to most places on ridges, spread evenly over all of them.
-func (p *Plans) Narrow(f Form, step float64, most int) (widest float64, spots []Spot) {
+func (p *Plans) Narrow(f Form, step plane.Step, most int) (widest float64, spots []Spot) {
 	f = f.reaching(p.Reach)
 	if f.Wall = f.hollowWall(); !f.Front.On() || p.Front.Width == 0 {
 		return 0, nil
 	}
 	u, q := f.fit(p, step), p.Front
-	wide := f.Front.Width / step
+	wide := step.Units(f.Front.Width)
 	for _, d := range q.Dist {
-		widest = max(widest, min(float64(d), wide)*step)
+		widest = max(widest, step.MM(min(plane.Units(d), wide)))
 	}
 	var list []int32
 	for _, v := range q.Ridges {
-		if float64(q.Dist[v]) < 0.98*wide {
+		if plane.Units(q.Dist[v]) < 0.98*wide {
 			list = append(list, v)
 		}
 	}
@@ -32,7 +34,7 @@ func (p *Plans) Narrow(f Form, step float64, most int) (widest float64, spots []
 	for i := range min(most, len(list)) {
 		v := list[i*len(list)/min(most, len(list))]
 		z := float64(u.base+u.depth-u.front) + float64(u.front)*q.shareAt(float64(q.Dist[v]))
-		spots = append(spots, Spot{float64(q.Pts[v].X) * step, float64(q.Pts[v].Y) * step, z * step})
+		spots = append(spots, Spot{step.MM(plane.Units(q.Pts[v].X)), step.MM(plane.Units(q.Pts[v].Y)), step.MM(plane.Units(z))})
 	}
 	return widest, spots
 }
@@ -81,7 +83,7 @@ func (p *Plan) shareAt(d float64) float64 {
 	if p.Width == 0 {
 		return p.Top
 	}
-	t := d / p.Width
+	t := d / float64(p.Width)
 	least := math.Inf(1)
 	for _, f := range p.Facets {
 		if t >= f.t0-1e-12 && t <= f.t1+1e-12 {

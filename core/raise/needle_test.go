@@ -47,9 +47,10 @@ func checkNeedle(t *testing.T, p plane.Polygon) {
 			t.Errorf("bevel %g mm: %+v", width, c)
 		}
 		index, q := plane.NewSegmentIndex(plans.Region[0]), plans.Front
+		wide := float64(q.Width)
 		for v, at := range q.Pts {
-			far := index.Nearest(float64(at.X), float64(at.Y), q.Width).Dist
-			if off := math.Abs(math.Min(far, q.Width) - float64(q.Dist[v])); off > 0.02*q.Width {
+			far := index.Nearest(float64(at.X), float64(at.Y), wide).Dist
+			if off := math.Abs(math.Min(far, wide) - float64(q.Dist[v])); off > 0.02*wide {
 				t.Errorf("bevel %g mm: a point is said to be %g from the outline, and is %g", width, q.Dist[v], far)
 			}
 		}

@@ -153,7 +153,7 @@ func (p *Plan) tangents(l *lifting) [][2][2]float64 {
 			ends = [2][2]float64{d, d}
 		}
 		for k, d := range ends {
-			dt, df := d[0]*p.Width, d[1]*high
+			dt, df := d[0]*float64(p.Width), d[1]*high
 			n := math.Hypot(dt, df)
 			if n == 0 {
 				dt, n = 1, 1

@@ -11,8 +11,8 @@ import (
 // the bevels run outward, all within the wider bevel's width of it. out says where
 // distances are measured from. The narrower bevel begins at the wall, too, so that its
 // face is somewhat larger than the region.
-func (f *Form) spreadOut(ctx context.Context, region plane.Region, step float64) (outline plane.Region, out outward, err error) {
-	spread := math.Round(f.spread() / step)
+func (f *Form) spreadOut(ctx context.Context, region plane.Region, step plane.Step) (outline plane.Region, out outward, err error) {
+	spread := step.Units(f.spread()).Round()
 	if !f.Outward || spread < 4 {
 		return region, outward{}, nil
 	}
@@ -30,7 +30,7 @@ func (f *Form) spreadOut(ctx context.Context, region plane.Region, step float64)
 }
 
 // spreadStyle returns how the outline of a bevel that runs outward is drawn.
-func (f *Form) spreadStyle(spread, detail float64) plane.OffsetStyle {
+func (f *Form) spreadStyle(spread, detail plane.Units) plane.OffsetStyle {
 	st := plane.OffsetStyle{ArcRadius: spread, ArcTol: detail, Simplify: detail}
 	if f.Front.Mitred || f.Back.Mitred {
 		st.Join, st.MiterLimit = plane.MiterOrRound, mitreLimit
@@ -50,14 +50,14 @@ func (f *Form) spread() float64 {
 	return wide
 }
 
-// rimDetail returns how far, in grid units, a rim that stands outside may be from its
+// rimDetail returns how far a rim that stands outside may be from its
 // distance: as far as a ring of the narrower bevel may, and no coarser than the form
 // is to be.
-func (f *Form) rimDetail(step float64) float64 {
+func (f *Form) rimDetail(step plane.Step) plane.Units {
 	least := f.spread()
 	for _, b := range []Bevel{f.Front, f.Back} {
 		if b.On() {
-			list, _ := b.facetsFor(minStep * step / b.Width)
+			list, _ := b.facetsFor(step.MM(minStep) / b.Width)
 			for _, fc := range list {
 				least = math.Min(least, (fc.t1-fc.t0)*b.Width)
 			}
@@ -67,5 +67,5 @@ func (f *Form) rimDetail(step float64) float64 {
 	if f.Fine > 0 {
 		detail = math.Min(detail, f.Fine)
 	}
-	return math.Max(1, detail/step)
+	return max(1, step.Units(detail))
 }

@@ -59,7 +59,7 @@ type overlay struct {
 	vicinity         vicinity             // room
 	standing         int                  // posts that are in the arrangement
 	shaded, unrolled bool
-	step             float64 // mm
+	step             plane.Step
 }
 
 // firstPost is the label of the first post; those of areas stay below.
@@ -71,7 +71,7 @@ const rounds = 8
 
 // overlaid returns the solid of all layers together; crease is the angle in degrees from which corners
 // of walls stay hard.
-func overlaid(ctx context.Context, layers []layer, step, crease float64) (*mesh.Mesh, error) {
+func overlaid(ctx context.Context, layers []layer, step plane.Step, crease float64) (*mesh.Mesh, error) {
 	o := &overlay{layers: layers, step: step, slim: map[plane.Point]bool{}}
 	if err := cutToSize(ctx, layers); err != nil {
 		return nil, err
@@ -141,7 +141,7 @@ func (t *TouchError) Error() string {
 
 // touches returns the error for a place.
 func (o *overlay) touches(p plane.Point) error {
-	return &TouchError{float64(p.X) * o.step, float64(p.Y) * o.step}
+	return &TouchError{o.step.MM(plane.Units(p.X)), o.step.MM(plane.Units(p.Y))}
 }
 
 // crossings is how often what crosses is looked for: along outlines it shows once the crossings

@@ -167,7 +167,7 @@ func TestOutwardHeights(t *testing.T) {
 			x := at(func(k int32) float64 { return float64(p.Pts[k].X) })
 			y := at(func(k int32) float64 { return float64(p.Pts[k].Y) })
 			d := at(func(k int32) float64 { return float64(p.Dist[k]) })
-			e := math.Abs(p.Width-index.Nearest(x, y, 2*p.Width).Dist-d) / p.Width
+			e := math.Abs(1 - (index.Nearest(x, y, 2*float64(p.Width)).Dist+d)/float64(p.Width))
 			sum, worst, n = sum+e*e, math.Max(worst, e), n+1
 		}
 	}

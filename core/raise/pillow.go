@@ -11,21 +11,21 @@ import (
 
 // reach returns how wide a pillow of the form is over a region in mm: as far as any
 // place lies from the outline. 0 if the form has none.
-func (f *Form) reach(r plane.Region, step float64, stop func() bool) (float64, error) {
+func (f *Form) reach(r plane.Region, step plane.Step, stop func() bool) (float64, error) {
 	if !f.Front.Profile.Full() && !f.Back.Profile.Full() || f.Outward {
 		return 0, nil
 	}
-	lo, hi := 0.0, 0.0
+	var lo, hi plane.Units
 	for _, p := range r {
-		hi = math.Max(hi, math.Sqrt(float64(p.Area2())/2/math.Pi)*1.0001)
+		hi = max(hi, plane.Units(math.Sqrt(float64(p.Area2())/2/math.Pi)*1.0001))
 	}
 	// The offset disappears where it is wider; a ten-thousandth is far below a facet.
 	for range 40 {
-		if hi-lo <= math.Max(2, hi*1e-4) {
+		if hi-lo <= max(2, hi*1e-4) {
 			break
 		}
 		d := (lo + hi) / 2
-		left, err := r.Offset(-d, plane.OffsetStyle{ArcTol: math.Max(1, d/200), Simplify: math.Max(1, d/400), Stop: stop})
+		left, err := r.Offset(-d, plane.OffsetStyle{ArcTol: max(1, d/200), Simplify: max(1, d/400), Stop: stop})
 		if err != nil {
 			return 0, err
 		}
@@ -35,7 +35,7 @@ func (f *Form) reach(r plane.Region, step float64, stop func() bool) (float64, e
 			hi = d
 		}
 	}
-	return hi * step, nil
+	return step.MM(hi), nil
 }
 
 // reaching returns the form with pillows and domes of the width given; without one they

@@ -15,21 +15,21 @@ import (
 // depth or the height of the bevel, so that changing those needs no new plan.
 type Plan struct {
 	Pts    []plane.Point
-	Dist   []float32  // of each point from the rim, grid units, at most Width
-	Tris   [][3]int32 // the front, counter-clockwise
-	Ring   []Ring     // of each triangle: the facet it lies in, len(Facets) for the plateau
-	Rim    [][2]int32 // edges of the outline, inside on the left
-	Cap    [][3]int32 // the outline alone triangulated, for flat sides
-	Width  float64    // of the bevel, grid units; 0 for none
-	Facets []Facet    // from the rim inward
-	Top    float64    // share of the height beyond the last facet
-	Mitred bool       // inner corners are
-	caps   grid       // how flat sides are filled
-	fine   float64    // how far rings may be from their distance, grid units; 0 for what bevels need
-	split  bool       // the rim has other points than the region that was planned
-	ceiled bool       // a ceiling that jumps is lifted from it, too
-	domed  float64    // distance of the points inside a dome, grid units; 0 for none
-	Dome   []float32  // of each point: the share of the height that a dome has; nil for none
+	Dist   []float32   // of each point from the rim, grid units, at most Width
+	Tris   [][3]int32  // the front, counter-clockwise
+	Ring   []Ring      // of each triangle: the facet it lies in, len(Facets) for the plateau
+	Rim    [][2]int32  // edges of the outline, inside on the left
+	Cap    [][3]int32  // the outline alone triangulated, for flat sides
+	Width  plane.Units // of the bevel; 0 for none
+	Facets []Facet     // from the rim inward
+	Top    float64     // share of the height beyond the last facet
+	Mitred bool        // inner corners are
+	caps   grid        // how flat sides are filled
+	fine   plane.Units // how far rings may be from their distance; 0 for what bevels need
+	split  bool        // the rim has other points than the region that was planned
+	ceiled bool        // a ceiling that jumps is lifted from it, too
+	domed  plane.Units // distance of the points inside a dome; 0 for none
+	Dome   []float32   // of each point: the share of the height that a dome has; nil for none
 
 	// Stats of the ridges, for reports and tests.
 	Ridge  int     // points set on ridges
@@ -61,19 +61,19 @@ func (p *Plan) Bytes() int64 {
 	) + 512
 }
 
-// minStep is the least distance between two rings in grid units; bevels finer
+// minStep is the least distance between two rings; bevels finer
 // than that get fewer facets.
-const minStep = 50
+const minStep plane.Units = 50
 
-// gap is how far corners that touch are cut apart, in grid units: about 1e-5
+// gap is how far corners that touch are cut apart: about 1e-5
 // of half the size.
-const gap = 160
+const gap plane.Units = 160
 
 // NewPlan triangulates region for bevel b on a grid of step mm. The region
 // may touch itself; it is parted there (see plane.Region.Separate). It
 // returns plane.ErrTooTangled for outlines beyond all measure, or the
 // context's error when it was cancelled.
-func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*Plan, error) {
+func NewPlan(ctx context.Context, region plane.Region, b Bevel, step plane.Step) (*Plan, error) {
 	region, err := region.Separate(gap, stopOf(ctx))
 	if err != nil {
 		return nil, err
@@ -85,19 +85,19 @@ func NewPlan(ctx context.Context, region plane.Region, b Bevel, step float64) (*
 func stopOf(ctx context.Context) func() bool { return func() bool { return ctx.Err() != nil } }
 
 // outward says how a bevel runs outward: from where distances are measured, how far
-// from there the outline is, and how far from that it may be, in grid units.
+// from there the outline is, and how far from that it may be.
 type outward struct {
 	source         plane.Region
-	spread, detail float64
+	spread, detail plane.Units
 }
 
 // newPlan plans a region that touches itself nowhere for one of the bevels of a form; out.source is empty
 // for a bevel that runs inward.
-func newPlan(ctx context.Context, region plane.Region, out outward, f *Form, b Bevel, step float64) (*Plan, error) {
-	p := &Plan{Top: 1, Mitred: b.Mitred, caps: f.grid(step), fine: f.Fine / step}
+func newPlan(ctx context.Context, region plane.Region, out outward, f *Form, b Bevel, step plane.Step) (*Plan, error) {
+	p := &Plan{Top: 1, Mitred: b.Mitred, caps: f.grid(step), fine: step.Units(f.Fine)}
 	if b.On() {
-		p.Width = b.Width / step
-		p.Facets, p.Top = b.facetsFor(minStep / p.Width)
+		p.Width = step.Units(b.Width)
+		p.Facets, p.Top = b.facetsFor(float64(minStep / p.Width))
 		p.domed = domeSpacing(&b, region, step)
 	}
 	return p.over(ctx, region, out)
@@ -239,12 +239,12 @@ type work struct {
 	from    int32 // the innermost zipped ring, 0 for none: what is triangulated begins there
 	ar      *plane.Arrangement
 	poll    *progress.Poll
-	levels  []float64 // distance of each ring, grid units
+	levels  []float64 // distance of each ring, as its points are: on the grid
 	ring    []int32   // of each point: its ring, or -1 when set on a ridge
 	dist    []float32 // of each point
 	foot    []int32   // of each point: an edge of the outline near it, -1 while none is known
 
-	slack []float64 // how far each ring may be from its distance, grid units
+	slack []float64 // how far each ring may be from its distance, likewise
 	seen  []int32   // of each triangle: the look in which it was last seen
 	look  int32
 

@@ -344,9 +344,9 @@ func heightErrors(t *testing.T, i int, b Bevel, tell func(float64)) {
 		d := at(func(k int32) float64 { return float64(p.Dist[k]) })
 		true := math.Inf(1)
 		for _, s := range idx {
-			true = math.Min(true, s.Nearest(x, y, p.Width).Dist)
+			true = math.Min(true, s.Nearest(x, y, float64(p.Width)).Dist)
 		}
-		tell(math.Abs(d-true) / p.Width)
+		tell(math.Abs(d-true) / float64(p.Width))
 	}
 }
 

@@ -24,7 +24,7 @@ const ridgeTol = 0.005
 const ridgeLeast = 2
 
 // tol is by how much distances may be off, grid units.
-func (w *work) tol() float64 { return math.Max(ridgeLeast, ridgeTol*w.plan.Width) }
+func (w *work) tol() float64 { return math.Max(ridgeLeast, ridgeTol*float64(w.plan.Width)) }
 
 // steady is by how much a triangle may climb less than one walks, or more, without being looked at:
 // chords of arcs differ by less from what they follow.
@@ -97,7 +97,7 @@ func (w *work) loops() (list []plane.Loop) {
 // beyond reports whether a band lies inside the source of a bevel that runs outward:
 // there distances grow again.
 func (w *work) beyond(band int32) bool {
-	return w.outward() && (w.levels[band]+w.levels[band+1])/2 > w.out.spread
+	return w.outward() && (w.levels[band]+w.levels[band+1])/2 > float64(w.out.spread)
 }
 
 // fromRim turns a distance in a band from where distances are measured into one from
@@ -105,9 +105,9 @@ func (w *work) beyond(band int32) bool {
 func (w *work) fromRim(d float64, band int32) float64 {
 	switch {
 	case w.beyond(band):
-		return w.out.spread + d
+		return float64(w.out.spread) + d
 	case w.outward():
-		return w.out.spread - d
+		return float64(w.out.spread) - d
 	}
 	return d
 }
@@ -117,9 +117,9 @@ func (w *work) fromRim(d float64, band int32) float64 {
 func (w *work) far(least, most float64, band int32) float64 {
 	switch {
 	case w.beyond(band):
-		return most - w.out.spread
+		return most - float64(w.out.spread)
 	case w.outward():
-		return w.out.spread - least
+		return float64(w.out.spread) - least
 	}
 	return most
 }
@@ -401,7 +401,8 @@ func (w *work) setRidge(c chord) int32 {
 		}
 	}
 	// Neighbouring chords often lead to the same point.
-	near := math.Max(2, 0.01*w.plan.Width*math.Min(1, (w.levels[c.band+1]-w.levels[c.band])/w.plan.Width*4))
+	wide := float64(w.plan.Width)
+	near := math.Max(2, 0.01*wide*math.Min(1, (w.levels[c.band+1]-w.levels[c.band])/wide*4))
 	if w.crowded(p, v, near) {
 		p = plane.Point{X: int32(math.Round(c.x)), Y: int32(math.Round(c.y))}
 		dist = w.fromRim(c.foot.Dist, c.band)

@@ -2,7 +2,6 @@ package raise
 
 import (
 	"context"
-	"math"
 
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
@@ -38,13 +37,13 @@ func (w *work) rings(ctx context.Context, zip bool) error {
 	p := w.plan
 	w.levels = append(w.levels, 0)
 	for _, f := range p.Facets {
-		w.levels = append(w.levels, f.t1*p.Width)
+		w.levels = append(w.levels, f.t1*float64(p.Width))
 	}
 	w.ar = plane.NewArrangement()
 	w.ar.Stop = stopOf(ctx)
 	w.poll = progress.NewPoll(ctx)
 	w.slack = make([]float64, w.n+1)
-	w.slack[0] = w.out.detail
+	w.slack[0] = float64(w.out.detail)
 	w.zip = newZipped(w.poly)
 	made := make(chan ring, w.n+1) // room for all, so that nobody waits for good
 	err := parallel.Do(
@@ -125,11 +124,11 @@ const (
 func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
 	least := w.plan.Width
 	for i := range w.n {
-		least = math.Min(least, w.levels[i+1]-w.levels[i])
+		least = min(least, plane.Units(w.levels[i+1]-w.levels[i]))
 	}
 	in := plane.Region{w.poly}
 	if w.n > 0 { // detail far finer than the first step costs much and changes nothing
-		in = in.Simplify(math.Max(1, w.finer(least/32)) / 2)
+		in = in.Simplify(max(1, w.finer(least/32)) / 2)
 		if len(in) != 1 || len(in[0].Holes) != len(w.poly.Holes) { // but for a needle, which may be long
 			in = plane.Region{w.poly}
 		}
@@ -150,7 +149,7 @@ func (w *work) inset(ctx context.Context, made chan<- ring, zip bool) error {
 		if err != nil {
 			return err
 		}
-		if whole && w.zip.add(in[0], by, w.tol()+w.slack[i]+w.slack[i-1]) {
+		if whole && w.zip.add(in[0], float64(by), w.tol()+w.slack[i]+w.slack[i-1]) {
 			w.from = i
 			continue
 		}
@@ -173,9 +172,9 @@ func (w *work) outset(ctx context.Context, made chan<- ring) error {
 	made <- ring{0, plane.Region{w.poly}}
 	for i := int32(1); i <= w.n; i++ {
 		_, st := w.style(i)
-		st.ArcRadius = math.Max(st.ArcRadius, w.out.spread)
+		st.ArcRadius = max(st.ArcRadius, w.out.spread)
 		r, err := w.out.source, error(nil)
-		if by := w.out.spread - w.levels[i]; math.Abs(by) >= 1 { // else it is the source itself
+		if by := w.out.spread - plane.Units(w.levels[i]); max(by, -by) >= 1 { // else it is the source itself
 			r, err = r.Offset(by, st)
 		}
 		if err != nil {
@@ -187,17 +186,18 @@ func (w *work) outset(ctx context.Context, made chan<- ring) error {
 }
 
 // style returns how far ring i is from the one before, and how it is drawn.
-func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
-	by = w.levels[i] - w.levels[i-1]
+func (w *work) style(i int32) (by plane.Units, st plane.OffsetStyle) {
+	by = plane.Units(w.levels[i] - w.levels[i-1])
 	step := by
 	if i < w.n {
-		step = math.Min(step, w.levels[i+1]-w.levels[i])
+		step = min(step, plane.Units(w.levels[i+1]-w.levels[i]))
 	}
-	w.slack[i] = math.Max(1, w.finer(step/ringDetail))
+	slack := max(1, w.finer(step/ringDetail))
+	w.slack[i] = float64(slack)
 	return by, plane.OffsetStyle{
 		ArcRadius:  w.plan.Width,
-		ArcTol:     math.Max(1, w.finer(step/arcDetail)),
-		Simplify:   w.slack[i],
+		ArcTol:     max(1, w.finer(step/arcDetail)),
+		Simplify:   slack,
 		Stop:       w.ar.Stop,
 		Join:       w.join(),
 		MiterLimit: mitreLimit,
@@ -205,9 +205,9 @@ func (w *work) style(i int32) (by float64, st plane.OffsetStyle) {
 }
 
 // finer returns how far a ring may be from its distance that may be as far as detail for its bevel.
-func (w *work) finer(detail float64) float64 {
+func (w *work) finer(detail plane.Units) plane.Units {
 	if w.plan.fine > 0 {
-		return math.Min(detail, w.plan.fine)
+		return min(detail, w.plan.fine)
 	}
 	return detail
 }

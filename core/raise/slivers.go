@@ -27,7 +27,7 @@ func (o *overlay) absorb() {
 		if label >= firstPost {
 			continue
 		}
-		if high, _ := o.shape(k); high < sliver || high < gap && o.givesWay(v) {
+		if high, _ := o.shape(k); high < sliver || high < float64(gap) && o.givesWay(v) {
 			slivers = append(slivers, k)
 			o.lead[k] = -1
 		}
@@ -125,7 +125,7 @@ func (o *overlay) slimAround(v int32) (found bool) {
 			if label >= firstPost {
 				return
 			}
-			if high, long := o.shape(k); high < gap && long > needle*high {
+			if high, long := o.shape(k); high < float64(gap) && long > needle*high {
 				some = true
 				todo = append(todo, t[0], t[1], t[2])
 			}

@@ -49,7 +49,7 @@ func (p *Plans) Bytes() int64 {
 const fittings = 6
 
 // NewPlans triangulates both sides of a region. Errors are those of NewPlan.
-func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*Plans, error) {
+func NewPlans(ctx context.Context, region plane.Region, f Form, step plane.Step) (*Plans, error) {
 	if f.Frame && f.Wall > 0 {
 		var err error
 		if region, err = f.frame(region, step, stopOf(ctx)); err != nil {
@@ -78,7 +78,7 @@ func NewPlans(ctx context.Context, region plane.Region, f Form, step float64) (*
 }
 
 // plans plans both sides of a region that touches itself nowhere.
-func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*Plans, error) {
+func (f *Form) plans(ctx context.Context, region plane.Region, step plane.Step) (*Plans, error) {
 	outline, way, err := f.spreadOut(ctx, region, step)
 	if err != nil {
 		return nil, err
@@ -113,13 +113,14 @@ func (f *Form) plans(ctx context.Context, region plane.Region, step float64) (*P
 var ErrRims = errors.New("the bevels in front and behind do not fit the same outline")
 
 // frontPlan plans the front, with what a hollow part needs.
-func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward, step float64) (*Plan, error) {
+func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward, step plane.Step) (*Plan, error) {
 	if f.Wall <= 0 {
 		return newPlan(ctx, outline, way, f, f.Front, step)
 	}
-	p := &Plan{ceiled: true, Mitred: f.Front.Mitred, caps: f.grid(step), fine: f.Fine / step}
-	p.Facets, p.Top, p.Width = f.hollowed(step)
-	p.Width /= step
+	p := &Plan{ceiled: true, Mitred: f.Front.Mitred, caps: f.grid(step), fine: step.Units(f.Fine)}
+	width := 0.0
+	p.Facets, p.Top, width = f.hollowed(step)
+	p.Width = step.Units(width)
 	p.domed = domeSpacing(&f.Front, outline, step)
 	return p.over(ctx, outline, way)
 }
@@ -170,9 +171,9 @@ func (p *Plan) outline(r plane.Region) plane.Region {
 	return out
 }
 
-// spacing returns how long edges of the outline may be in grid units, 0 for any length.
-func (f *Form) spacing(r plane.Region, step float64) float64 {
-	out := f.Caps.Spacing / step
+// spacing returns how long edges of the outline may be, 0 for any length.
+func (f *Form) spacing(r plane.Region, step plane.Step) plane.Units {
+	out := step.Units(f.Caps.Spacing)
 	for _, b := range []*Bevel{&f.Front, &f.Back} {
 		if s := domeSpacing(b, r, step); s > 0 && (out == 0 || s < out) {
 			out = s
@@ -181,8 +182,8 @@ func (f *Form) spacing(r plane.Region, step float64) float64 {
 	return out
 }
 
-// grid returns how flat sides are filled, in grid units.
-func (f *Form) grid(step float64) grid { return grid{f.Caps.Spacing / step, f.Caps.Square} }
+// grid returns how flat sides are filled.
+func (f *Form) grid(step plane.Step) grid { return grid{step.Units(f.Caps.Spacing), f.Caps.Square} }
 
 // crease returns the angle from which corners look hard.
 func (f *Form) crease() float64 {
@@ -203,9 +204,9 @@ type upright struct {
 
 // fit brings the form to the grid. Where both bevels together are higher than the
 // depth, both are lowered alike, so that a thin wall remains.
-func (f Form) fit(p *Plans, step float64) upright {
+func (f Form) fit(p *Plans, step plane.Step) upright {
 	f = f.reaching(p.Reach)
-	units := func(mm float64) float64 { return math.Round(mm / step) }
+	units := func(mm float64) float64 { return float64(step.Units(mm).Round()) }
 	u := upright{
 		base:  int32(units(f.Base)),
 		depth: max(int32(math.Min(units(f.Depth), 1<<26)), 2*thinnest),
@@ -228,14 +229,14 @@ func (f Form) fit(p *Plans, step float64) upright {
 
 // Heights returns the heights in mm that the bevels have in a solid of this form:
 // less than asked for where the depth allows no more.
-func (f Form) Heights(p *Plans, step float64) (front, back float64) {
+func (f Form) Heights(p *Plans, step plane.Step) (front, back float64) {
 	u := f.fit(p, step)
-	return float64(u.front) * step, float64(u.back) * step
+	return step.MM(plane.Units(u.front)), step.MM(plane.Units(u.back))
 }
 
 // Solid lifts plans to a solid on a grid of step mm. It needs no new triangulation.
 // Shaded it has normals; outline corners sharper than Crease stay hard.
-func (p *Plans) Solid(ctx context.Context, f Form, step float64, look Finish) (*mesh.Mesh, error) {
+func (p *Plans) Solid(ctx context.Context, f Form, step plane.Step, look Finish) (*mesh.Mesh, error) {
 	f.Wall = f.hollowWall()
 	f = f.reaching(p.Reach)
 	front, back := p.surfaces(ctx, &f, step, look)
@@ -248,7 +249,7 @@ func (p *Plans) Solid(ctx context.Context, f Form, step float64, look Finish) (*
 }
 
 // surfaces returns the front and the back.
-func (p *Plans) surfaces(ctx context.Context, f *Form, step float64, look Finish) (front, back *Surface) {
+func (p *Plans) surfaces(ctx context.Context, f *Form, step plane.Step, look Finish) (front, back *Surface) {
 	u := f.fit(p, step)
 	front = p.Front.lift(lifting{
 		zero: u.base + u.depth - u.front, high: u.front,
@@ -257,7 +258,7 @@ func (p *Plans) surfaces(ctx context.Context, f *Form, step float64, look Finish
 	if f.Wall > 0 { // rings below the level face belong to the ceiling
 		level := 0.0
 		if f.Front.On() {
-			level = f.Front.Width / step / p.Front.Width * (1 - 1e-9)
+			level = float64(step.Units(f.Front.Width)/p.Front.Width) * (1 - 1e-9)
 		}
 		for i, r := range p.Front.Ring {
 			if int(r) < len(p.Front.Facets) && p.Front.Facets[r].t0 >= level {

@@ -58,8 +58,8 @@ type lifting struct {
 	plateau mesh.Group
 	look    Finish
 	crease  float64 // degrees
-	step    float64 // mm
-	heights []rise  // in place of the profile's own; nil for those
+	step    plane.Step
+	heights []rise // in place of the profile's own; nil for those
 	top     float64
 	poll    *progress.Poll
 	below   *Surface // of the same plan, which stays higher; nil for none
@@ -165,7 +165,7 @@ func (p *Plan) lift(l lifting) *Surface {
 // share returns how far along a facet, from 0 to 1, a point lies.
 func (p *Plan) share(v int32, ring Ring) float64 {
 	f := &p.Facets[ring]
-	s := (float64(p.Dist[v])/p.Width - f.t0) / (f.t1 - f.t0)
+	s := (float64(p.Dist[v])/float64(p.Width) - f.t0) / (f.t1 - f.t0)
 	return math.Max(0, math.Min(1, s))
 }
 
@@ -192,7 +192,7 @@ func (s *Surface) split(p *Plan, z func(k, corner int) int32) {
 }
 
 // flat is the outline alone at one height.
-func (p *Plan) flatSurface(z int32, g mesh.Group, look Finish, step float64) *Surface {
+func (p *Plan) flatSurface(z int32, g mesh.Group, look Finish, step plane.Step) *Surface {
 	num := make([]int32, len(p.Pts))
 	s := &Surface{RimZ: z, Tris: make([][3]int32, len(p.Cap)), Group: make([]mesh.Group, len(p.Cap))}
 	for _, e := range p.Rim {

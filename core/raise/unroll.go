@@ -78,7 +78,7 @@ func (r *rimline) along(edge int32, x, y float64) float64 {
 
 // unroll returns the texture coordinates of the corners of a plan lifted as l says, in mm
 // for a grid of step mm.
-func (p *Plan) unroll(l *lifting, step float64) [][3][2]float32 {
+func (p *Plan) unroll(l *lifting, step plane.Step) [][3][2]float32 {
 	out := make([][3][2]float32, len(p.Tris))
 	var rim *rimline
 	if len(p.Facets) > 0 {
@@ -94,14 +94,14 @@ func (p *Plan) unroll(l *lifting, step float64) [][3][2]float32 {
 		}
 		if ring >= len(p.Facets) {
 			for j := range 3 {
-				out[i][j] = [2]float32{float32(x[j] * step), float32(y[j] * step)}
+				out[i][j] = [2]float32{float32(step.MM(plane.Units(x[j]))), float32(step.MM(plane.Units(y[j])))}
 			}
 			return
 		}
 		edge, middle := rim.foot((x[0]+x[1]+x[2])/3, (y[0]+y[1]+y[2])/3)
 		reach := math.Max(math.Hypot(x[1]-x[0], y[1]-y[0]), math.Hypot(x[2]-x[0], y[2]-y[0]))
 		f := &p.Facets[ring]
-		long := math.Hypot((f.t1-f.t0)*p.Width, (heights[ring].to-heights[ring].from)*float64(l.high))
+		long := math.Hypot((f.t1-f.t0)*float64(p.Width), (heights[ring].to-heights[ring].from)*float64(l.high))
 		for j, v := range p.Tris[i] {
 			// Beyond a ridge the nearest place is on another side: there the own one goes
 			// on straight.
@@ -111,7 +111,7 @@ func (p *Plan) unroll(l *lifting, step float64) [][3][2]float32 {
 				u = rim.along(edge, x[j], y[j])
 			}
 			s := p.share(v, Ring(ring))
-			out[i][j] = [2]float32{float32(u * step), float32((across[ring] + s*long) * step)}
+			out[i][j] = [2]float32{float32(step.MM(plane.Units(u))), float32(step.MM(plane.Units(across[ring] + s*long)))}
 		}
 	})
 	return out
@@ -127,19 +127,19 @@ func (p *Plan) across(l *lifting) []float64 {
 	for i, fc := range p.Facets {
 		at += math.Abs(heights[i].from-f) * high
 		out[i] = at
-		at += math.Hypot((fc.t1-fc.t0)*p.Width, (heights[i].to-heights[i].from)*high)
+		at += math.Hypot((fc.t1-fc.t0)*float64(p.Width), (heights[i].to-heights[i].from)*high)
 		f = heights[i].to
 	}
 	return out
 }
 
 // flatUV returns the coordinates of the plane.
-func (s *Surface) flatUV(step float64) [][3][2]float32 {
+func (s *Surface) flatUV(step plane.Step) [][3][2]float32 {
 	out := make([][3][2]float32, len(s.Tris))
 	for i, t := range s.Tris {
 		for j, v := range t {
 			p := s.Pts[s.point(v)]
-			out[i][j] = [2]float32{float32(float64(p.X) * step), float32(float64(p.Y) * step)}
+			out[i][j] = [2]float32{float32(step.MM(plane.Units(p.X))), float32(step.MM(plane.Units(p.Y)))}
 		}
 	}
 	return out

@@ -31,8 +31,8 @@ type vault struct {
 }
 
 // vault makes ready what asks how high the vault is.
-func (p *Plan) vault(u upright, wall float64, poll *progress.Poll) *vault {
-	v := &vault{plan: p, wall: wall, z: make([]float64, len(p.Pts)), poll: poll}
+func (p *Plan) vault(u upright, wall plane.Units, poll *progress.Poll) *vault {
+	v := &vault{plan: p, wall: float64(wall), z: make([]float64, len(p.Pts)), poll: poll}
 	for i, s := range p.Dome {
 		v.z[i] = float64(u.depth-u.front) + float64(u.front)*float64(s)
 	}
@@ -44,7 +44,7 @@ func (p *Plan) vault(u upright, wall float64, poll *progress.Poll) *vault {
 	}
 	// Cells about as wide as the ball, and no more of them than triangles.
 	w, h := float64(hi.X-v.lo.X), float64(hi.Y-v.lo.Y)
-	v.side = math.Max(wall, math.Sqrt(w*h/float64(len(p.Tris)+1)))
+	v.side = math.Max(v.wall, math.Sqrt(w*h/float64(len(p.Tris)+1)))
 	v.wide = int(w/v.side) + 1
 	v.cells = make([][]int32, v.wide*(int(h/v.side)+1))
 	for k, t := range p.Tris {

@@ -50,7 +50,7 @@ func TestZippedBandsCoverTheRing(t *testing.T) {
 			z := newZipped(poly)
 			at := poly
 			for range 4 {
-				d := (0.1 + 0.6*rnd.Float64()) / testStep
+				d := plane.Units((0.1 + 0.6*rnd.Float64()) / testStep)
 				st := plane.OffsetStyle{ArcTol: 2000, Simplify: 2000}
 				in, whole, err := at.Inset(d, st)
 				if err != nil {
@@ -59,7 +59,7 @@ func TestZippedBandsCoverTheRing(t *testing.T) {
 				if off, _ := (plane.Region{at}).Offset(-d, st); !alike(in, off) {
 					t.Fatalf("round %d: inset and offset differ", round)
 				}
-				if !whole || !z.add(in[0], d, ridgeTol*3/testStep) {
+				if !whole || !z.add(in[0], float64(d), ridgeTol*3/testStep) {
 					break
 				}
 				at = in[0]
@@ -140,8 +140,8 @@ func TestZippedAndTriangulatedPlansAgree(t *testing.T) {
 			}
 			var volumes [2]float64
 			for i, zip := range []bool{true, false} {
-				p := &Plan{Width: b.Width / testStep}
-				p.Facets, p.Top = b.facetsFor(minStep / p.Width)
+				p := &Plan{Width: plane.Step(testStep).Units(b.Width)}
+				p.Facets, p.Top = b.facetsFor(float64(minStep / p.Width))
 				w := p.workOn(r[0])
 				p = w.plan
 				whole, err := w.run(context.Background(), zip)
@@ -190,7 +190,7 @@ func TestBandsThatCantBeZipped(t *testing.T) {
 	}
 	p := &Plan{Width: 2 / testStep}
 	b := bevel(Round, 2, 2, 6)
-	p.Facets, p.Top = b.facetsFor(minStep / p.Width)
+	p.Facets, p.Top = b.facetsFor(float64(minStep / p.Width))
 	w := p.workOn(r[0])
 	p = w.plan
 	if whole, err := w.run(context.Background(), true); err != nil || !whole {

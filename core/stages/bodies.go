@@ -176,7 +176,7 @@ func (l *Line) fewer(r *Regions, b *Raised) Fewer {
 
 // limbsIn makes a body of a tube's limbs: the first is the body, the others are joined
 // to it.
-func limbsIn(part *Outline, step float64, b *Raised, fine float64) BodyInput {
+func limbsIn(part *Outline, step plane.Step, b *Raised, fine float64) BodyInput {
 	widest := 0.0
 	for _, l := range part.Limbs {
 		widest = math.Max(widest, l.Width)
@@ -263,7 +263,7 @@ func (b *Raised) Limits(s Got) []string {
 }
 
 // planInput brings the form of a part to its normal form, seen from above.
-func planInput(o *Outline, step float64, m recipe.Measures, fine float64) PlanInput {
+func planInput(o *Outline, step plane.Step, m recipe.Measures, fine float64) PlanInput {
 	in := PlanInput{
 		Region: o.Region, Step: step, Front: rimOf(m.Front), Back: rimOf(m.Back),
 		Outward: growsOutward(&m), Mitred: m.Mitred && (m.Front.On() || m.Back.On()),

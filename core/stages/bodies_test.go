@@ -108,7 +108,7 @@ func TestRolesOfParts(t *testing.T) {
 	}}}}
 	size := &recipe.SetSize{MM: ptr(110.0)}
 	line, r := linedUp(t, harbour, flat, size)
-	area := func(i int) float64 { return float64(r.Parts[i].Region.Value.Area2()) / 2 * r.Step * r.Step }
+	area := func(i int) float64 { return r.Step.Area(r.Parts[i].Region.Value) }
 	plain := volumes(t, line, r)
 	for name, c := range map[string]struct {
 		edits  []recipe.Edit
@@ -151,7 +151,7 @@ func TestRolesOfParts(t *testing.T) {
 func areaOf(r *Regions, id string) float64 {
 	for i := range r.Parts {
 		if r.Parts[i].ID == id {
-			return float64(r.Parts[i].Region.Value.Area2()) / 2 * r.Step * r.Step
+			return r.Step.Area(r.Parts[i].Region.Value)
 		}
 	}
 	return 0
@@ -172,7 +172,7 @@ func TestClearancesAreKept(t *testing.T) {
 					}
 					r.Parts[j].Region.Value.Loops(func(l plane.Loop) {
 						for _, p := range l {
-							d := index.Nearest(float64(p.X), float64(p.Y), 1e9).Dist * r.Step
+							d := r.Step.MM(plane.Units(index.Nearest(float64(p.X), float64(p.Y), 1e9).Dist))
 							least = math.Min(least, d)
 						}
 					})

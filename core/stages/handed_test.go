@@ -316,9 +316,7 @@ func TestCuttersGetTheOutlines(t *testing.T) {
 	want := 0.0
 	for i, p := range regions.Parts {
 		cuts = append(cuts, write.Cut{Outline: write.Outline{Name: Names(&r, regions)[i], Region: p.Region.Value}, Depth: 8})
-		for _, a := range p.Region.Value {
-			want += float64(a.Area2()) / 2 * regions.Step * regions.Step
-		}
+		want += regions.Step.Area(p.Region.Value)
 	}
 	var b bytes.Buffer
 	if err := write.DXF(&b, cuts, regions.Step); err != nil {

@@ -86,7 +86,7 @@ func TestRegionsFollowTheDecisions(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, part := range p.Parts {
-			a += float64(part.Region.Value.Area2()) / 2 * p.Step * p.Step
+			a += p.Step.Area(part.Region.Value)
 		}
 		return a
 	}

@@ -272,7 +272,7 @@ func TestSizes(t *testing.T) {
 		if math.Abs(got.Width-c.w) > 1e-9 || math.Abs(got.Height-c.h) > 1e-9 {
 			t.Errorf("%s: %g × %g mm, want %g × %g", name, got.Width, got.Height, c.w, c.h)
 		}
-		area := float64(got.Parts[0].Region.Value.Area2()) / 2 * got.Step * got.Step
+		area := got.Step.Area(got.Parts[0].Region.Value)
 		if math.Abs(area-c.w*c.h) > 1e-3 {
 			t.Errorf("%s: an area of %g mm2", name, area)
 		}

@@ -69,7 +69,7 @@ func apart(c *Chosen, layers []plane.Layer, whole map[int32]plane.Region) *divid
 }
 
 // outlines makes the list of parts of what is left of them.
-func (d *divided) outlines(regions map[int32]plane.Region, step float64) []Outline {
+func (d *divided) outlines(regions map[int32]plane.Region, step plane.Step) []Outline {
 	var list []Outline
 	for i, p := range d.parts {
 		r := regions[int32(i+1)]

@@ -59,7 +59,7 @@ func TestLettersHaveRoles(t *testing.T) {
 	list := Arrangement(r, &line.Recipe.Parts)
 	for i := range list {
 		o := &r.Parts[list[i].Index]
-		area := float64(o.Region.Value.Area2()) / 2 * r.Step * r.Step
+		area := r.Step.Area(o.Region.Value)
 		want := map[string]float64{plateID: 100*40 - 4*20, "p1": 4 * 20, barID: 4 * 20}[o.ID]
 		if math.Abs(area-want) > 0.01 {
 			t.Errorf("%s covers %g mm2, want %g", o.ID, area, want)
@@ -84,7 +84,7 @@ func TestLeftOutDetails(t *testing.T) {
 			}})
 		for _, b := range Arrangement(r, &line.Recipe.Parts) {
 			o := &r.Parts[b.Index]
-			area := float64(o.Region.Value.Area2()) / 2 * r.Step * r.Step
+			area := r.Step.Area(o.Region.Value)
 			if want := map[string]float64{plateID: 100 * 40, barID: 100}[o.ID]; math.Abs(area-want) > 0.01 || len(b.Details) > 0 {
 				t.Errorf("%s: %s covers %g mm2, want %g", kind, o.ID, area, want)
 			}

@@ -61,7 +61,7 @@ func TestPlacesLeadBackToTheDrawing(t *testing.T) {
 		}
 		sum := 0.0
 		for _, x := range l.Layers {
-			sum += print.AreaOf(x.Area, l.Mesh.Step) * x.Height
+			sum += plane.Step(l.Mesh.Step).Area(x.Area) * x.Height
 		}
 		if math.Abs(sum-3000) > 3 {
 			t.Errorf("%s: the layers have %g mm3", name, sum)

@@ -17,8 +17,8 @@ import (
 // RegionsInput is the sized outlines, the grid, and what becomes of overlaps.
 type RegionsInput struct {
 	Sized   Made[*Sized]
-	Overlap string  // recipe.Cut or recipe.Keep
-	Step    float64 // mm per grid unit, see GridStep
+	Overlap string     // recipe.Cut or recipe.Keep
+	Step    plane.Step // mm per grid unit, see GridStep
 
 	Over      []Lying  // parts that lie on others, which they do not cut
 	Behind    []string // parts that nothing cuts
@@ -29,10 +29,10 @@ type RegionsInput struct {
 // Regions is the parts' outlines in mm on the exact grid, the middle of the
 // artwork at the origin and y up.
 type Regions struct {
-	Step          float64 // mm per grid unit
-	Width, Height float64 // of all shapes taken in, mm
-	PxPerMM       float64 // of the page
-	Stretch       float64 // of the height beyond that
+	Step          plane.Step // mm per grid unit
+	Width, Height float64    // of all shapes taken in, mm
+	PxPerMM       float64    // of the page
+	Stretch       float64    // of the height beyond that
 	Center        geom.Vec
 	Parts         []Outline
 	Sheet         *artwork.Sheet // that they were made from
@@ -53,9 +53,9 @@ type Outline struct {
 
 // GridStep returns the power of two, in mm, with which half the size and the
 // depth fit 2^24 units: the most that 32-bit floats hold exactly.
-func GridStep(half, depth float64) float64 {
+func GridStep(half, depth float64) plane.Step {
 	_, exp := math.Frexp(math.Max(half, depth) / (1 << 24))
-	return math.Ldexp(1, exp)
+	return plane.Step(math.Ldexp(1, exp))
 }
 
 // Resolve makes the regions of all parts.
@@ -130,8 +130,8 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 }
 
 // snap brings an outline on the page to the grid.
-func (s *Sized) snap(outline [][]geom.Vec, step float64) []plane.Loop {
-	grid := 1 / (s.PxPerMM * step)
+func (s *Sized) snap(outline [][]geom.Vec, step plane.Step) []plane.Loop {
+	grid := 1 / (s.PxPerMM * float64(step))
 	return plane.Snap(outline, func(v geom.Vec) (x, y float64) {
 		return (v.X - s.Center.X) * grid, (s.Center.Y - v.Y) * grid * s.Stretch
 	})
@@ -139,7 +139,7 @@ func (s *Sized) snap(outline [][]geom.Vec, step float64) []plane.Loop {
 
 // layers returns the shapes on the grid, labelled by the number of their part
 // from 1; those of tubes as wide as these are.
-func (s *Sized) layers(step float64, tubes []TubeRule) []plane.Layer {
+func (s *Sized) layers(step plane.Step, tubes []TubeRule) []plane.Layer {
 	snap := func(outline [][]geom.Vec) []plane.Loop { return s.snap(outline, step) }
 	rules := map[string]TubeRule{}
 	for _, t := range tubes {
@@ -179,10 +179,10 @@ func (s *Sized) layers(step float64, tubes []TubeRule) []plane.Layer {
 
 // regionKey hashes a region's points: a part that another part's change left
 // as it was needs nothing new.
-func regionKey(r plane.Region, step float64) Key {
+func regionKey(r plane.Region, step plane.Step) Key {
 	h := sha256.New()
 	var b []byte
-	b = binary.LittleEndian.AppendUint64(b, math.Float64bits(step))
+	b = binary.LittleEndian.AppendUint64(b, math.Float64bits(float64(step)))
 	r.Loops(func(l plane.Loop) {
 		b = binary.LittleEndian.AppendUint32(b, uint32(len(l)))
 		for _, p := range l {

@@ -2,7 +2,6 @@ package stages
 
 import (
 	"context"
-	"math"
 	"slices"
 
 	"bildhauer/core/plane"
@@ -18,16 +17,16 @@ import (
 type CoverInput struct {
 	Plan      Made[*raise.Plans] // of one whose walls stand outside of its region
 	Region    Made[plane.Region]
-	Clearance float64 // mm
-	Step      float64 // mm per grid unit
+	Clearance float64    // mm
+	Step      plane.Step // mm per grid unit
 }
 
 // Cover is all that is less than the clearance beside a body.
 var Cover = Stage[CoverInput, plane.Region]{
 	Name: "cover",
 	Run: func(ctx context.Context, in CoverInput) (plane.Region, error) {
-		d := in.Clearance / in.Step
-		fine := math.Max(1, d/500)
+		d := in.Step.Units(in.Clearance)
+		fine := max(1, d/500)
 		// Rings are drawn with chords inside the circle; the rest of a per cent makes up.
 		style := plane.OffsetStyle{ArcTol: fine, Stop: func() bool { return ctx.Err() != nil }}
 		r, err := in.region().Offset(d+2*fine, style)
@@ -173,7 +172,7 @@ func (l *Line) roomOf(r *Regions, b *Raised, in *BodyInput) *above {
 }
 
 // cover lets the covers take the place of what they are of.
-func (a *above) cover(clearance, step float64) {
+func (a *above) cover(clearance float64, step plane.Step) {
 	for _, p := range a.input.Above {
 		a.covers = append(a.covers, CoverInput{Plan: p, Clearance: clearance, Step: step})
 	}

@@ -23,7 +23,7 @@ type Rim struct {
 // PlanInput is the outline of a part and its form seen from above.
 type PlanInput struct {
 	Region      Made[plane.Region]
-	Step        float64 // mm per grid unit
+	Step        plane.Step // mm per grid unit
 	Front, Back Rim
 	Outward     bool
 	Mitred      bool    // inner corners
@@ -89,7 +89,7 @@ var Plan = Stage[PlanInput, *raise.Plans]{
 // capNeed estimates the memory that points inside flat sides take: some 600 bytes each, with those by
 // which their borders are divided.
 func (in *PlanInput) capNeed() int64 {
-	d := in.Caps.Spacing / in.Step
+	d := float64(in.Step.Units(in.Caps.Spacing))
 	if d <= 0 {
 		return 0
 	}
@@ -211,7 +211,7 @@ type Got struct {
 const mostSpots = 400
 
 // gotOf tells what became of a body.
-func gotOf(b *raise.Body, step float64) Got {
+func gotOf(b *raise.Body, step plane.Step) Got {
 	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step), Nothing: len(b.Plans.Front.Tris) == 0}
 	out.Depth = b.Form.Depth
 	for _, l := range b.Limbs {
@@ -264,7 +264,7 @@ func unparted(err error) error {
 // FuseInput is bodies that become one.
 type FuseInput struct {
 	Bodies []BodyInput
-	Step   float64
+	Step   plane.Step
 	Look   raise.Finish
 	Fewer  Fewer
 }

@@ -2,7 +2,6 @@ package stages
 
 import (
 	"cmp"
-	"math"
 	"slices"
 
 	"bildhauer/core/plane"
@@ -210,12 +209,12 @@ func (s *stacking) alone(layers []plane.Layer, want func(label int32) bool) (map
 // that whatever lies between two of them already, they are at least as far apart. What rests on another
 // part keeps off what covers it.
 func (s *stacking) clear(regions map[int32]plane.Region) error {
-	d := s.in.Clearance / s.in.Step
-	fine := math.Max(1, d/500)
+	d := s.in.Step.Units(s.in.Clearance)
+	fine := max(1, d/500)
 	// Rings are drawn with chords inside the circle; the rest of a per cent makes up.
 	style := plane.OffsetStyle{ArcTol: fine, Simplify: 0, Stop: s.stop}
-	c := clearing{stacking: s, regions: regions, covers: map[int32]plane.Region{}, raised: map[int32][]int32{}, kept: map[int32]map[float64]plane.Region{}}
-	c.grown = func(r plane.Region, by float64) (plane.Region, error) { return r.Offset(by+2*fine, style) }
+	c := clearing{stacking: s, regions: regions, covers: map[int32]plane.Region{}, raised: map[int32][]int32{}, kept: map[int32]map[plane.Units]plane.Region{}}
+	c.grown = func(r plane.Region, by plane.Units) (plane.Region, error) { return r.Offset(by+2*fine, style) }
 	var labels, resting []int32
 	for label := int32(1); label <= int32(len(s.parts)); label++ {
 		if len(regions[label]) == 0 || slices.Contains(s.in.Behind, s.parts[label-1].ID) {
@@ -275,8 +274,8 @@ type clearing struct {
 	regions map[int32]plane.Region
 	raised  map[int32][]int32      // the details that are raised from a body
 	covers  map[int32]plane.Region // what bodies cover with those
-	grown   func(r plane.Region, by float64) (plane.Region, error)
-	kept    map[int32]map[float64]plane.Region // all that is so near to a body, as long as its cover stays what it is
+	grown   func(r plane.Region, by plane.Units) (plane.Region, error)
+	kept    map[int32]map[plane.Units]plane.Region // all that is so near to a body, as long as its cover stays what it is
 }
 
 // cover works out what a body covers.
@@ -288,13 +287,13 @@ func (c *clearing) cover(label int32) (err error) {
 		}
 	}
 	c.covers[label] = r
-	c.kept[label] = map[float64]plane.Region{}
+	c.kept[label] = map[plane.Units]plane.Region{}
 	return nil
 }
 
 // keepOff takes from a body and what is raised from it all that is less than by beside another one; those
 // d apart or more need nothing.
-func (c *clearing) keepOff(label, other int32, d, by float64) error {
+func (c *clearing) keepOff(label, other int32, d, by plane.Units) error {
 	if c.stop() {
 		return plane.ErrStopped
 	}
@@ -324,7 +323,7 @@ func (c *clearing) keepOff(label, other int32, d, by float64) error {
 
 // neighbours returns what lists, in order, the regions that may be less than d beside one, by their
 // sides as they are now: regions only become smaller.
-func neighbours(labels []int32, regions map[int32]plane.Region, d float64) func(label int32) []int32 {
+func neighbours(labels []int32, regions map[int32]plane.Region, d plane.Units) func(label int32) []int32 {
 	left, right := map[int32]int32{}, map[int32]int32{}
 	widest := int32(0)
 	for _, label := range labels {
@@ -349,7 +348,7 @@ func neighbours(labels []int32, regions map[int32]plane.Region, d float64) func(
 }
 
 // near reports whether the boxes of two regions are less than d apart.
-func near(a, b plane.Region, d float64) bool {
+func near(a, b plane.Region, d plane.Units) bool {
 	alo, ahi, ok := a.Bounds()
 	blo, bhi, also := b.Bounds()
 	return ok && also && beside(alo, ahi, blo, bhi, int32(d)+2)

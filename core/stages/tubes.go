@@ -76,7 +76,7 @@ func (s *Sized) widestTube(rules []TubeRule) float64 {
 }
 
 // limbsOf returns the tubes of a part, by their widths from the widest.
-func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, error) {
+func (s *Sized) limbsOf(rule TubeRule, shapes []int, step plane.Step) ([]Limb, error) {
 	byWidth := map[float64][]plane.Loop{}
 	var widths []float64
 	for _, i := range shapes {
@@ -92,7 +92,7 @@ func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, erro
 		// Widths that differ by less than the grid tells are one.
 		width := math.Round(st.Width*sh.Matrix.MaxScale()/s.PxPerMM*1e4) / 1e4
 		if !rule.Own {
-			st.Width *= hairline * step / width
+			st.Width *= step.MM(hairline) / width
 		}
 		if _, have := byWidth[width]; !have {
 			widths = append(widths, width)
@@ -113,12 +113,12 @@ func (s *Sized) limbsOf(rule TubeRule, shapes []int, step float64) ([]Limb, erro
 }
 
 // tubeForm returns the form of a limb on a grid of step mm: round, or as the part's own profile has it.
-func tubeForm(m recipe.Measures, width, step float64) recipe.Measures {
+func tubeForm(m recipe.Measures, width float64, step plane.Step) recipe.Measures {
 	m.Outward, m.Wall, m.OpenFront, m.OpenBack = false, 0, false, false
 	if m.Tube.Own {
 		return m
 	}
-	rim := recipe.Rim{Width: (width - hairline*step) / 2, Height: width / 2, Profile: recipe.Round, Segments: max(m.Front.Segments, 4)}
+	rim := recipe.Rim{Width: (width - step.MM(hairline)) / 2, Height: width / 2, Profile: recipe.Round, Segments: max(m.Front.Segments, 4)}
 	m.Depth, m.Front, m.Back, m.Outward, m.Mitred = width, rim, rim, true, false
 	return m
 }

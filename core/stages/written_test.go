@@ -164,11 +164,7 @@ func TestCleanedOutlinesStayTheSame(t *testing.T) {
 			t.Fatalf("%s: %d parts became %d", file, len(p.Parts), len(q.Parts))
 		}
 		for i := range p.Parts {
-			a, c := float64(
-				p.Parts[i].Region.Value.Area2(),
-			)*p.Step*p.Step, float64(
-				q.Parts[i].Region.Value.Area2(),
-			)*q.Step*q.Step
+			a, c := p.Step.Area(p.Parts[i].Region.Value), q.Step.Area(q.Parts[i].Region.Value)
 			if math.Abs(a-c) > 0.002*a {
 				t.Errorf("%s: %s has %g and then %g mm2", file, p.Parts[i].ID, a/2, c/2)
 			}

@@ -62,7 +62,8 @@ func drawingOf(line *stages.Line, r *stages.Regions) *drawing {
 			for _, l := range append([]plane.Loop{poly.Outer}, poly.Holes...) {
 				var own ring
 				for _, q := range l {
-					own = append(own, vec{float64(q.X) * r.Step, float64(q.Y) * r.Step})
+					x, y := r.Step.At(q)
+					own = append(own, vec{x, y})
 				}
 				p.shape = append(p.shape, own)
 			}

@@ -18,10 +18,10 @@ type Cut struct {
 // DXF writes outlines as closed polylines in mm, x to the right and y up (AutoCAD Release 12
 // DXF reference, AC1009): a layer for each part and its depth. Holes are polylines of the
 // same layer that run the other way.
-func DXF(w io.Writer, list []Cut, step float64) error {
+func DXF(w io.Writer, list []Cut, step plane.Step) error {
 	b := bufio.NewWriterSize(w, 1<<16)
 	pair := func(code int, value any) { fmt.Fprintf(b, "%3d\n%v\n", code, value) }
-	number := func(v int32) string { return fmt.Sprintf("%.6f", float64(v)*step) }
+	number := func(v int32) string { return fmt.Sprintf("%.6f", step.MM(plane.Units(v))) }
 	layers := make([]string, len(list))
 	names := make([]string, len(list))
 	for i, c := range list {

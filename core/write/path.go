@@ -67,8 +67,10 @@ func RegionPath(b []byte, r plane.Region, at func(plane.Point) geom.Vec, number 
 }
 
 // Upright places grid points of a piece, y up, on a page in mm, y down.
-func Upright(step float64) func(plane.Point) geom.Vec {
-	return func(p plane.Point) geom.Vec { return geom.Vec{X: float64(p.X) * step, Y: -float64(p.Y) * step} }
+func Upright(step plane.Step) func(plane.Point) geom.Vec {
+	return func(p plane.Point) geom.Vec {
+		return geom.Vec{X: step.MM(plane.Units(p.X)), Y: -step.MM(plane.Units(p.Y))}
+	}
 }
 
 // CurvePath appends a contour with its curves as SVG path data, filled: closed.

@@ -201,9 +201,9 @@ type Outline struct {
 
 // PartsSVG writes the outlines of a piece's parts at their real size in mm, those of one
 // depth in one group. step is that of the grid, width and height those of the piece.
-func PartsSVG(w io.Writer, parts []Cut, step, width, height float64) error {
+func PartsSVG(w io.Writer, parts []Cut, step plane.Step, width, height float64) error {
 	b := bufio.NewWriterSize(w, 1<<16)
-	number := Fixed(max(0, int(math.Ceil(-math.Log10(step)))))
+	number := Fixed(max(0, int(math.Ceil(-math.Log10(float64(step))))))
 	var line []byte
 	fmt.Fprintf(
 		b,
