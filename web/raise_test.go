@@ -2,6 +2,7 @@ package web
 
 import (
 	"encoding/json"
+	"math"
 	"strconv"
 	"strings"
 	"testing"
@@ -102,6 +103,10 @@ func TestFormsOfParts(t *testing.T) {
 	w.set("wall", "1")
 	w.undoTells("Hollow, wall of Rings")
 	w.wait("document.querySelector('[data-grip=wall]')")
+	// The section is cut through a wall that is as thick as it is said to be everywhere.
+	if thick := w.thickness(); math.Abs(thick[0]-1) > 0.03 || thick[1] > 1.5 {
+		t.Errorf("the wall is drawn between %.2f and %.2f mm thick, want 1", thick[0], thick[1])
+	}
 	w.click("#undo")
 	w.click("[data-pick=caps] [data-choice=grid]")
 	w.undoTells("Flat sides")
@@ -153,6 +158,29 @@ func TestFormsOfParts(t *testing.T) {
 	w.pick("[data-parts=by]", "shape")
 	w.undoTells("Parts by shape")
 	s.undoAll(w, id)
+}
+
+// thickness returns how thick a wall of 1 mm is drawn in the section at its thinnest and thickest: from
+// each point of the inside to the nearest of the front.
+func (w *tab) thickness() (mm [2]float64) {
+	w.t.Helper()
+	raw := w.text(`JSON.stringify((() => {
+		const line = document.querySelector(".body[d]").getAttribute("d").slice(1, -1).split("L").map((p) => p.split(" ").map(Number));
+		const rim = line.findIndex(([x], i) => i > 1 && x === Math.min(...line.map((p) => p[0])));
+		const inside = line.slice(1, rim - 2), scale = line[rim - 1][0] - line[rim][0];
+		const front = line.slice(rim);
+		const near = ([x, y]) => Math.min(...front.slice(1).map(([bx, by], i) => {
+			const [ax, ay] = front[i];
+			const k = Math.max(0, Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2 || 1)));
+			return Math.hypot(ax + k * (bx - ax) - x, ay + k * (by - ay) - y);
+		}));
+		const all = inside.map((p) => near(p) / scale);
+		return [Math.min(...all), Math.max(...all)];
+	})())`)
+	if err := json.Unmarshal([]byte(raw), &mm); err != nil {
+		w.t.Fatal(raw, err)
+	}
+	return mm
 }
 
 // TestProfilesAreDrawn draws a profile with the mouse and with keys, keeps it by a name

@@ -213,6 +213,29 @@ function heights(m, got) {
   return [front * k, back * k];
 }
 
+// ceiling returns the inside of a hollow part below the line of its front, level beyond its end: what a
+// disc as thick as the wall leaves free that rolls along it (docs/meaning.md). Places are mm from the rim.
+function ceiling(front, wall) {
+  const [end] = front[front.length - 1];
+  const at = (d) => {
+    let low = Infinity;
+    const touch = (x, z) => {
+      const off = Math.abs(x - d);
+      if (off <= wall) low = Math.min(low, z - Math.sqrt(wall * wall - off * off));
+    };
+    const parts = 24;
+    for (const [i, [x, z]] of front.entries()) {
+      touch(x, z);
+      const [px, pz] = front[Math.max(0, i - 1)];
+      for (let k = 1; k < parts; k++) touch(px + ((x - px) * k) / parts, pz + ((z - pz) * k) / parts);
+    }
+    touch(Math.max(d, end), front[front.length - 1][1]);
+    return Math.max(0, low);
+  };
+  const steps = 40;
+  return Array.from({ length: steps + 1 }, (_, i) => wall + (end * i) / steps).map((d) => [d, at(d)]);
+}
+
 // cutOf works out the outline of the cut: X and Y map mm to the drawing.
 function cutOf(m, got, scale, recess = false) {
   const [high, low] = heights(m, got);
@@ -227,9 +250,8 @@ function cutOf(m, got, scale, recess = false) {
     : [[X(0), Y(m.depth)]];
   const lower = low ? points(m.back).map(([t, f]) => [X(t * wb), Y(low - f * low)]) : [[X(0), Y(0)]];
   if (m.wall && m.wall < m.depth) {
-    const ceiling = Math.max(0, m.depth - m.wall - (w > m.wall ? high : 0));
-    lower.push([X(m.wall), Y(0)], [X(m.wall), Y(ceiling)]);
-    if (w > m.wall) lower.push([X(w + m.wall), Y(m.depth - m.wall)]);
+    const face = high ? points(m.front).map(([t, f]) => [t * w, m.depth - high + f * high]) : [[0, m.depth]];
+    lower.push([X(m.wall), Y(0)], ...ceiling(face, m.wall).map(([d, z]) => [X(d), Y(z)]));
   }
   if (recess) {
     const floor = H - 10;
