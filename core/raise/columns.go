@@ -93,7 +93,7 @@ func (o *overlay) column(k int32) (out []extent) {
 
 // bodyOver returns what one body has over (x, y) in triangle k; in are its layers there.
 func (o *overlay) bodyOver(k int32, x, y float64, in []int32) (own []extent) {
-	level := func(b bound) float64 { return o.sides[b.side][b.layer].level(k, x, y) }
+	level := func(b bound) float64 { return o.sides[b.side][b.layer].level(o.sides[b.side][b.layer].tri[k], x, y) }
 	for _, i := range in {
 		if o.layers[i].kind == limb {
 			under, top := bound{i, 1}, bound{i, 0}

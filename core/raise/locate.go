@@ -215,10 +215,8 @@ func (l *located) weights(k int32, x, y float64) [3]float64 {
 	return w
 }
 
-// level returns the height of the triangle that the overlay's triangle k lies in, at
-// (x, y).
-func (l *located) level(k int32, x, y float64) float64 {
-	t := l.tri[k]
+// level returns the height of triangle t at (x, y).
+func (l *located) level(t int32, x, y float64) float64 {
 	w := l.weights(t, x, y)
 	z := 0.0
 	for c, v := range l.s.Tris[t] {
@@ -257,9 +255,44 @@ func (l *located) heightAt(k int32, p plane.Point) (z int32) {
 		}
 	}
 	if !exact {
-		z = int32(math.Round(l.level(k, float64(p.X), float64(p.Y))))
+		x, y := float64(p.X), float64(p.Y)
+		z = int32(math.Round(l.level(l.around(t, x, y), x, y)))
 	}
 	return z
+}
+
+// around returns the triangle of the patch of triangle t that holds (x, y), a corner of something that lies
+// in t but for rounding: of what is no thicker than that, a corner may lie far beyond.
+func (l *located) around(t int32, x, y float64) int32 {
+	off := l.beside(t, x, y)
+	if off <= 2*sliver {
+		return t
+	}
+	var mx, my float64
+	for _, v := range l.tris[t] {
+		mx, my = mx+float64(l.s.Pts[v].X)/3, my+float64(l.s.Pts[v].Y)/3
+	}
+	if o := l.walk(t, mx, my, x, y); l.patch[o] == l.patch[t] && l.beside(o, x, y) < off {
+		return o
+	}
+	return t
+}
+
+// beside returns how far, in grid units, (x, y) lies beside triangle k; 0 within. For needles that is more
+// than deep tells: beyond their tip one is hardly outside of any side.
+func (l *located) beside(k int32, x, y float64) float64 {
+	least, within := math.Inf(1), true
+	for c := range 3 {
+		within = within && l.outside(k, c, x, y) <= 0
+		p, q := l.s.Pts[l.tris[k][c]], l.s.Pts[l.tris[k][(c+1)%3]]
+		px, py, dx, dy := float64(p.X), float64(p.Y), float64(q.X-p.X), float64(q.Y-p.Y)
+		along := math.Max(0, math.Min(1, ((x-px)*dx+(y-py)*dy)/(dx*dx+dy*dy)))
+		least = math.Min(least, math.Hypot(px+along*dx-x, py+along*dy-y))
+	}
+	if within {
+		return 0
+	}
+	return least
 }
 
 // looks returns the normal and the texture coordinates of triangle k at (x, y).

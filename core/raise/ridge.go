@@ -50,7 +50,7 @@ func (w *work) ridges(ctx context.Context) error {
 	for k := range w.ar.Triangles() {
 		if v, band, ok := w.sloping(k); ok && w.unsteady(v, band) {
 			probes = w.slump(k, v, band, probes)
-			probes = w.slants(k, v, band, probes)
+			probes = w.slants(k, v, band, false, probes)
 		}
 	}
 	found := w.weigh(index, probes, nil)
@@ -258,9 +258,7 @@ func (w *work) around(set []int32, out []probe) []probe {
 			for i := range 3 {
 				out = w.shelf(k, i, v, band, out)
 			}
-			if w.unsteady(v, band) {
-				out = w.slants(k, v, band, out)
-			}
+			out = w.slants(k, v, band, !w.unsteady(v, band), out)
 		})
 	}
 	return out
@@ -311,12 +309,13 @@ func (w *work) slump(k int32, v [3]int32, band int32, out []probe) []probe {
 }
 
 // slants appends the edges of a triangle that climb over a long way: what is right at its centre may be
-// wrong there.
-func (w *work) slants(k int32, v [3]int32, band int32, out []probe) []probe {
+// wrong there. Of a steady one it is those from the rim to a ridge: it climbs as from an edge of the
+// outline, and where that ends in a corner, what lies beyond is higher.
+func (w *work) slants(k int32, v [3]int32, band int32, steady bool, out []probe) []probe {
 	tol := w.tol() + w.ringSlack(v)
 	for i := range 3 {
 		a, b := v[i], v[(i+1)%3]
-		if w.ring[a] == w.ring[b] {
+		if w.ring[a] == w.ring[b] || steady && min(w.ring[a], w.ring[b]) != -1 || steady && max(w.ring[a], w.ring[b]) != 0 {
 			continue
 		}
 		if _, con := w.ar.Across(k, i); con {

@@ -196,3 +196,25 @@ func TestTruth(t *testing.T) {
 		})
 	}
 }
+
+// TestOnceWrong judges drawings again that were wrong once, by kind and number.
+func TestOnceWrong(t *testing.T) {
+	for _, c := range []struct {
+		kind, what string
+		number     uint64
+	}{
+		{"frame", "beyond the inner corner of a wall no ridge was set", 97},
+		{"frame", "the same, with bevels on both sides", 110},
+		{"side by side", "a corner of a needle had the height of the needle's tip", 37},
+	} {
+		for _, kind := range kinds {
+			if kind.name != c.kind {
+				continue
+			}
+			rnd := rand.New(rand.NewPCG(c.number, 23))
+			if got := made(t, rnd, kind.draw(rnd)); got.wrong > 0 {
+				t.Errorf("%s %d (%s): %d of %d places wrong: %s", c.kind, c.number, c.what, got.wrong, got.judged, got.first)
+			}
+		}
+	}
+}
