@@ -26,8 +26,8 @@ const domeParts = 1.5
 const domeMost = 20_000
 
 // domeSpacing returns the distance of the points inside a dome over a region on a grid of
-// step mm; 0 if the bevel is none.
-func domeSpacing(b *Bevel, r plane.Region, step plane.Step) plane.Units {
+// step mm, and on its rings, which are so many; 0 if the bevel is none.
+func domeSpacing(b *Bevel, r plane.Region, step plane.Step, rings int) plane.Units {
 	if b.Profile != Dome || !b.On() {
 		return 0
 	}
@@ -39,8 +39,7 @@ func domeSpacing(b *Bevel, r plane.Region, step plane.Step) plane.Units {
 		}
 	})
 	out := step.Units(b.Width) / plane.Units(domeParts*float64(max(b.Segments, 4)))
-	rings := float64(1 + b.Segments)
-	return max(out, plane.Units(math.Sqrt(area/domeMost)), plane.Units(long*rings/domeMost))
+	return max(out, plane.Units(math.Sqrt(area/domeMost)), plane.Units(long*float64(1+rings)/domeMost))
 }
 
 // divided puts points on a ring of a dome, so that its height can change along it.
@@ -79,39 +78,44 @@ func (p *Plan) crown() {
 // domedBy reports whether the plan is lifted as a dome.
 func (p *Plan) domedBy(l *lifting) bool { return p.Dome != nil && l.heights == nil }
 
+// slopes returns the gradient of heights over each triangle from a ring on, and at each point the mean of
+// those around it, by area.
+func (p *Plan) slopes(from Ring, height func(v int32) float64) (own, mean [][2]float64) {
+	own, mean = make([][2]float64, len(p.Tris)), make([][2]float64, len(p.Pts))
+	whole := make([]float64, len(p.Pts))
+	for k, t := range p.Tris {
+		if p.Ring[k] < from {
+			continue
+		}
+		a, b, c := p.Pts[t[0]], p.Pts[t[1]], p.Pts[t[2]]
+		area2 := float64(plane.Orient(a, b, c))
+		za := height(t[0])
+		zb, zc := height(t[1])-za, height(t[2])-za
+		// Twice the area times the gradient; over the area it weighs by it.
+		gx := zb*float64(c.Y-a.Y) - zc*float64(b.Y-a.Y)
+		gy := zc*float64(b.X-a.X) - zb*float64(c.X-a.X)
+		own[k] = [2]float64{gx / area2, gy / area2}
+		for _, v := range t {
+			mean[v][0], mean[v][1], whole[v] = mean[v][0]+gx, mean[v][1]+gy, whole[v]+area2
+		}
+	}
+	for v, w := range whole {
+		if w > 0 {
+			mean[v] = [2]float64{mean[v][0] / w, mean[v][1] / w}
+		}
+	}
+	return own, mean
+}
+
 // shadeDome returns the normals of a dome: from the slope of its square, which stays
 // finite on the rim, where the dome itself is upright.
 func (p *Plan) shadeDome(l *lifting) [][3][3]float32 {
-	own := make([][2]float64, len(p.Tris))
-	sum := make([][2]float64, len(p.Pts))
-	for k, t := range p.Tris {
-		var x, y, s [3]float64
-		for j, v := range t {
-			x[j], y[j] = float64(p.Pts[v].X), float64(p.Pts[v].Y)
-			s[j] = float64(p.Dome[v]) * float64(p.Dome[v])
-		}
-		// Twice the area times the gradient; over the area it weighs by it.
-		gx := (s[1]-s[0])*(y[2]-y[0]) - (s[2]-s[0])*(y[1]-y[0])
-		gy := (s[2]-s[0])*(x[1]-x[0]) - (s[1]-s[0])*(x[2]-x[0])
-		area2 := (x[1]-x[0])*(y[2]-y[0]) - (x[2]-x[0])*(y[1]-y[0])
-		own[k] = [2]float64{gx / area2, gy / area2}
-		for _, v := range t {
-			sum[v][0], sum[v][1] = sum[v][0]+gx, sum[v][1]+gy
-		}
-	}
-	whole := make([]float64, len(p.Pts))
-	for _, t := range p.Tris {
-		a, b, c := p.Pts[t[0]], p.Pts[t[1]], p.Pts[t[2]]
-		area2 := float64(plane.Orient(a, b, c))
-		for _, v := range t {
-			whole[v] += area2
-		}
-	}
+	own, mean := p.slopes(0, func(v int32) float64 { return float64(p.Dome[v]) * float64(p.Dome[v]) })
 	high, limit := math.Abs(float64(l.high)), math.Cos(l.crease*math.Pi/180)
 	out := make([][3][3]float32, len(p.Tris))
 	parallel.Light(len(p.Tris), func(k int) {
 		for j, v := range p.Tris[k] {
-			s, g := float64(p.Dome[v]), [2]float64{sum[v][0] / whole[v], sum[v][1] / whole[v]}
+			s, g := float64(p.Dome[v]), mean[v]
 			dot := g[0]*own[k][0] + g[1]*own[k][1]
 			if s == 0 && dot < limit*math.Hypot(g[0], g[1])*math.Hypot(own[k][0], own[k][1]) {
 				g = own[k] // a hard corner of the outline

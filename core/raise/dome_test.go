@@ -153,10 +153,10 @@ func TestVaultsFollowTheirDome(t *testing.T) {
 			t.Fatalf("a point lies %.2f mm from the middle, neither on the dome nor on the vault: %.1f, %.1f, %.1f", r, x, y, z)
 		}
 	}
-	if p.Massive(f, testStep) {
+	if p.Massive(t.Context(), f, testStep) {
 		t.Error("there is room")
 	}
-	if f.Wall, f.Depth, f.Front.Height = 3, 3, 2; !p.Massive(f, testStep) {
+	if f.Wall, f.Depth, f.Front.Height = 3, 3, 2; !p.Massive(t.Context(), f, testStep) {
 		t.Error("a wall as thick as the part leaves room")
 	}
 }

@@ -194,7 +194,7 @@ func (f *Form) frame(r plane.Region, step plane.Step, stop func() bool) (plane.R
 }
 
 // Massive reports whether the walls of a hollow part leave no room within.
-func (p *Plans) Massive(f Form, step plane.Step) bool {
+func (p *Plans) Massive(ctx context.Context, f Form, step plane.Step) bool {
 	if f.Wall = f.hollowWall(); f.Wall <= 0 {
 		return false
 	}
@@ -202,7 +202,7 @@ func (p *Plans) Massive(f Form, step plane.Step) bool {
 	u, q := f.fit(p, step), p.Front
 	first := q.facetFrom(step.Units(f.Wall))
 	if q.Dome != nil {
-		return !q.vault(u, step.Units(f.Wall), nil).room(first)
+		return !q.vault(u, step.Units(f.Wall), progress.NewPoll(ctx)).room(first)
 	}
 	line := p.ceiling(u, step.Units(f.Wall))
 	for _, r := range q.Ring {

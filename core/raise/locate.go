@@ -169,7 +169,7 @@ func (l *located) walk(k int32, x, y, tx, ty float64) int32 {
 		}
 		o := l.twins[3*int(k)+best]
 		if o < 0 { // rounding at the border, or a way round a corner
-			if l.deep(k, tx, ty) < 2*sliver {
+			if l.beside(k, tx, ty) < 2*sliver {
 				return k
 			}
 			return l.search(tx, ty)
@@ -179,23 +179,13 @@ func (l *located) walk(k int32, x, y, tx, ty float64) int32 {
 	return l.search(tx, ty)
 }
 
-// deep returns how far, in grid units, (x, y) lies outside triangle k at most.
-func (l *located) deep(k int32, x, y float64) float64 {
-	most := 0.0
-	for c := range 3 {
-		p, q := l.s.Pts[l.tris[k][c]], l.s.Pts[l.tris[k][(c+1)%3]]
-		most = math.Max(most, l.outside(k, c, x, y)/math.Hypot(float64(q.X-p.X), float64(q.Y-p.Y)))
-	}
-	return most
-}
-
 // search returns the triangle that (x, y) lies in, or the one that it is least outside
 // of.
 func (l *located) search(x, y float64) int32 {
 	if l.places == nil {
 		l.places = newPlaces(l.s.Pts, l.tris)
 	}
-	return l.places.nearest(x, y, func(k int32) float64 { return l.deep(k, x, y) })
+	return l.places.nearest(x, y, func(k int32) float64 { return l.beside(k, x, y) })
 }
 
 // weights returns the barycentric weights of (x, y) in triangle k, brought inside.
@@ -278,8 +268,8 @@ func (l *located) around(t int32, x, y float64) int32 {
 	return t
 }
 
-// beside returns how far, in grid units, (x, y) lies beside triangle k; 0 within. For needles that is more
-// than deep tells: beyond their tip one is hardly outside of any side.
+// beside returns how far, in grid units, (x, y) lies beside triangle k; 0 within. How far it is outside of a
+// side would not do: beyond the tip of a needle that is next to nothing.
 func (l *located) beside(k int32, x, y float64) float64 {
 	least, within := math.Inf(1), true
 	for c := range 3 {

@@ -98,7 +98,7 @@ func newPlan(ctx context.Context, region plane.Region, out outward, f *Form, b B
 	if b.On() {
 		p.Width = step.Units(b.Width)
 		p.Facets, p.Top = b.facetsFor(float64(minStep / p.Width))
-		p.domed = domeSpacing(&b, region, step)
+		p.domed = domeSpacing(&b, region, step, b.Segments)
 	}
 	return p.over(ctx, region, out)
 }

@@ -315,7 +315,8 @@ func (w *work) slants(k int32, v [3]int32, band int32, steady bool, out []probe)
 	tol := w.tol() + w.ringSlack(v)
 	for i := range 3 {
 		a, b := v[i], v[(i+1)%3]
-		if w.ring[a] == w.ring[b] || steady && min(w.ring[a], w.ring[b]) != -1 || steady && max(w.ring[a], w.ring[b]) != 0 {
+		low, high := min(w.ring[a], w.ring[b]), max(w.ring[a], w.ring[b])
+		if fromRim := low == -1 && high == 0; low == high || steady && !fromRim {
 			continue
 		}
 		if _, con := w.ar.Across(k, i); con {

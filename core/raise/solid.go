@@ -121,7 +121,7 @@ func (f *Form) frontPlan(ctx context.Context, outline plane.Region, way outward,
 	width := 0.0
 	p.Facets, p.Top, width = f.hollowed(step)
 	p.Width = step.Units(width)
-	p.domed = domeSpacing(&f.Front, outline, step)
+	p.domed = domeSpacing(&f.Front, outline, step, len(p.Facets))
 	return p.over(ctx, outline, way)
 }
 
@@ -175,7 +175,7 @@ func (p *Plan) outline(r plane.Region) plane.Region {
 func (f *Form) spacing(r plane.Region, step plane.Step) plane.Units {
 	out := step.Units(f.Caps.Spacing)
 	for _, b := range []*Bevel{&f.Front, &f.Back} {
-		if s := domeSpacing(b, r, step); s > 0 && (out == 0 || s < out) {
+		if s := domeSpacing(b, r, step, b.Segments); s > 0 && (out == 0 || s < out) {
 			out = s
 		}
 	}

@@ -16,7 +16,8 @@ import (
 //
 // For a ball of radius a in the middle of which lies (x, y), the vault is the least of z(q) - sqrt(a^2 - |q|^2)
 // over all q on the dome, counted from (x, y). Over one triangle that is convex, and its least value known:
-// within the triangle, else along one of its edges.
+// within the triangle, else along one of its edges. The plan has the rings at which the ceiling of a pillow
+// bends (hollowed): near the rim a vault bends where that does.
 
 // vault is a dome as the ball meets it, in grid units.
 type vault struct {
@@ -162,34 +163,23 @@ func (v *vault) heights(from Ring, most int32) []int32 {
 func (v *vault) room(from Ring) bool {
 	list := v.points(from)
 	slices.SortFunc(list, func(a, b int32) int { return cmp.Compare(v.z[b], v.z[a]) })
-	return slices.ContainsFunc(list, func(n int32) bool { return v.z[n]-v.wall >= 1 && v.at(n) >= 1 })
+	return slices.ContainsFunc(list, func(n int32) bool {
+		v.poll.Look()
+		return v.z[n]-v.wall >= 1 && v.at(n) >= 1
+	})
 }
 
 // shadeVault returns normals of a vault as of a front that lies as low: over each corner the mean of the
 // triangles around it that are part of the vault, the others level.
 func (p *Plan) shadeVault(l *lifting) [][3][3]float32 {
-	sum := make([][2]float64, len(p.Pts))
-	whole := make([]float64, len(p.Pts))
-	for k, t := range p.Tris {
-		l.poll.Tick()
-		if p.Ring[k] < l.vaultFrom {
-			continue
-		}
-		a, b, c := p.Pts[t[0]], p.Pts[t[1]], p.Pts[t[2]]
-		za, zb, zc := float64(l.vault[t[0]]), float64(l.vault[t[1]]), float64(l.vault[t[2]])
-		// Twice the area times the gradient; over the area it weighs by it.
-		gx := (zb-za)*float64(c.Y-a.Y) - (zc-za)*float64(b.Y-a.Y)
-		gy := (zc-za)*float64(b.X-a.X) - (zb-za)*float64(c.X-a.X)
-		for _, v := range t {
-			sum[v][0], sum[v][1], whole[v] = sum[v][0]+gx, sum[v][1]+gy, whole[v]+float64(plane.Orient(a, b, c))
-		}
-	}
+	_, mean := p.slopes(l.vaultFrom, func(v int32) float64 { return float64(l.vault[v]) })
 	out := make([][3][3]float32, len(p.Tris))
 	for k, t := range p.Tris {
+		l.poll.Tick()
 		for j, v := range t {
 			out[k][j] = [3]float32{0, 0, 1}
 			if p.Ring[k] >= l.vaultFrom {
-				x, y := -sum[v][0]/whole[v], -sum[v][1]/whole[v]
+				x, y := -mean[v][0], -mean[v][1]
 				n := math.Sqrt(1 + x*x + y*y)
 				out[k][j] = [3]float32{float32(x / n), float32(y / n), float32(1 / n)}
 			}

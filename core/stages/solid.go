@@ -211,8 +211,8 @@ type Got struct {
 const mostSpots = 400
 
 // gotOf tells what became of a body.
-func gotOf(b *raise.Body, step plane.Step) Got {
-	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(b.Form, step), Nothing: len(b.Plans.Front.Tris) == 0}
+func gotOf(ctx context.Context, b *raise.Body, step plane.Step) Got {
+	out := Got{Reach: b.Plans.Reach, Massive: b.Plans.Massive(ctx, b.Form, step), Nothing: len(b.Plans.Front.Tris) == 0}
 	out.Depth = b.Form.Depth
 	for _, l := range b.Limbs {
 		out.Depth = max(out.Depth, l.Form.Depth)
@@ -241,7 +241,7 @@ var Raise = Stage[SolidInput, *Solid]{
 			return nil, unparted(err)
 		}
 		in.Fewer.of(m)
-		got := gotOf(&b, step)
+		got := gotOf(ctx, &b, step)
 		got.Nothing = len(m.Tris) == 0
 		return &Solid{Mesh: m, Bodies: []Got{got}}, nil
 	},
@@ -281,7 +281,7 @@ var Fuse = Stage[FuseInput, *Solid]{
 			b := in.Bodies[i].body(n)
 			n += int32(len(b.Details)) + 1
 			list = append(list, b)
-			out.Bodies = append(out.Bodies, gotOf(&b, in.Step))
+			out.Bodies = append(out.Bodies, gotOf(ctx, &b, in.Step))
 		}
 		var err error
 		if out.Mesh, err = raise.Fused(ctx, list, in.Step, in.Look); err != nil {

@@ -40,11 +40,7 @@ var kinds = []struct {
 	{"mitred", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Mitred, m.Outward = true, r.IntN(2) == 0
-		for _, rim := range []*recipe.Rim{&m.Front, &m.Back} {
-			if rim.Full() { // that is as wide as the part is by what is round
-				rim.Profile = recipe.Round
-			}
-		}
+		narrowed(&m) // that is as wide as the part is by what is round
 		for {
 			if d := alone(r, m); len(d.parts[0].shape[0]) != 3 { // corners of 60 degrees are at the very limit
 				return d
@@ -74,11 +70,7 @@ var kinds = []struct {
 	{"frame", func(r *rand.Rand) *drawing {
 		m := someMeasures(r)
 		m.Wall, m.OpenFront, m.OpenBack = 0.6+1.5*r.Float64(), true, true
-		for _, rim := range []*recipe.Rim{&m.Front, &m.Back} {
-			if rim.Full() { // how wide a wall is tells no formula
-				rim.Profile = recipe.Round
-			}
-		}
+		narrowed(&m) // how wide a wall is tells no formula
 		return alone(r, m)
 	}},
 	{"recess", func(r *rand.Rand) *drawing { return detailed(r, recipe.Recess) }},
@@ -95,6 +87,15 @@ var kinds = []struct {
 		return d
 	}},
 	{"through each other", func(r *rand.Rand) *drawing { return overlapping(r, false) }},
+}
+
+// narrowed turns bevels that are as wide as the part into rounds.
+func narrowed(m *recipe.Measures) {
+	for _, rim := range []*recipe.Rim{&m.Front, &m.Back} {
+		if rim.Full() {
+			rim.Profile = recipe.Round
+		}
+	}
 }
 
 // wired is a tube along lines with bends, over a plate.
