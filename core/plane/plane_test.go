@@ -474,12 +474,14 @@ func FuzzFill(f *testing.F) {
 		ar.Classify(&fillOne{rule: EvenOdd})
 		r := ar.Regions()[1]
 		checkRegion(t, r)
-		s, err := r.Separate(3, nil)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if s.Touches() {
-			t.Fatal("still touching")
+		for _, gap := range []Units{3, 160} { // the latter is wider than most of what there is
+			s, err := r.Separate(gap, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if s.Touches() {
+				t.Fatal("still touching")
+			}
 		}
 		in, err := r.Offset(-2, OffsetStyle{})
 		if err != nil {

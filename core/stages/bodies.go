@@ -83,7 +83,7 @@ func (l *Line) BodyOf(ctx context.Context, r *Regions, b *Raised) (BodyInput, er
 	out := l.bodyKeys(r, b)
 	plan := func(in PlanInput) (Made[*raise.Plans], error) {
 		p, err := Plan.Make(ctx, l.Keep, in)
-		if errors.Is(err, plane.ErrTooTangled) || errors.Is(err, raise.ErrRims) {
+		if errors.Is(err, plane.ErrTooTangled) || errors.Is(err, plane.ErrTouching) || errors.Is(err, raise.ErrRims) {
 			err = problem(Tangled, "The outlines of this part", err)
 		}
 		return p, err
