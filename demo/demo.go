@@ -64,7 +64,7 @@ type piece struct {
 const clockFace = "#f3ead8"
 
 var pieces = []piece{
-	// A relief by order: the strands step up as they were painted.
+	// A relief: the strands step up as they lie on each other.
 	{file: "rope-mark.ai", by: recipe.Width, mm: 90, relief: 1.2, parts: []part{
 		round("#d2ae70", "Hemp strands", 5, 2), round("#3b2e21", "Tar lines", 3, 0.3),
 		round("#909090", "Bollard", 5, 2), round("#efe5cf", "Light", 5, 0.8),
@@ -129,7 +129,7 @@ func (p piece) change() recipe.Change {
 		parts[PartID(q.color)] = patch
 	}
 	return recipe.Change{Label: "Demo measures", Edits: []recipe.Edit{
-		&recipe.SetSize{By: &p.by, MM: &p.mm, Lying: &p.lying}, &recipe.EditParts{Parts: parts}, &recipe.SetParts{Relief: &p.relief},
+		&recipe.SetSize{By: &p.by, MM: &p.mm, Lying: &p.lying}, &recipe.EditParts{Parts: parts}, &recipe.SetParts{Relief: &recipe.Relief{Step: p.relief}},
 	}}
 }
 

@@ -293,6 +293,5 @@ func fileSize(r *result) int64 {
 
 // Out reports whether a part is left out of the piece.
 func Out(parts *recipe.Parts, id string) bool {
-	q := parts.Find(id)
-	return q != nil && q.Out
+	return parts.IsOut(id)
 }

@@ -19,7 +19,7 @@ func TestRecipesAreKept(t *testing.T) {
 		t.Fatal(err)
 	}
 	own := recipe.Ready()[3]
-	own.Name, own.Relief = "Mooring coin", 0.5
+	own.Name, own.Relief.Step = "Mooring coin", 0.5
 	doc, err := own.Document()
 	if err != nil {
 		t.Fatal(err)
@@ -35,24 +35,24 @@ func TestRecipesAreKept(t *testing.T) {
 	}
 	defer s.Close()
 	again, err := s.Recipe(t.Context(), "Mooring coin")
-	if err != nil || again.Relief != 0.5 || !again.How.Equal(own.How) || again.Ready {
+	if err != nil || again.Relief.Step != 0.5 || !again.How.Equal(own.How) || again.Ready {
 		t.Errorf("%+v %v", again, err)
 	}
-	own.Relief = 1
+	own.Relief.Step = 1
 	doc, _ = own.Document()
 	_, instead, err := s.KeepRecipe(t.Context(), doc)
 	if err != nil || instead == "" {
 		t.Errorf("in the place of %q, %v", instead, err)
 	}
 	list, err := s.Recipes(t.Context())
-	if err != nil || len(list) != len(recipe.Ready())+1 || list[len(list)-1].Relief != 1 {
+	if err != nil || len(list) != len(recipe.Ready())+1 || list[len(list)-1].Relief.Step != 1 {
 		t.Errorf("%d recipes, %v", len(list), err)
 	}
 	// The one that was replaced comes back, and the one in its place waits then.
 	if say, err := s.BringBack(t.Context(), "recipe", instead); err != nil || !strings.Contains(say, "waits") {
 		t.Errorf("brought back: %q, %v", say, err)
 	}
-	if again, err = s.Recipe(t.Context(), "Mooring coin"); err != nil || again.Relief != 0.5 {
+	if again, err = s.Recipe(t.Context(), "Mooring coin"); err != nil || again.Relief.Step != 0.5 {
 		t.Errorf("the one of before: %+v, %v", again, err)
 	}
 	id, err := s.DropRecipe(t.Context(), "Mooring coin")

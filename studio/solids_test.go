@@ -264,7 +264,7 @@ func TestExports(t *testing.T) {
 		}
 	}
 	relief := 1.5
-	stepped := change(t, s, id, "Relief", &recipe.SetParts{Relief: &relief})
+	stepped := change(t, s, id, "Relief", &recipe.SetParts{Relief: &recipe.Relief{Step: relief}})
 	x, err := s.Export(t.Context(), stepped, "svg", "a")
 	if err != nil {
 		t.Fatal(err)

@@ -34,13 +34,16 @@ type partState struct {
 	Host   string          `json:"host"`  // the part whose solid that is
 	Base   float64         `json:"base"`  // z of its back, mm
 	Depth  float64         `json:"depth"` // with what the relief adds, mm
+	Level  int             `json:"level"` // in the relief, from 1; 0 for none
+	Set    bool            `json:"set"`   // it was said by hand
 	Shapes []string        `json:"shapes"`
 }
 
 // togetherState is what is decided about all parts together.
 type togetherState struct {
 	By        string          `json:"by"`
-	Relief    float64         `json:"relief"`
+	Relief    recipe.Relief   `json:"relief"`
+	Levels    int             `json:"levels"` // of the relief
 	Spread    float64         `json:"spread"`
 	Clearance float64         `json:"clearance"`
 	Fused     string          `json:"fused"`
@@ -143,7 +146,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	}
 	all := &p.Recipe.Parts
 	out.All = togetherState{
-		all.By, all.Relief, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
+		all.By, all.Relief, 0, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
 		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing, all.Mesh.Simplify, all.Mesh.Triangles,
 	}
 	out.Scene, out.Print = p.Recipe.Scene, p.Recipe.Print
@@ -158,6 +161,8 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		placeSheets(out.Sheets, sheet, r)
 	}
 	side := max(r.Width, r.Height)
+	levels, most := stages.Levels(r, all)
+	out.All.Levels = most
 	for i := range r.Parts {
 		part := &r.Parts[i]
 		region := part.Region.Value
@@ -167,6 +172,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 			Ground: artwork.Ground([]artwork.Color{part.Color}).Hex(), Out: studio.Out(&p.Recipe.Parts, part.ID),
 			How: p.Recipe.Parts.Measures(part.ID), Role: p.Recipe.Parts.RoleOf(part.ID), Key: view.Keys[i],
 		}
+		one.Level, one.Set = levels[i], all.LevelOf(part.ID) > 0
 		q := p.Recipe.Parts.Find(part.ID)
 		one.Own = q != nil && q.How != nil
 		one.Depth, one.Base = one.How.Depth, one.How.Bottom()

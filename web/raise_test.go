@@ -298,7 +298,7 @@ func TestRecipesForAnyPiece(t *testing.T) {
 	w.click("[data-recipe=keep]")
 	w.click(`[data-recipe-name="Harbour coin"]`)
 	doc := string(s.get("/recipes/file/Harbour%20coin"))
-	if !strings.Contains(doc, `"name": "Harbour coin"`) || !strings.Contains(doc, `"version": 4`) {
+	if !strings.Contains(doc, `"name": "Harbour coin"`) || !strings.Contains(doc, `"version": 5`) {
 		t.Errorf("the file says %s", doc)
 	}
 	w.click(`[data-recipe-drop="Harbour coin"]`)
@@ -307,7 +307,7 @@ func TestRecipesForAnyPiece(t *testing.T) {
 	for body, want := range map[string]string{
 		`{"document":` + strconv.Quote(doc) + `}`:          "Harbour coin",
 		`{"document":"{\"version\":9,\"name\":\"x\"}"}`:    "newer Bildhauer",
-		`{"document":"{\"version\":4,\"name\":\"Coin\"}"}`: "comes with the program",
+		`{"document":"{\"version\":5,\"name\":\"Coin\"}"}`: "comes with the program",
 		`{"document":"x"}`:                          "not readable",
 		`{"named":{"name":"x","how":{"depth":-3}}}`: "depth",
 	} {

@@ -46,7 +46,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --direction forward|back|both, --offset 2mm, --wall 1mm, --tube, --tube-width 4mm,
       --tube-section round|own,
       --open front|back|both,
-      --parts colour|layer|group|shape|outline, --relief 1mm, --spread 1mm,
+      --parts colour|layer|group|shape|outline, --spread 1mm,
+      --relief 3mm (its height) or --relief-step 0.6mm, --outlines highest|groove,
       --overlap cut|keep, --clearance 0.2mm, --fuse or --apart,
       --caps even|grid --spacing 2mm, --simplify 0.05mm, --triangles 5000,
       --mend all|KIND,..., --recipe FILE, --stats

@@ -131,7 +131,8 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("pillow", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Pillow, mm })
 	length("dome", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Dome, mm })
 	length("tube-width", func(r *recipe.Recipe, mm float64) { d(r).Tube.Width = mm })
-	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief = mm })
+	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief.Total, r.Parts.Relief.Step = mm, 0 })
+	length("relief-step", func(r *recipe.Recipe, mm float64) { r.Parts.Relief.Total, r.Parts.Relief.Step = 0, mm })
 	length("spread", func(r *recipe.Recipe, mm float64) { r.Parts.Spread = mm })
 	length("clearance", func(r *recipe.Recipe, mm float64) { r.Parts.Clearance = mm })
 	fs.Func("fineness", "", func(v string) error {
@@ -157,6 +158,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 		})
 	}
 	text("profile", func(r *recipe.Recipe, v string) { d(r).Front.Profile = v })
+	text("outlines", func(r *recipe.Recipe, v string) { r.Parts.Relief.Lines = strings.TrimPrefix(v, "as-others") })
 	text("overlap", func(r *recipe.Recipe, v string) { r.Size.Overlap = v })
 	text("direction", func(r *recipe.Recipe, v string) { d(r).Direction = strings.TrimPrefix(v, "forward") })
 	text("caps", func(r *recipe.Recipe, v string) { r.Parts.Mesh.Caps = strings.TrimPrefix(v, "few") })

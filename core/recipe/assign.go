@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
 	"strings"
@@ -163,7 +164,7 @@ func (p *Parts) Sorted(ids []string) []int {
 		out[i] = i
 	}
 	place := func(i int) int {
-		if r := rank[ids[i]]; r > 0 {
+		if r := cmp.Or(rank[ids[i]], rank[BaseOf(ids[i])]); r > 0 {
 			return r
 		}
 		return len(p.Order) + 1 + i

@@ -134,9 +134,9 @@ func TestDefaultsReachAllWithout(t *testing.T) {
 	if m := r.Parts.Measures("ca33333"); m.Front.Width != 2.5 || m.Depth != 8 || r.Parts.Find("ca33333").How != nil {
 		t.Errorf("reset: %+v", m)
 	}
-	scaled := apply(t, r, s, &SetParts{Relief: ptr(2.0)}, &SetSize{Scale: 2})
-	if m := scaled.Parts.Measures("ca33333"); m.Front.Width != 5 || m.Depth != 16 || scaled.Parts.Relief != 4 {
-		t.Errorf("scaled: %+v, relief %g", m, scaled.Parts.Relief)
+	scaled := apply(t, r, s, &SetParts{Relief: &Relief{Step: 2}}, &SetSize{Scale: 2})
+	if m := scaled.Parts.Measures("ca33333"); m.Front.Width != 5 || m.Depth != 16 || scaled.Parts.Relief.Step != 4 {
+		t.Errorf("scaled: %+v, relief %g", m, scaled.Parts.Relief.Step)
 	}
 }
 
@@ -148,8 +148,8 @@ func TestBottoms(t *testing.T) {
 			t.Errorf("%q: %g, want %g", direction, got, want)
 		}
 	}
-	p := Parts{Default: newMeasures(), Relief: 1}
-	if d := p.Deepest(3); d < 10 || p.Together("glb") || !p.Together("stl") {
+	p := Parts{Default: newMeasures(), Relief: Relief{Step: 1}}
+	if d := p.Deepest(3, 3); d < 10 || p.Together("glb") || !p.Together("stl") {
 		t.Errorf("deepest %g", d)
 	}
 	p.Clearance = 0.2

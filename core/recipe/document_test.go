@@ -162,11 +162,26 @@ func TestUnknownFieldsStay(t *testing.T) {
 	}
 }
 
+// TestReliefsKeepTheirStep opens documents in which a relief was a step in the order of painting.
+func TestReliefsKeepTheirStep(t *testing.T) {
+	for doc, want := range map[string]Relief{
+		`{"version":4,"parts":{"relief":1.2}}`:         {Step: 1.2},
+		`{"version":4,"parts":{"relief":-0.5}}`:        {Step: -0.5},
+		`{"version":4,"parts":{"relief":0}}`:           {},
+		`{"version":4,"parts":{}}`:                     {},
+		`{"version":5,"parts":{"relief":{"total":3}}}`: {Total: 3},
+	} {
+		if r, err := Open([]byte(doc)); err != nil || r.Parts.Relief != want {
+			t.Errorf("%s: %+v, %v", doc, r.Parts.Relief, err)
+		}
+	}
+}
+
 // TestNewerDocumentsAreRefused holds that nothing of them is taken.
 func TestNewerDocumentsAreRefused(t *testing.T) {
-	for _, doc := range []string{`{"version":5,"name":"x"}`, `{"name":"x","recipe":{"version":9}}`} {
+	for _, doc := range []string{`{"version":6,"name":"x"}`, `{"name":"x","recipe":{"version":9}}`} {
 		if _, err := Open([]byte(doc)); !errors.Is(err, ErrNewer) ||
-			!strings.Contains(err.Error(), "this one knows 4") {
+			!strings.Contains(err.Error(), "this one knows 5") {
 			t.Errorf("%s: %v", doc, err)
 		}
 	}

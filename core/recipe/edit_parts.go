@@ -23,6 +23,7 @@ type PartPatch struct {
 	Name  *string `json:"name"`
 	Out   *bool   `json:"out"`
 	Role  *Role   `json:"role"`
+	Level *int    `json:"level"` // of a relief; 0 for what overlaps give
 	Reset bool    `json:"reset"` // to the measures of new parts, before the rest
 	MeasuresPatch
 }
@@ -96,7 +97,11 @@ func (e *EditParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 			part.Name = strings.TrimSpace(*patch.Name)
 		}
 		give(patch.Out, &part.Out)
+		give(patch.Level, &part.Level)
 		if patch.Role != nil {
+			if Divided(id) && *patch.Role != (Role{}) {
+				return errDividedRole
+			}
 			if part.Role = *patch.Role; !part.Role.OnOther() {
 				part.Role.On = ""
 			}
@@ -116,7 +121,7 @@ func (e *EditParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 type SetParts struct {
 	By        *string   `json:"by"`
 	Order     *[]string `json:"order"`
-	Relief    *float64  `json:"relief"`
+	Relief    *Relief   `json:"relief"`
 	Spread    *float64  `json:"spread"`
 	Clearance *float64  `json:"clearance"`
 	Fused     *string   `json:"fused"`
@@ -148,7 +153,8 @@ func (e *SetParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 // JoinParts makes one part of several. It keeps the id, name and measures of the
 // first.
 type JoinParts struct {
-	IDs []string `json:"ids"`
+	IDs    []string            `json:"ids"`
+	Shapes map[string][]string `json:"shapes"` // of those that a relief divided from others: the keys of their shapes
 }
 
 // Apply is part of Edit.
@@ -162,6 +168,11 @@ func (e *JoinParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 		if !ok {
 			return errNoPart
 		}
+		if Divided(id) {
+			if part.Takes.Shapes = e.Shapes[id]; len(part.Takes.Shapes) == 0 {
+				return errNoPart
+			}
+		}
 		rule = rule.join(part.Takes)
 	}
 	first, err := r.Parts.enter(e.IDs[0])
@@ -171,7 +182,11 @@ func (e *JoinParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 	made := *first
 	made.Takes = rule
 	gone := map[string]string{}
-	if _, _, auto := strings.Cut(made.ID, ":"); auto || strings.HasPrefix(made.ID, untouched) {
+	if Divided(made.ID) {
+		how := r.Parts.Measures(made.ID)
+		made.How = &how
+	}
+	if _, _, auto := strings.Cut(made.ID, ":"); auto || Divided(made.ID) || strings.HasPrefix(made.ID, untouched) {
 		made.ID = r.Parts.freeID() // so that it stays whatever parts are made of
 		gone[first.ID] = made.ID
 	}
@@ -245,8 +260,12 @@ func (e *TakeShapes) Apply(r *Recipe, on *artwork.Sheet) error {
 		out = *to
 	} else {
 		out.ID = r.Parts.freeID()
-		if from.How != nil {
-			own := from.How.clone()
+		how := from.How
+		if base := r.Parts.Find(BaseOf(e.From)); how == nil && base != nil {
+			how = base.How
+		}
+		if how != nil {
+			own := how.clone()
 			out.How = &own
 		}
 	}
@@ -262,5 +281,8 @@ func (e *TakeShapes) Apply(r *Recipe, on *artwork.Sheet) error {
 	to.Takes = to.Takes.join(Rule{Shapes: e.Shapes, Outlines: e.Outlines})
 	return nil
 }
+
+var errDividedRole = errors.New(
+	"a part that the relief divided can't have a role of its own. Split its shapes off first, or give the role to the part it was divided from")
 
 var errNoPart = errors.New("this part is not in the piece any more")

@@ -307,7 +307,7 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"dropSheet","slot":2},{"kind":"dropFont","file":"f"},
 		{"kind":"mends","list":[{"do":"drop","shapes":["a"]}]},{"kind":"mend","id":"m1","off":true},{"kind":"dropMends","ids":["m1"]},
 		{"kind":"leave","list":[{"kind":"tip","shapes":["a"],"at":[1,2]}]},{"kind":"mendLimits","limits":{"tip":9}},
-		{"kind":"allParts","relief":1},{"kind":"joinParts","ids":["a","b"]},{"kind":"takeShapes","from":"c336699","shapes":["a"]},
+		{"kind":"allParts","relief":{"step":1}},{"kind":"joinParts","ids":["a","b"]},{"kind":"takeShapes","from":"c336699","shapes":["a"]},
 		{"kind":"scene","setting":"from above"},{"kind":"paint","parts":["c336699"],"material":{"rough":0.3}},
 		{"kind":"takeScene","scene":{"exposure":1}},
 		{"kind":"key","of":"piece","what":"turn","key":{"frame":3,"value":9}},{"kind":"moveKeys","by":3},{"kind":"easeKeys","ease":"even"},

@@ -40,7 +40,9 @@ var (
 	OffsetLimit = Limit{"offset", "The offset", -100_000, 100_000, "mm", 0.5}
 	WallLimit   = Limit{"wall", "The thickness of the wall", 0, 100_000, "mm", 0.2}
 	TubeLimit   = Limit{"tube", "The width of the tube", 0, 100_000, "mm", 0.5}
-	ReliefLimit = Limit{"relief", "The step of the relief", -1000, 1000, "mm", 0.2}
+	ReliefLimit = Limit{"relief", "The height of the relief", 0.01, 100_000, "mm", 0.5}
+	StepLimit   = Limit{"reliefStep", "The step of the relief", -1000, 1000, "mm", 0.1}
+	LevelLimit  = Limit{"level", "The level", 0, MostLevels, "", 1}
 	SpreadLimit = Limit{"spread", "The step of the spread", -1000, 1000, "mm", 0.5}
 	// Wider than this it is no clearance any more, but another drawing.
 	ClearanceLimit = Limit{"clearance", "The clearance", 0, 100, "mm", 0.05}
@@ -119,7 +121,7 @@ var (
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
-		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
+		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, StepLimit, LevelLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,

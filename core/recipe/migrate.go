@@ -12,6 +12,7 @@ var migrations = []func(tree map[string]any) (map[string]any, error){
 	sectionsForSteps,
 	mendsBegin,
 	rimsApart,
+	reliefByOverlap,
 }
 
 // migrate brings a document to Version. One without a version is of the first,

@@ -19,7 +19,7 @@ type Parts struct {
 	List      []Part   `json:"list,omitempty"`      // parts that somebody has touched
 	Next      int      `json:"next,omitempty"`      // number of the last id that was given
 	Order     []string `json:"order,omitempty"`     // ids, where they are not in the order of painting
-	Relief    float64  `json:"relief,omitempty"`    // by how much each part is deeper than the one before, mm
+	Relief    Relief   `json:"relief,omitzero"`     // how parts step up as they lie on each other
 	Spread    float64  `json:"spread,omitempty"`    // by how much each part starts farther in front, mm
 	Clearance float64  `json:"clearance,omitempty"` // that neighbours leave between them, mm
 	Fused     string   `json:"fused,omitempty"`     // Together, Apart or ""
@@ -45,12 +45,13 @@ const (
 
 // Part is one solid body. Nothing but its id identifies it.
 type Part struct {
-	ID    string    `json:"id"`             // unlike those of other parts
-	Name  string    `json:"name,omitempty"` // "" for words for its colour
-	Takes Rule      `json:"takes"`          // the shapes that it is made of
-	Out   bool      `json:"out,omitempty"`  // left out of the piece
-	Role  Role      `json:"role,omitzero"`  // what it is to the others
-	How   *Measures `json:"how,omitempty"`  // nil for Default
+	ID    string    `json:"id"`              // unlike those of other parts
+	Name  string    `json:"name,omitempty"`  // "" for words for its colour
+	Takes Rule      `json:"takes"`           // the shapes that it is made of
+	Out   bool      `json:"out,omitempty"`   // left out of the piece
+	Role  Role      `json:"role,omitzero"`   // what it is to the others
+	Level int       `json:"level,omitempty"` // of a relief, from 1; 0 for what overlaps give
+	How   *Measures `json:"how,omitempty"`   // nil for Default
 }
 
 // Rule says which shapes a part takes.
@@ -151,6 +152,10 @@ func (p *Parts) Part(id string) (part Part, ok bool) {
 	if q := p.Find(id); q != nil {
 		return *q, true
 	}
+	if base := BaseOf(id); base != id {
+		_, ok := p.Part(base)
+		return Part{ID: id}, ok
+	}
 	if by, key, found := strings.Cut(id, ":"); found && key != "" {
 		for grouping, prefix := range prefixes {
 			if prefix == by {
@@ -172,10 +177,26 @@ func (p *Parts) Part(id string) (part Part, ok bool) {
 
 // Measures returns how the part with an id is raised.
 func (p *Parts) Measures(id string) Measures {
-	if q := p.Find(id); q != nil && q.How != nil {
-		return *q.How
+	for _, id := range []string{id, BaseOf(id)} {
+		if q := p.Find(id); q != nil && q.How != nil {
+			return *q.How
+		}
 	}
 	return p.Default
+}
+
+// IsOut reports whether a part was left out, or what a relief divided it from.
+func (p *Parts) IsOut(id string) bool {
+	own, base := p.Find(id), p.Find(BaseOf(id))
+	return own != nil && own.Out || base != nil && base.Out
+}
+
+// LevelOf returns the level that a part was given, or 0.
+func (p *Parts) LevelOf(id string) int {
+	if q := p.Find(id); q != nil {
+		return q.Level
+	}
+	return 0
 }
 
 // Together reports whether all parts leave as one body in a format. Where files are
@@ -190,7 +211,7 @@ func (p *Parts) Together(format string) bool {
 
 // RoleOf returns the role of the part with an id.
 func (p *Parts) RoleOf(id string) Role {
-	if q := p.Find(id); q != nil {
+	if q := p.Find(BaseOf(id)); q != nil {
 		return q.Role
 	}
 	return Role{}
@@ -210,8 +231,8 @@ func (p *Parts) StandsOn(id, on string) bool {
 	return false
 }
 
-// Deepest returns how far from the plane any of n parts may reach.
-func (p *Parts) Deepest(n int) float64 {
+// Deepest returns how far from the plane any of n parts, made of so many shapes, may reach.
+func (p *Parts) Deepest(n, shapes int) float64 {
 	reach := func(m *Measures) float64 { return m.Depth + math.Abs(m.Offset) }
 	far := reach(&p.Default)
 	sum, stacked := far, false
@@ -226,7 +247,16 @@ func (p *Parts) Deepest(n int) float64 {
 	if stacked {
 		far = sum + reach(&p.Default)*float64(n)
 	}
-	return far + float64(n)*(math.Abs(p.Relief)+math.Abs(p.Spread))
+	return far + p.Relief.most(p.highest(shapes)) + float64(n)*math.Abs(p.Spread)
+}
+
+// highest returns a level that no part of so many shapes is above.
+func (p *Parts) highest(shapes int) int {
+	own := 0
+	for i := range p.List {
+		own = max(own, p.List[i].Level)
+	}
+	return min(own+shapes+1, MostLevels)
 }
 
 // Widest returns how far beyond its outline any part may reach.
@@ -298,9 +328,12 @@ func (p *Parts) check() error {
 	if err := checkAll([]figure{
 		{CreaseLimit, p.Mesh.Crease}, {SpacingLimit, p.Mesh.Spacing},
 		{SimplifyLimit, p.Mesh.Simplify}, {TrianglesLimit, float64(p.Mesh.Triangles)},
-		{ReliefLimit, p.Relief}, {SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
+		{SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
 		{PartsLimit, float64(len(p.Order))}, {CurvesLimit, float64(len(p.Curves))},
 	}); err != nil {
+		return err
+	}
+	if err := p.Relief.check(); err != nil {
 		return err
 	}
 	if !slices.Contains(Groupings, p.By) {
@@ -351,6 +384,12 @@ func (q *Part) check(taken map[string]bool) error {
 	}
 	if err := checkName("A part's name", q.Name); err != nil {
 		return err
+	}
+	if err := LevelLimit.Check(float64(q.Level)); err != nil {
+		return err
+	}
+	if Divided(q.ID) && q.Role != (Role{}) {
+		return errDividedRole
 	}
 	if !slices.Contains(Roles, q.Role.Kind) {
 		return fmt.Errorf("the role %.40q of a part is not known", q.Role.Kind)

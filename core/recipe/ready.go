@@ -18,7 +18,7 @@ type Named struct {
 	Tube  bool     `json:"asTube"` // parts are tubes
 
 	By        string  `json:"by"`
-	Relief    float64 `json:"relief"`
+	Relief    Relief  `json:"relief"`
 	Spread    float64 `json:"spread"`
 	Clearance float64 `json:"clearance"`
 	Fused     string  `json:"fused"`
@@ -92,7 +92,7 @@ func Ready() []Named {
 		{Name: "Stepped plinth", How: Measures{Depth: 9, Front: Rim{Width: 4.5, Height: 6, Profile: Step, Segments: 3}, Back: none}},
 		{Name: "Cushion", How: Measures{Depth: 6, Front: cushion(4), Back: cushion(1)}},
 		{Name: "Rimmed tray", How: Measures{Depth: 4, Front: tray, Back: none}},
-		{Name: "Paper relief", How: Measures{Depth: 1, Front: rim(Chamfer, 0.1, 0.1), Back: none}, Relief: 0.8},
+		{Name: "Paper relief", How: Measures{Depth: 1, Front: rim(Chamfer, 0.1, 0.1), Back: none}, Relief: Relief{Step: 0.8}},
 		{Name: "Inlays that fit", How: Measures{Depth: 3, Front: rim(Chamfer, 0.2, 0.2), Back: none}, Clearance: 0.2},
 	}
 	for i := range list {

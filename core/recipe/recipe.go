@@ -23,7 +23,7 @@ import (
 )
 
 // Version is the version of the document that this program writes.
-const Version = 4
+const Version = 5
 
 // Recipe is all decisions of a piece. Lengths are in mm.
 type Recipe struct {

@@ -167,6 +167,9 @@ func (p *Parts) scaleMeasures(k float64) {
 		}
 	}
 	by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, *v*k)) }
-	by(&p.Relief, ReliefLimit)
+	if p.Relief.Total != 0 {
+		by(&p.Relief.Total, ReliefLimit)
+	}
+	by(&p.Relief.Step, StepLimit)
 	by(&p.Spread, SpreadLimit)
 }

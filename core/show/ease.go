@@ -100,8 +100,10 @@ func momentOf(m *recipe.Motion, frame float64) moment {
 
 // of returns a figure, or a value where nothing moves it.
 func (m moment) of(who, what string, rest float64) float64 {
-	if v, ok := m.values[[2]string{who, what}]; ok {
-		return v
+	for _, who := range []string{who, recipe.BaseOf(who)} {
+		if v, ok := m.values[[2]string{who, what}]; ok {
+			return v
+		}
 	}
 	return rest
 }

@@ -92,7 +92,7 @@ func (m moment) scene(s recipe.Scene, reach float64) recipe.Scene {
 
 // paint changes a material by what moves of the part that has it, and of the piece.
 func (m moment) paint(part string, out *picture.Material) {
-	for _, who := range []string{recipe.OfPiece, part} {
+	for _, who := range []string{recipe.OfPiece, recipe.BaseOf(part), part} {
 		if c, ok := m.colors[who]; ok {
 			out.Base, out.Drawn = c, nil
 		}

@@ -213,7 +213,7 @@ func FacesOf(g mesh.Group) string { return faces[g] }
 func MaterialOf(s *recipe.Scene, part, face string) recipe.Material {
 	m := usual
 	for _, p := range s.Paints {
-		if (p.Part == "" || p.Part == part) && (p.Faces == "" || p.Faces == face) {
+		if (p.Part == "" || p.Part == part || p.Part == recipe.BaseOf(part)) && (p.Faces == "" || p.Faces == face) {
 			m = p.Material
 		}
 	}

@@ -29,13 +29,14 @@ type Raised struct {
 func Arrangement(r *Regions, p *recipe.Parts) []Raised {
 	index := map[string]int{}
 	for i := range r.Parts {
-		if q := p.Find(r.Parts[i].ID); q == nil || !q.Out {
+		if !p.IsOut(r.Parts[i].ID) {
 			index[r.Parts[i].ID] = i
 		}
 	}
 	var out []Raised
 	at := map[int]int{} // part -> entry
 	nth := 0
+	levels, most := Levels(r, p)
 	for i := range r.Parts {
 		if _, in := index[r.Parts[i].ID]; !in {
 			continue
@@ -47,7 +48,7 @@ func Arrangement(r *Regions, p *recipe.Parts) []Raised {
 		one.Bare = one.Role.Kind == recipe.AsTube && len(r.Parts[i].Limbs) == 0
 		if one.Role.Kind != recipe.Recess && one.Role.Kind != recipe.Raised {
 			if one.Role.Kind != recipe.Backing {
-				one.How.Depth = math.Max(recipe.DepthLimit.Min, one.How.Depth+float64(nth)*p.Relief)
+				one.How.Depth = math.Max(recipe.DepthLimit.Min, one.How.Depth+p.Relief.Adds(levels[i], most, p.Default.Depth))
 				one.How.Offset += float64(nth) * p.Spread
 				nth++
 			}

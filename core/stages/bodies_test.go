@@ -86,7 +86,7 @@ func TestFusedPiecesAreOneBody(t *testing.T) {
 				continue
 			}
 			r := recipe.New()
-			r.Parts.Relief = relief
+			r.Parts.Relief.Step = relief
 			line := lineOf(&r)
 			made, err := line.RegionsOf(t.Context(), joinedOf(s))
 			if err != nil {
@@ -245,7 +245,7 @@ func TestPartsByEverything(t *testing.T) {
 
 // TestReliefStepsUp holds the depths of a relief by order.
 func TestReliefStepsUp(t *testing.T) {
-	line, r := linedUp(t, harbour, &recipe.SetParts{Relief: ptr(1.5), Spread: ptr(0.5)})
+	line, r := linedUp(t, harbour, &recipe.SetParts{Relief: &recipe.Relief{Step: 1.5}, Spread: ptr(0.5)})
 	for i, b := range Arrangement(r, &line.Recipe.Parts) {
 		if b.How.Depth != 8+1.5*float64(i) || b.Base != 0.5*float64(i) {
 			t.Errorf("part %d: %g deep from %g", i, b.How.Depth, b.Base)

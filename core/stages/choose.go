@@ -31,6 +31,8 @@ type Chosen struct {
 type ChosenPart struct {
 	ID    string
 	Color artwork.Color
+	// ByColour is set for a part that takes colours alone, so that a relief may divide it.
+	ByColour bool
 	// Whole and Shape are set for a shape whose outlines may belong to several parts.
 	Shape    string // its key
 	Whole    string // the part of outlines without a rule; "" makes one of each
@@ -71,7 +73,7 @@ func choose(_ context.Context, in ChooseInput) (*Chosen, error) {
 			n = len(out.Parts)
 			byID[name] = n
 			color, _ := artwork.ParseHex(hex)
-			part := ChosenPart{ID: id, Color: color}
+			part := ChosenPart{ID: id, Color: color, ByColour: !apart && rules.Splits(id)}
 			if apart {
 				part.Shape, part.Whole, part.assigner = sh.Key, id, assigner
 			}

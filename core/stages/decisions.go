@@ -51,7 +51,13 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 	}
 	half += r.Parts.Widest()
 	in := RegionsInput{Sized: s, Overlap: r.Size.Overlap, Clearance: r.Parts.Clearance}
+	if r.Parts.Relief.On() {
+		in.Relief = ReliefRule{On: true, Lines: r.Parts.Relief.Lines != ""}
+	}
 	for _, p := range r.Parts.List {
+		if p.Out && in.Relief.On && !recipe.Divided(p.ID) {
+			in.Relief.Out = append(in.Relief.Out, p.ID)
+		}
 		switch {
 		case p.Role.OnOther():
 			in.Over = append(in.Over, Lying{p.ID, p.Role.On, p.Role.Kind, p.Out})
@@ -65,9 +71,10 @@ func regionsInput(s Made[*Sized], r *recipe.Recipe) RegionsInput {
 	}
 	slices.SortFunc(in.Over, func(a, b Lying) int { return strings.Compare(a.ID, b.ID) })
 	slices.Sort(in.Behind)
+	slices.Sort(in.Relief.Out)
 	slices.SortFunc(in.Tubes, func(a, b TubeRule) int { return strings.Compare(a.ID, b.ID) })
 	// A tube is as high as it is wide; half of that it stands out, and as far flat ends are drawn beyond.
 	tube := s.Value.widestTube(in.Tubes)
-	in.Step = GridStep(half+tube, tube+r.Parts.Deepest(len(s.Value.Chosen.Parts)))
+	in.Step = GridStep(half+tube, tube+r.Parts.Deepest(len(s.Value.Chosen.Parts), len(s.Value.Chosen.Take)))
 	return in
 }

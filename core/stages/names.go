@@ -30,16 +30,53 @@ func Names(r *recipe.Recipe, on *Regions) []string {
 	}
 	out := make([]string, len(on.Parts))
 	counts := map[string]int{}
+	count := func(words string) string {
+		if counts[words]++; counts[words] > 1 {
+			return fmt.Sprintf("%s %d", words, counts[words])
+		}
+		return words
+	}
+	levels := n.levels(on)
+	words := map[string]string{} // of what was divided, by the part that it was divided from
 	for i := range on.Parts {
-		if p := r.Parts.Find(on.Parts[i].ID); p != nil && p.Name != "" {
+		o := &on.Parts[i]
+		base := recipe.BaseOf(o.ID)
+		if p := r.Parts.Find(o.ID); p != nil && p.Name != "" && (base != o.ID || levels[i] == "") {
 			out[i] = p.Name
 			continue
 		}
-		words := n.name(&on.Parts[i])
-		if out[i] = words; counts[words] > 0 {
-			out[i] = fmt.Sprintf("%s %d", words, counts[words]+1)
+		if levels[i] == "" {
+			out[i] = count(n.name(o))
+			continue
 		}
-		counts[words]++
+		if words[base] == "" {
+			if p := r.Parts.Find(base); p != nil && p.Name != "" {
+				words[base] = p.Name
+			} else {
+				words[base] = count(n.name(o))
+			}
+		}
+		out[i] = count(words[base] + ", " + levels[i])
+	}
+	return out
+}
+
+// levels words the levels of parts that a relief divided, "" of others; outlines are named so.
+func (n *namer) levels(on *Regions) []string {
+	levels, _ := Levels(on, &n.recipe.Parts)
+	pieces := map[string]int{}
+	for i := range on.Parts {
+		pieces[recipe.BaseOf(on.Parts[i].ID)]++
+	}
+	out := make([]string, len(on.Parts))
+	for i := range on.Parts {
+		switch o := &on.Parts[i]; {
+		case pieces[recipe.BaseOf(o.ID)] < 2 || levels[i] == 0:
+		case o.Line:
+			out[i] = "outlines"
+		default:
+			out[i] = fmt.Sprintf("level %d", levels[i])
+		}
 	}
 	return out
 }

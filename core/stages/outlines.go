@@ -13,8 +13,39 @@ import (
 type divided struct {
 	parts  []ChosenPart // by their labels, from 1
 	layers []plane.Layer
+	of     []int      // of each layer: its shape
 	shapes [][]int    // of each part
 	keys   [][]string // of each part: the outlines that it was given
+
+	// Of each part in a relief, see levels.go.
+	on       [][]string // ids of those that it lies on
+	levelled []bool     // it has a level
+	line     []bool     // it is made of outlines
+}
+
+// regroup makes parts of layers anew, in the order in which they are painted first; id names the part of
+// layer k.
+func (d *divided) regroup(id func(k int) string, line func(k int) bool) {
+	was := *d
+	d.parts, d.shapes, d.keys = nil, nil, nil
+	label := map[string]int32{}
+	for k := range was.layers {
+		name, from := id(k), was.layers[k].Label-1
+		if label[name] == 0 {
+			part := was.parts[from]
+			part.ID = name
+			d.parts, d.shapes, d.keys = append(d.parts, part), append(d.shapes, nil), append(d.keys, was.keys[from])
+			d.on, d.levelled, d.line = append(d.on, nil), append(d.levelled, false), append(d.line, line(k))
+			label[name] = int32(len(d.parts))
+		}
+		d.layers[k].Label = label[name]
+		d.shapes[label[name]-1] = append(d.shapes[label[name]-1], was.of[k])
+	}
+}
+
+// labelOf returns the label of a part.
+func (d *divided) labelOf(id string) int32 {
+	return int32(slices.IndexFunc(d.parts, func(p ChosenPart) bool { return p.ID == id })) + 1
 }
 
 // apart divides shapes whose outlines belong to several parts; whole is the regions of those, by their
@@ -48,7 +79,7 @@ func apart(c *Chosen, layers []plane.Layer, whole map[int32]plane.Region) *divid
 		shape, p := c.Take[k], &c.Parts[l.Label-1]
 		if p.Shape == "" {
 			l.Label = label(*p)
-			out.layers = append(out.layers, l)
+			out.layers, out.of = append(out.layers, l), append(out.of, shape)
 			out.shapes[l.Label-1] = append(out.shapes[l.Label-1], shape)
 			continue
 		}
@@ -57,7 +88,7 @@ func apart(c *Chosen, layers []plane.Layer, whole map[int32]plane.Region) *divid
 			own := label(owner(p, n))
 			if _, have := at[own]; !have {
 				at[own] = len(out.layers)
-				out.layers = append(out.layers, plane.Layer{Label: own, Rule: plane.NonZero})
+				out.layers, out.of = append(out.layers, plane.Layer{Label: own, Rule: plane.NonZero}), append(out.of, shape)
 				out.shapes[own-1] = append(out.shapes[own-1], shape)
 			}
 			one := &out.layers[at[own]]
@@ -77,6 +108,9 @@ func (d *divided) outlines(regions map[int32]plane.Region, step plane.Step) []Ou
 			continue
 		}
 		o := Outline{ID: p.ID, Color: p.Color, Shapes: d.shapes[i], Outlines: d.keys[i]}
+		if len(d.on) > 0 {
+			o.On, o.Levelled, o.Line = d.on[i], d.levelled[i], d.line[i]
+		}
 		o.Region = Made[plane.Region]{regionKey(r, step), r}
 		slices.Sort(o.Shapes)
 		o.Shapes = slices.Compact(o.Shapes)

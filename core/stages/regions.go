@@ -24,6 +24,7 @@ type RegionsInput struct {
 	Behind    []string // parts that nothing cuts
 	Clearance float64  // that neighbours leave between them, mm
 	Tubes     []TubeRule
+	Relief    ReliefRule
 }
 
 // Regions is the parts' outlines in mm on the exact grid, the middle of the
@@ -49,6 +50,9 @@ type Outline struct {
 	// Outlines names the outlines of shapes that the part takes, where it does not take
 	// the shapes as wholes.
 	Outlines []string
+	// Of a relief: whether the part has a level, is made of dark outlines, and lies on which others, by id.
+	Levelled, Line bool
+	On             []string
 }
 
 // GridStep returns the power of two, in mm, with which half the size and the
@@ -88,7 +92,16 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 		return nil, problem(Tangled, "The artwork", err)
 	}
 	a := apart(s.Chosen, layers, whole)
-	st.parts = a.parts
+	if st.parts = a.parts; in.Relief.On {
+		err = st.levels(a, s.Chosen.Sheet)
+		st.parts = a.parts
+	}
+	if err != nil {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		return nil, problem(Tangled, "The artwork", err)
+	}
 	regions, err := st.resolve(a.layers)
 	if err == nil && in.Clearance > 0 {
 		err = st.clear(regions)

@@ -105,12 +105,17 @@ func (l *Line) Shown(ctx context.Context, r *Regions, frame float64) (Shown, err
 	return out, nil
 }
 
-// grow returns a recipe in which depths and heights of bevels are changed by factors.
+// grow returns a recipe in which depths, with what a relief adds, and heights of bevels are changed by
+// factors.
 func grow(r *recipe.Recipe, on *Regions, by map[string][2]float64) (*recipe.Recipe, error) {
 	parts := map[string]recipe.PartPatch{}
+	levels, most := Levels(on, &r.Parts)
 	for i := range on.Parts {
 		id := on.Parts[i].ID
 		all, own := by[recipe.OfPiece], by[id]
+		if own == [2]float64{} {
+			own = by[recipe.BaseOf(id)]
+		}
 		f := [2]float64{1, 1}
 		for k := range f {
 			for _, g := range [][2]float64{all, own} {
@@ -120,13 +125,15 @@ func grow(r *recipe.Recipe, on *Regions, by map[string][2]float64) (*recipe.Reci
 			}
 		}
 		how := r.Parts.Measures(id)
-		depth := math.Max(recipe.DepthLimit.Min, how.Depth*f[0])
+		adds := r.Parts.Relief.Adds(levels[i], most, r.Parts.Default.Depth)
+		depth := math.Max(recipe.DepthLimit.Min, (how.Depth+adds)*f[0])
 		front, back := how.Front.Height*f[1], how.Back.Height*f[1]
 		patch := recipe.PartPatch{}
 		patch.Depth, patch.Front.Height, patch.Back.Height = &depth, &front, &back
 		parts[id] = patch
 	}
 	out, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: parts}}}.Apply(*r, nil)
+	out.Parts.Relief = recipe.Relief{}
 	return &out, err
 }
 

@@ -86,6 +86,7 @@ var kinds = []struct {
 		}
 		return d
 	}},
+	{"relief", levelled},
 	{"through each other", func(r *rand.Rand) *drawing { return overlapping(r, false) }},
 }
 
@@ -257,11 +258,33 @@ func overlapping(r *rand.Rand, cut bool) *drawing {
 		d.parts = append(d.parts, drawnPart{color: color, shape: someShape(r, mid, between(r, 10, 16)), how: someMeasures(r)})
 	}
 	if r.IntN(2) == 0 {
-		d.relief, d.spread = between(r, -1, 2), between(r, -2, 2)
+		d.relief.Step, d.spread = between(r, -1, 2), between(r, -2, 2)
 	}
 	m := someMeasures(r)
 	m.Depth = between(r, 1, 3)
 	on := recipe.Role{Kind: []string{recipe.Recess, recipe.Raised}[r.IntN(2)], On: "c336699"}
 	d.parts = append(d.parts, drawnPart{color: "#888833", shape: someShape(r, vec{-12, 0}, 5), how: m, role: on})
+	if _, _, unclear := d.levels(); unclear {
+		d.relief = recipe.Relief{}
+	}
 	return d
+}
+
+// levelled is bodies that step up as they lie on each other, by a total height or by a step.
+func levelled(r *rand.Rand) *drawing {
+	for {
+		d := &drawing{cut: r.IntN(4) > 0, rest: between(r, 1, 6)}
+		for _, color := range []string{"#336699", "#a33333", "#338855", "#888833", "#663399", "#225577"}[:3+r.IntN(4)] {
+			mid := vec{between(r, -14, 14), between(r, -12, 12)}
+			m := someMeasures(r)
+			m.Offset, m.Depth = 0, d.rest+between(r, 0, 2)
+			d.parts = append(d.parts, drawnPart{color: color, shape: someShape(r, mid, between(r, 6, 16)), how: m})
+		}
+		if d.relief.Step = between(r, 0.3, 1.5); r.IntN(2) == 0 {
+			d.relief = recipe.Relief{Total: between(r, 3, 9)}
+		}
+		if _, most, unclear := d.levels(); !unclear && most > 1 {
+			return d
+		}
+	}
 }

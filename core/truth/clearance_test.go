@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"bildhauer/core/raise"
+	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 )
 
@@ -24,7 +25,7 @@ func TestClearance(t *testing.T) {
 	for i := range howMany(2) {
 		rnd := rand.New(rand.NewPCG(uint64(i), 29))
 		d := overlapping(rnd, true)
-		d.relief, d.spread, d.clearance = 0, 0, between(rnd, 0.2, 1.2)
+		d.relief, d.spread, d.clearance = recipe.Relief{}, 0, between(rnd, 0.2, 1.2)
 		for k := range d.parts {
 			how := &d.parts[k].how
 			how.Front.Height, how.Back.Height = 0.5, 0.5 // so that there is something everywhere

@@ -54,7 +54,8 @@ func TestDemo(t *testing.T) {
 // drawingOf takes regions, of which overlaps are cut already, for the shapes of a drawing.
 func drawingOf(line *stages.Line, r *stages.Regions) *drawing {
 	parts := &line.Recipe.Parts
-	d := &drawing{relief: parts.Relief, spread: parts.Spread}
+	d := &drawing{relief: parts.Relief, spread: parts.Spread, rest: parts.Default.Depth}
+	d.given, _ = stages.Levels(r, parts)
 	for i := range r.Parts {
 		o := &r.Parts[i]
 		p := drawnPart{named: o.ID, how: parts.Measures(o.ID), role: parts.RoleOf(o.ID)}

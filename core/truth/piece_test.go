@@ -26,10 +26,13 @@ func (p *drawnPart) id() string {
 
 // drawing is a piece to be made, its parts in the order of painting.
 type drawing struct {
-	parts          []drawnPart
-	cut            bool // overlaps are cut
-	relief, spread float64
-	clearance      float64
+	parts     []drawnPart
+	cut       bool // overlaps are cut
+	relief    recipe.Relief
+	spread    float64
+	rest      float64 // depth of parts without measures of their own, by which a relief counts
+	given     []int   // levels of parts, where they are not worked out
+	clearance float64
 }
 
 // body is a part that is none of another one, with what belongs to it.
@@ -95,10 +98,18 @@ func (d *drawing) bodies() []*body {
 	made := map[string]*body{}
 	var resting []int
 	nth := 0.0
+	levels, most, _ := d.levels()
 	for k := range d.parts {
 		p := &d.parts[k]
 		if !detail(p.role) && p.role.Kind != recipe.Backing {
-			p.how.Depth += nth * d.relief
+			switch level := float64(levels[k]); {
+			case level == 0:
+			case d.relief.Total != 0:
+				p.how.Depth += d.relief.Total*level/float64(most) - d.rest
+			default:
+				p.how.Depth += d.relief.Step * (level - 1)
+			}
+			p.how.Depth = math.Max(p.how.Depth, 0.01)
 			p.how.Offset += nth * d.spread
 			nth++
 		}

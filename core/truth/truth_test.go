@@ -56,6 +56,9 @@ func (d *drawing) recipe(width float64) recipe.Recipe {
 	r := recipe.New()
 	r.Size.MM = width
 	r.Parts.Relief, r.Parts.Spread, r.Parts.Clearance = d.relief, d.spread, d.clearance
+	if d.rest > 0 {
+		r.Parts.Default.Depth = d.rest
+	}
 	if r.Size.Overlap = recipe.Keep; d.cut {
 		r.Size.Overlap = recipe.Cut
 	}
