@@ -153,7 +153,9 @@ func TestFormsOfParts(t *testing.T) {
 	w.click("[data-parts=join]")
 	w.undoTells("Join 3 parts")
 	w.wait("document.querySelectorAll('.part:not([data-part=\"*\"])').length === 2")
-	w.set("relief", "1")
+	w.click("[data-pick=relief] [data-choice=step]")
+	w.undoTells("Relief")
+	w.set("reliefStep", "1")
 	w.undoTells("Relief, step")
 	w.pick("[data-parts=by]", "shape")
 	w.undoTells("Parts by shape")
@@ -328,14 +330,41 @@ func TestReliefIsOffered(t *testing.T) {
 		<rect x="30" y="25" width="80" height="10" fill="#338855"/></svg>`)
 	w := small(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
+	w.wait("document.querySelector('.offer p').textContent.includes('3 levels, 1 mm apart, 3 mm high. Bevels become 0.5 mm high.')" +
+		" && document.querySelectorAll('.offer .across rect').length > 2")
 	w.click("[data-act=relief]")
-	w.undoTells("Relief by order")
-	p := s.recipe(id)
-	if p.Parts.Relief != 1 {
-		t.Errorf("the relief steps by %g", p.Parts.Relief)
+	w.undoTells("Relief of 3 mm")
+	if p := s.recipe(id); p.Parts.Relief.Total != 3 || p.Parts.Default.Front.Height != 0.5 {
+		t.Errorf("the relief: %+v, a bevel of %g", p.Parts.Relief, p.Parts.Default.Front.Height)
 	}
-	w.wait("document.querySelector('.offer').hidden && document.querySelector('[data-part=c338855] .who span').textContent === '10 mm deep'")
+	bar := func(under string) {
+		t.Helper()
+		w.wait("document.querySelector('.offer').hidden && document.querySelector('[data-part=c338855] .who span').textContent === '" + under + "'")
+	}
+	bar("level 3, 3 mm")
+	w.click("[data-part=c338855]")
+	w.click("[data-parts=down]")
+	bar("level 2, 3 mm") // of two levels now
+	w.undoTells("A level down for Green")
+	w.click("[data-parts=up]")
+	bar("level 3, 3 mm")
+	w.click("[data-parts=reset]")
+	w.click("[data-part=c336699]")
+	w.js("document.querySelector('[data-part=c338855]').dispatchEvent(new MouseEvent('click', {bubbles: true, ctrlKey: true}))")
+	w.click("[data-parts=same]")
+	bar("level 1, 1.5 mm")
+	w.undoTells("One level for 2 parts")
 	w.click("#undo")
+	bar("level 3, 3 mm")
+	w.click("[data-pick=relief] [data-choice=step]")
+	bar("level 3, 10 mm") // the depth and two steps of a millimetre
+	w.set("reliefStep", "0.1")
+	w.wait("document.querySelector('[data-group=relief] .warned').textContent.includes('closer than the layers of the print (0.2 mm)')")
+	w.click("[data-pick=outlines] [data-choice=highest]")
+	w.wait("document.querySelector('[data-group=relief] .relieftold').textContent.includes('3 levels, 0.1 mm apart, 8.2 mm high.')")
+	w.click("[data-pick=relief] [data-choice='']")
+	bar("8 mm deep")
+	s.undoAll(w, id)
 	w.wait("!document.querySelector('.offer').hidden")
 	w.click("[data-act=no-relief]")
 	w.wait("document.querySelector('.offer').hidden")
@@ -346,7 +375,8 @@ func TestReliefIsOffered(t *testing.T) {
 	w.pick("[data-role=kind]", "recess")
 	w.undoTells("Role of Red")
 	// The drawing is turned: dragging down makes it deeper.
-	before := p.Parts.Measures("ca33333").Depth
+	old := s.recipe(id)
+	before := old.Parts.Measures("ca33333").Depth
 	at := w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()")
 	w.drag(at, [2]float64{at[0], at[1] + 10})
 	w.undoTells("Depth of Red")

@@ -161,6 +161,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/pieces/:id/data/nodes", h.nodes)
 	app.Post("/pieces/:id/mend", h.takeFindings)
 	app.Post("/pieces/:id/data/solid", h.solid)
+	app.Post("/pieces/:id/data/relief", h.relief)
 	app.Get("/pieces/:id/data/outlines", h.outlinesOf)
 	app.Post("/pieces/:id/data/picture", h.picture)
 	app.Post("/pieces/:id/data/seen", h.seen)

@@ -35,6 +35,7 @@ type stats struct {
 	Vertices   int        `json:"vertices"`
 	Triangles  int        `json:"triangles"`
 	Parts      int        `json:"parts"`
+	Levels     int        `json:"levels,omitempty"` // of a relief
 	Watertight bool       `json:"watertight"`
 	Crossings  int        `json:"crossings"`
 	VolumeMM3  float64    `json:"volume_mm3"`
@@ -344,6 +345,10 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 		return nil, fmt.Errorf("every part is left out by the recipe")
 	}
 	st.Parts = len(b.list)
+	_, st.Levels = stages.Levels(b.regions, &r.Parts)
+	if text := stages.ReliefTrouble(b.regions, r); text != "" {
+		fmt.Fprintf(j.stderr, "bildhauer: %s: the relief: %s\n", j.path, text)
+	}
 	for i := range b.list {
 		for _, k := range append([]int{b.list[i].Index}, b.list[i].Details...) {
 			st.Segments += b.regions.Parts[k].Region.Value.Edges()

@@ -103,3 +103,11 @@ func (p *Parts) Splits(id string) bool {
 	q, ok := p.Part(id)
 	return ok && len(q.Takes.Colors) > 0 && len(q.Takes.Groups)+len(q.Takes.Shapes)+len(q.Takes.Outlines) == 0
 }
+
+// Apart returns how far apart its levels are, of so many, mm.
+func (r Relief) Apart(levels int) float64 {
+	if r.Total != 0 && levels > 0 {
+		return r.Total / float64(levels)
+	}
+	return r.Step
+}

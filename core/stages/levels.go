@@ -2,12 +2,14 @@ package stages
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
+	"bildhauer/core/units"
 )
 
 // ReliefRule says whether parts step up as they lie on each other.
@@ -389,4 +391,23 @@ func placeLines(r *Regions, p *recipe.Parts, levels []int, most int) int {
 		}
 	}
 	return slices.Max(levels)
+}
+
+// ReliefTrouble says what could trouble somebody about the relief of a piece, a sentence without its stop, or nothing.
+func ReliefTrouble(r *Regions, d *recipe.Recipe) string {
+	_, most := Levels(r, &d.Parts)
+	relief := d.Parts.Relief
+	lines := slices.ContainsFunc(r.Parts, func(o Outline) bool { return o.Line })
+	switch apart := math.Abs(relief.Apart(most)); {
+	case !relief.On():
+		return ""
+	case most < 2:
+		return "nothing lies on anything else, so all parts end at one height"
+	case apart < d.Print.Layer*(1-1e-9):
+		return fmt.Sprintf("its levels are %s apart, closer than the layers of the print (%s): some will come out as one",
+			units.MM(apart), units.MM(d.Print.Layer))
+	case relief.Lines != "" && !lines:
+		return "there are no dark outlines in this artwork"
+	}
+	return ""
 }

@@ -55,6 +55,7 @@ function under(p, state) {
   if (p.role.kind === "raised") return `${depth} up from ${on}`;
   if (p.role.kind === "resting") return `${depth} on ${on}`;
   if (p.role.kind === "tube") return "tube";
+  if (p.level) return `level ${p.level}, ${depth}`;
   return p.role.kind === "backing" ? `${depth}, backing` : `${depth} deep`;
 }
 
@@ -93,22 +94,25 @@ function row(part, under, picture, state, act) {
       },
     },
     picture,
-    el("div", { class: "who" }, el("b", {}, part.name), el("span", {}, under)),
+    el("div", { class: "who" }, el("b", { title: part.name }, ownName(part)), el("span", {}, under)),
     part.id === All ? null : eye(part, act),
   );
 }
+
+// ownName is a name without the level that it is told apart by.
+const ownName = (part) => (part.level ? part.name.replace(/, (level \d+|outlines)( \d+)?$/, "") : part.name);
 
 // rename puts a field in the place of a part's name.
 function rename(line, part, act) {
   const label = line.querySelector("b");
   if (!label) return;
-  const field = el("input", { class: "num renaming", value: part.name, maxlength: 120, "aria-label": "Name of the part" });
+  const field = el("input", { class: "num renaming", value: ownName(part), maxlength: 120, "aria-label": "Name of the part" });
   let over = false;
   const end = (keep) => {
     if (over) return;
     over = true;
     field.replaceWith(label);
-    if (keep && field.value.trim() !== part.name) act.rename(part, field.value.trim());
+    if (keep && field.value.trim() !== ownName(part)) act.rename(part, field.value.trim());
   };
   field.addEventListener("blur", () => end(true));
   field.addEventListener("click", (e) => e.stopPropagation());

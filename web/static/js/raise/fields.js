@@ -8,6 +8,7 @@ import { count } from "../lib/length.js";
 import { full, icon, names, points, rises } from "./profiles.js";
 import { drawProfile } from "./profile.js";
 import { recipes } from "./recipes.js";
+import { reliefRows } from "./relief.js";
 
 const svg = (d) => el("svg", { viewBox: "0 0 20 16", "aria-hidden": "true" }, el("path", { d }));
 
@@ -33,7 +34,7 @@ export function fields(act) {
   const element = el("div", { class: "measures" });
   let parts = [];
   const build = () => {
-    parts = [place(act), ...rims(act), walls(act), roleOf(act), together(act), meshOf(act), ready(act)];
+    parts = [place(act), ...rims(act), walls(act), roleOf(act), stepped(act), together(act), meshOf(act), ready(act)];
     element.replaceChildren(...parts.map((p) => p.element));
   };
   const show = () => parts.forEach((p) => p.show());
@@ -410,6 +411,13 @@ function ready(act) {
   return { element: group("recipes", "Recipes", false, ...list.rows), show: list.show };
 }
 
+// stepped is how parts step up as they lie on each other.
+function stepped(act) {
+  const { rows, show } = reliefRows(act);
+  const { total, step } = act.piece.state.all.relief;
+  return { element: group("relief", "Relief", Boolean(total || step), ...rows), show };
+}
+
 // together is what concerns all parts.
 function together(act) {
   const all = () => act.piece.state.all;
@@ -426,7 +434,6 @@ function together(act) {
     });
     return { row: f.row, show: () => f.set(all()[name]) };
   };
-  const relief = field("relief", "Relief, step", 5);
   const spread = field("spread", "Spread, step", 10);
   const clearance = field("clearance", "Clearance", 2);
   const leave = choice(
@@ -442,9 +449,9 @@ function together(act) {
   const hint = el(
     "p",
     { class: "soft" },
-    "With a relief each part is deeper than the one painted before it. As suits: one body in files for printing, unless there is a clearance.",
+    "As suits: one body in files for printing, unless there is a clearance.",
   );
-  const list = [relief, spread, clearance];
+  const list = [spread, clearance];
   return {
     element: group("together", "All parts together", false, ...list.map((f) => f.row), leave.row, hint),
     show: () => {

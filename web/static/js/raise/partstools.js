@@ -24,9 +24,11 @@ export function toolbar(act) {
   const button = (name, text, title, onclick) =>
     el("button", { class: "plainbutton", type: "button", "data-parts": name, title, onclick }, text);
   const ids = () => act.targets().map((p) => p.id);
-  const join = button("join", "Join", "One part of all that are selected", () =>
-    piece.change(`Join ${act.who()}`, { kind: "joinParts", ids: ids() }),
-  );
+  // What a relief divided from a part is known by its shapes.
+  const join = button("join", "Join", "One part of all that are selected", () => {
+    const shapes = Object.fromEntries(act.targets().filter((p) => p.id.includes("~")).map((p) => [p.id, p.shapes]));
+    piece.change(`Join ${act.who()}`, { kind: "joinParts", ids: ids(), shapes });
+  });
   // A part of several shapes is split into these, one of a single shape into its outlines.
   const split = button("split", "Split", "", async () => {
     const [p] = act.targets();
@@ -42,7 +44,13 @@ export function toolbar(act) {
       complain(e);
     }
   });
+  const stepping = () => piece.state.all.levels > 0;
+  const level = (to, label) => piece.change(`${label} ${act.who()}`, { kind: "parts", parts: Object.fromEntries(to) });
   const move = (by) => () => {
+    if (stepping()) {
+      const to = act.targets().map((p) => [p.id, { level: p.level - by }]);
+      return level(to, by < 0 ? "A level up for" : "A level down for");
+    }
     const order = piece.state.parts.map((p) => p.id);
     const [id] = ids();
     const at = order.indexOf(id);
@@ -52,16 +60,20 @@ export function toolbar(act) {
     order.splice(to, 0, id);
     act.all({ order }, "Order of the parts");
   };
-  const up = button("up", "↑", "Earlier in the order of the relief", move(-1));
-  const down = button("down", "↓", "Later in the order of the relief", move(1));
-  const reset = button("reset", "Reset", "The measures of new parts again", () =>
-    act.done({ reset: true }, "Reset the measures"),
+  const up = button("up", "↑", "", move(-1));
+  const down = button("down", "↓", "", move(1));
+  const same = button("same", "Equal", "All that are selected on the level of the first one", () => {
+    const [first] = act.targets();
+    level(act.targets().map((p) => [p.id, { level: first.level }]), "One level for");
+  });
+  const reset = button("reset", "Reset", "The measures of new parts again, and the level that overlaps give", () =>
+    act.done({ reset: true, level: 0 }, "Reset the measures"),
   );
   const element = el(
     "div",
     { class: "partstools" },
     el("label", {}, "Parts by ", by),
-    el("div", { class: "partsacts" }, join, split, up, down, reset),
+    el("div", { class: "partsacts" }, join, split, up, down, same, reset),
   );
   const show = (state) => {
     by.value = state.all.by;
@@ -71,9 +83,17 @@ export function toolbar(act) {
     const shapes = list.length === 1 ? (list[0].shapes?.length ?? 0) : 0;
     split.disabled = shapes < 2 && !(shapes === 1 && list[0].pieces > 1);
     split.title = shapes === 1 ? "A part of each outline" : "A part of each shape";
-    up.disabled = !one || state.parts[0].id === list[0].id;
-    down.disabled = !one || state.parts[state.parts.length - 1].id === list[0].id;
-    reset.disabled = !list.some((p) => p.own);
+    const levels = stepping();
+    const all = list.length === state.parts.length;
+    up.title = levels ? "One level higher in the relief" : "Earlier in the order of the parts";
+    down.title = levels ? "One level lower in the relief" : "Later in the order of the parts";
+    up.disabled = levels ? all || !list.every((p) => p.level > 0) : !one || state.parts[0].id === list[0].id;
+    down.disabled = levels
+      ? all || !list.every((p) => p.level > 1)
+      : !one || state.parts[state.parts.length - 1].id === list[0].id;
+    same.hidden = !levels;
+    same.disabled = all || list.length < 2 || !list.every((p) => p.level > 0);
+    reset.disabled = !list.some((p) => p.own || p.set);
   };
   return { element, show };
 }
