@@ -138,22 +138,22 @@ func TestWhatWaits(t *testing.T) {
 		t.Errorf("one that never was: %v", err)
 	}
 
-	first, err := s.KeepRecipe(ctx, Kept{ID: "r1", Name: "Quay", Doc: []byte("one")})
+	first, err := s.Keep(ctx, Kept{Kind: ARecipe, ID: "r1", Name: "Quay", Doc: []byte("one")})
 	no(err)
-	instead, err := s.KeepRecipe(ctx, Kept{ID: "r2", Name: "Quay", Doc: []byte("two")})
+	instead, err := s.Keep(ctx, Kept{Kind: ARecipe, ID: "r2", Name: "Quay", Doc: []byte("two")})
 	if first != "" || instead != "r1" || err != nil {
 		t.Errorf("in the place of %q, then %q, %v", first, instead, err)
 	}
-	if instead, err = s.RestoreRecipe(ctx, "r1"); err != nil || instead != "r2" {
+	if instead, err = s.RestoreKept(ctx, "r1"); err != nil || instead != "r2" {
 		t.Errorf("back in the place of %q, %v", instead, err)
 	}
-	if list, err := s.Recipes(ctx); err != nil || len(list) != 1 || string(list[0].Doc) != "one" {
+	if list, err := s.Kept(ctx, ARecipe); err != nil || len(list) != 1 || string(list[0].Doc) != "one" {
 		t.Errorf("recipes: %+v, %v", list, err)
 	}
-	if id, err := s.DropRecipe(ctx, "Quay"); err != nil || id != "r1" {
+	if id, err := s.Drop(ctx, ARecipe, "Quay"); err != nil || id != "r1" {
 		t.Errorf("dropped %q, %v", id, err)
 	}
-	if _, err := s.DropRecipe(ctx, "Quay"); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Drop(ctx, ARecipe, "Quay"); !errors.Is(err, ErrNotFound) {
 		t.Errorf("dropped twice: %v", err)
 	}
 	no(s.SetDeleted(ctx, "q", true))
@@ -171,7 +171,7 @@ func TestWhatWaits(t *testing.T) {
 	if list, _ = s.Waiting(ctx); len(list) != 2 {
 		t.Errorf("after a purge: %+v", list)
 	}
-	if _, err := s.RestoreRecipe(ctx, "r2"); !errors.Is(err, ErrNotFound) {
+	if _, err := s.RestoreKept(ctx, "r2"); !errors.Is(err, ErrNotFound) {
 		t.Errorf("what was purged: %v", err)
 	}
 }
@@ -231,7 +231,7 @@ func TestRecipesMove(t *testing.T) {
 	db.MustExec(`INSERT INTO recipes (name, doc, created_at) VALUES ('Quay', 'one', 5), ('Pier', 'two', 6)`)
 	db.Close()
 	s := open(t, dir)
-	kept, err := s.Recipes(t.Context())
+	kept, err := s.Kept(t.Context(), ARecipe)
 	if err != nil || len(kept) != 2 || kept[0].Name != "Pier" || string(kept[1].Doc) != "one" || len(kept[0].ID) != 16 || kept[0].ID == kept[1].ID {
 		t.Errorf("recipes: %+v, %v", kept, err)
 	}

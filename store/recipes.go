@@ -8,29 +8,36 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// Kept is a recipe that was kept by a name.
+// What is kept by names.
+const (
+	ARecipe  = "recipe"
+	APalette = "palette"
+)
+
+// Kept is a recipe or a palette that was kept by a name.
 type Kept struct {
+	Kind string `db:"kind"` // ARecipe or APalette
 	ID   string `db:"id"`
 	Name string `db:"name"`
 	Doc  []byte `db:"doc"`
 }
 
-// KeepRecipe keeps a recipe by its name. One of that name goes among what was deleted; its id is
+// Keep keeps something by its name. One of its kind and name goes among what was deleted; its id is
 // returned, "" for none.
-func (s *Store) KeepRecipe(ctx context.Context, k Kept) (instead string, err error) {
+func (s *Store) Keep(ctx context.Context, k Kept) (instead string, err error) {
 	err = s.tx(ctx, func(tx *sqlx.Tx) (err error) {
-		if instead, err = setAside(tx, k.Name, k.ID); err != nil {
+		if instead, err = setAside(tx, k.Kind, k.Name, k.ID); err != nil {
 			return err
 		}
-		_, err = tx.Exec(`INSERT INTO recipes (id, name, doc, created_at) VALUES (?, ?, ?, ?)`, k.ID, k.Name, k.Doc, now())
+		_, err = tx.Exec(`INSERT INTO recipes (id, kind, name, doc, created_at) VALUES (?, ?, ?, ?, ?)`, k.ID, k.Kind, k.Name, k.Doc, now())
 		return err
 	})
 	return instead, err
 }
 
-// setAside deletes the recipe of a name, but for one id, and returns which that was.
-func setAside(tx *sqlx.Tx, name, but string) (id string, err error) {
-	err = tx.Get(&id, `SELECT id FROM recipes WHERE name = ? AND deleted_at IS NULL AND id <> ?`, name, but)
+// setAside deletes what of a kind has a name, but for one id, and returns which that was.
+func setAside(tx *sqlx.Tx, kind, name, but string) (id string, err error) {
+	err = tx.Get(&id, `SELECT id FROM recipes WHERE kind = ? AND name = ? AND deleted_at IS NULL AND id <> ?`, kind, name, but)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
 	}
@@ -41,16 +48,16 @@ func setAside(tx *sqlx.Tx, name, but string) (id string, err error) {
 	return id, err
 }
 
-// Recipes returns the recipes that are kept, by name.
-func (s *Store) Recipes(ctx context.Context) (list []Kept, err error) {
-	err = s.db.SelectContext(ctx, &list, `SELECT id, name, doc FROM recipes WHERE deleted_at IS NULL ORDER BY name`)
+// Kept returns what is kept of a kind, by name.
+func (s *Store) Kept(ctx context.Context, kind string) (list []Kept, err error) {
+	err = s.db.SelectContext(ctx, &list, `SELECT id, kind, name, doc FROM recipes WHERE kind = ? AND deleted_at IS NULL ORDER BY name`, kind)
 	return list, err
 }
 
-// DropRecipe deletes a recipe and returns its id, or ErrNotFound.
-func (s *Store) DropRecipe(ctx context.Context, name string) (id string, err error) {
+// Drop deletes what of a kind has a name and returns its id, or ErrNotFound.
+func (s *Store) Drop(ctx context.Context, kind, name string) (id string, err error) {
 	err = s.tx(ctx, func(tx *sqlx.Tx) (err error) {
-		if id, err = setAside(tx, name, ""); err == nil && id == "" {
+		if id, err = setAside(tx, kind, name, ""); err == nil && id == "" {
 			err = ErrNotFound
 		}
 		return err

@@ -8,7 +8,7 @@ import (
 
 // Waiting is something that was deleted and can be brought back until it is purged.
 type Waiting struct {
-	Kind    string `db:"kind"` // piece, version or recipe
+	Kind    string `db:"kind"` // piece, version, recipe or palette
 	ID      string `db:"id"`
 	PieceID string `db:"piece_id"` // that a version is of
 	Name    string `db:"name"`     // of a version or recipe; a piece has it in its document
@@ -22,7 +22,7 @@ func (s *Store) Waiting(ctx context.Context) (out []Waiting, err error) {
 		SELECT 'piece' AS kind, id, id AS piece_id, '' AS name, deleted_at AS at FROM pieces WHERE deleted_at IS NOT NULL
 		UNION ALL SELECT 'version', v.id, v.piece_id, v.name, v.deleted_at FROM versions AS v JOIN pieces AS p ON p.id = v.piece_id
 			WHERE v.deleted_at IS NOT NULL AND p.deleted_at IS NULL
-		UNION ALL SELECT 'recipe', id, '', name, deleted_at FROM recipes WHERE deleted_at IS NOT NULL
+		UNION ALL SELECT kind, id, '', name, deleted_at FROM recipes WHERE deleted_at IS NOT NULL
 		ORDER BY at DESC, id`)
 	return out, plain(err)
 }
@@ -41,15 +41,15 @@ func (s *Store) RestoreVersion(ctx context.Context, id string, most int) error {
 	})
 }
 
-// RestoreRecipe brings a recipe back. One that has its name now takes its place among what was
+// RestoreKept brings a recipe or a palette back. One that has its name now takes its place among what was
 // deleted; its id is returned, "" for none.
-func (s *Store) RestoreRecipe(ctx context.Context, id string) (instead string, err error) {
+func (s *Store) RestoreKept(ctx context.Context, id string) (instead string, err error) {
 	err = s.tx(ctx, func(tx *sqlx.Tx) error {
 		var k Kept
-		if err := tx.Get(&k, `SELECT id, name, doc FROM recipes WHERE id = ?`, id); err != nil {
+		if err := tx.Get(&k, `SELECT id, kind, name, doc FROM recipes WHERE id = ?`, id); err != nil {
 			return ErrNotFound
 		}
-		if instead, err = setAside(tx, k.Name, id); err != nil {
+		if instead, err = setAside(tx, k.Kind, k.Name, id); err != nil {
 			return err
 		}
 		return one(tx.Exec(`UPDATE recipes SET deleted_at = NULL WHERE id = ?`, id))

@@ -190,6 +190,9 @@ func (s *Studio) Create(ctx context.Context, files ...File) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	if shadesOf(joined.Value.Sheet) > recipe.ManyColours {
+		r.Parts.Palette.Count = recipe.ManyColours
+	}
 	if joined.Value.Sheet.Nodes() <= resolveAtOnce {
 		var p *stages.Problem
 		if _, err := line.RegionsOf(ctx, joined); errors.As(err, &p) &&
@@ -200,6 +203,17 @@ func (s *Studio) Create(ctx context.Context, files ...File) (string, error) {
 		}
 	}
 	return s.add(ctx, r, kept, "Artwork read")
+}
+
+// shadesOf counts the colours of the shapes that take part.
+func shadesOf(s *artwork.Sheet) int {
+	seen := map[artwork.Color]bool{}
+	for i := range s.Shapes {
+		if s.Starts(i) {
+			seen[s.Shapes[i].Color] = true
+		}
+	}
+	return len(seen)
 }
 
 // sameSize reports whether two pages differ by less than a fiftieth.

@@ -13,7 +13,7 @@ import (
 // that were kept.
 func (s *Studio) Recipes(ctx context.Context) ([]recipe.Named, error) {
 	list := recipe.Ready()
-	kept, err := s.store.Recipes(ctx)
+	kept, err := s.store.Kept(ctx, store.ARecipe)
 	if err != nil {
 		return nil, err
 	}
@@ -41,7 +41,7 @@ func (s *Studio) KeepRecipe(ctx context.Context, doc []byte) (n recipe.Named, in
 	if err != nil {
 		return n, "", input("%v", err)
 	}
-	instead, err = s.store.KeepRecipe(ctx, store.Kept{ID: newID(), Name: n.Name, Doc: doc})
+	instead, err = s.store.Keep(ctx, store.Kept{Kind: store.ARecipe, ID: newID(), Name: n.Name, Doc: doc})
 	return n, instead, err
 }
 
@@ -61,7 +61,7 @@ func (s *Studio) Recipe(ctx context.Context, name string) (recipe.Named, error) 
 
 // DropRecipe puts a recipe that was kept away and returns the id under which it waits.
 func (s *Studio) DropRecipe(ctx context.Context, name string) (string, error) {
-	id, err := s.store.DropRecipe(ctx, name)
+	id, err := s.store.Drop(ctx, store.ARecipe, name)
 	if errors.Is(err, store.ErrNotFound) {
 		err = errNoRecipe
 	}

@@ -22,6 +22,7 @@ type View struct {
 	Joined  *stages.Joined
 	Artwork stages.Key      // of the joined sheets
 	Finding stages.Key      // of what there is to mend
+	Shades  int             // colours of the artwork, before they were gathered
 	Regions *stages.Regions // nil when there is a problem
 	Names   []string        // of the parts
 	Bodies  []stages.Raised // how they are raised
@@ -44,6 +45,9 @@ func (s *Studio) View(ctx context.Context, p Piece) (*View, error) {
 		return nil, err
 	}
 	if v.Finding, err = line.FindingsKey(ctx, mended); err != nil {
+		return nil, err
+	}
+	if v.Shades, err = line.CountShades(ctx, mended); err != nil {
 		return nil, err
 	}
 	regions, err := line.RegionsOfMended(ctx, mended)

@@ -16,7 +16,7 @@ const purgePace = 24 * time.Hour
 
 // Deleted is something that was deleted and can be brought back.
 type Deleted struct {
-	Kind string    `json:"kind"` // piece, version or recipe
+	Kind string    `json:"kind"` // piece, version, recipe or palette
 	ID   string    `json:"id"`
 	Of   string    `json:"of"`   // the piece of a version, its name
 	Name string    `json:"name"` // its own
@@ -65,13 +65,13 @@ func (s *Studio) BringBack(ctx context.Context, kind, id string) (say string, er
 		err = s.store.SetDeleted(ctx, id, false)
 	case "version":
 		err = s.store.RestoreVersion(ctx, id, mostVersions)
-	case "recipe":
+	case store.ARecipe, store.APalette:
 		var instead string
-		if instead, err = s.store.RestoreRecipe(ctx, id); instead != "" {
-			say = "The recipe that had its name waits among what was deleted."
+		if instead, err = s.store.RestoreKept(ctx, id); instead != "" {
+			say = "The " + kind + " that had its name waits among what was deleted."
 		}
 	default:
-		return "", input("a piece, a version or a recipe is brought back")
+		return "", input("a piece, a version, a recipe or a palette is brought back")
 	}
 	switch {
 	case errors.Is(err, store.ErrMany):

@@ -42,6 +42,8 @@ type partState struct {
 // togetherState is what is decided about all parts together.
 type togetherState struct {
 	By        string          `json:"by"`
+	Palette   recipe.Palette  `json:"palette"`
+	Shades    int             `json:"shades"` // of the artwork, before they were gathered
 	Relief    recipe.Relief   `json:"relief"`
 	Levels    int             `json:"levels"` // of the relief
 	Spread    float64         `json:"spread"`
@@ -146,7 +148,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 	}
 	all := &p.Recipe.Parts
 	out.All = togetherState{
-		all.By, all.Relief, 0, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
+		all.By, all.Palette, view.Shades, all.Relief, 0, all.Spread, all.Clearance, all.Fused, append([]recipe.Curve{}, all.Curves...), all.Default,
 		all.Mesh.Crease, all.Mesh.Caps, all.Mesh.Spacing, all.Mesh.Simplify, all.Mesh.Triangles,
 	}
 	out.Scene, out.Print = p.Recipe.Scene, p.Recipe.Print

@@ -128,6 +128,9 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/series/:id/results.zip", h.seriesZip)
 	app.Post("/recipes", h.keepRecipe)
 	app.Post("/recipes/drop", h.dropRecipe)
+	app.Get("/palettes", h.palettes)
+	app.Post("/palettes", h.keepPalette)
+	app.Post("/palettes/drop", h.dropPalette)
 	app.Get("/recipes/file/:name", h.recipeFile)
 
 	app.Get("/pieces/:id", func(c fiber.Ctx) error {
@@ -162,6 +165,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/mend", h.takeFindings)
 	app.Post("/pieces/:id/data/solid", h.solid)
 	app.Post("/pieces/:id/data/relief", h.relief)
+	app.Post("/pieces/:id/data/colours", h.colours)
 	app.Get("/pieces/:id/data/outlines", h.outlinesOf)
 	app.Post("/pieces/:id/data/picture", h.picture)
 	app.Post("/pieces/:id/data/seen", h.seen)

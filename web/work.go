@@ -30,7 +30,7 @@ type deletedRow struct {
 func deletedRows(list []studio.Deleted) []deletedRow {
 	out := make([]deletedRow, len(list))
 	for i, d := range list {
-		what := map[string]string{"piece": "piece", "version": "version of " + d.Of, "recipe": "recipe"}[d.Kind]
+		what := map[string]string{"piece": "piece", "version": "version of " + d.Of, "recipe": "recipe", "palette": "palette"}[d.Kind]
 		out[i] = deletedRow{d.Kind, d.ID, d.Name, what, dayOf(d.Goes)}
 	}
 	return out

@@ -40,6 +40,8 @@ func made(t *testing.T, flags ...string) (stats, string) {
 func TestFormsFromTheCommandLine(t *testing.T) {
 	const full = 100 * 50 * 4.0
 	disc, bar, line := math.Pi*100, 200.0, 120.0
+	inks := filepath.Join(t.TempDir(), "inks.txt")
+	put(t, filepath.Dir(inks), map[string]string{"inks.txt": "#336699 Sea\n#a03030\n", "one.txt": "#336699"})
 	for _, c := range []struct {
 		flags  string
 		parts  int
@@ -54,6 +56,9 @@ func TestFormsFromTheCommandLine(t *testing.T) {
 		{"--relief 3mm", 4, 3, 1.5 * (5000 + disc + bar + line)},
 		{"--relief 3mm --outlines groove", 4, 3, 2*5000 + disc + bar - line},
 		{"--spread 1mm", 4, 7, full},
+		{"--colours 2", 2, 4, full},
+		{"--colours-apart 20", 3, 4, full},
+		{"--palette " + inks, 2, 4, full},
 		{"--direction back", 4, 4, full},
 		{"--direction both --apart", 4, 4, full},
 		{"--offset 3mm", 4, 4, full},
@@ -149,6 +154,9 @@ func TestRecipesFromTheCommandLine(t *testing.T) {
 		"--profile custom":               "a custom profile needs its points",
 		"--clearance -1mm":               "The clearance must be between",
 		"--relief 5000m":                 "The height of the relief must be between",
+		"--palette " + dir + "/none.txt": "can't be read",
+		"--colours-apart 400":            "The distance between colours must be between",
+		"--colours 1":                    "The number of colours must be between 2 and 64",
 		"--relief-step 5000m":            "The step of the relief must be between",
 		"--relief 2mm --outlines low":    "outlines stand like all others, highest or in a groove",
 		"--wall -2mm":                    "The thickness of the wall must be between",

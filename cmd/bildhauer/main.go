@@ -48,6 +48,7 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --open front|back|both,
       --parts colour|layer|group|shape|outline, --spread 1mm,
       --relief 3mm (its height) or --relief-step 0.6mm, --outlines highest|groove,
+      --colours 6 or --colours-apart 5 (gather near shades), --palette FILE (to given colours),
       --overlap cut|keep, --clearance 0.2mm, --fuse or --apart,
       --caps even|grid --spacing 2mm, --simplify 0.05mm, --triangles 5000,
       --mend all|KIND,..., --recipe FILE, --stats

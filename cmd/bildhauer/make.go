@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -35,12 +36,21 @@ type stats struct {
 	Vertices   int        `json:"vertices"`
 	Triangles  int        `json:"triangles"`
 	Parts      int        `json:"parts"`
-	Levels     int        `json:"levels,omitempty"` // of a relief
+	Levels     int        `json:"levels,omitempty"`  // of a relief
+	Colours    *colours   `json:"colours,omitempty"` // where they were gathered
 	Watertight bool       `json:"watertight"`
 	Crossings  int        `json:"crossings"`
 	VolumeMM3  float64    `json:"volume_mm3"`
 	SizeMM     [3]float64 `json:"size_mm"`
 	BevelMM    float64    `json:"bevel_height_mm"` // the lowest that a part got
+}
+
+// colours is what became of the shades of the artwork.
+type colours struct {
+	From int     `json:"from"`
+	To   int     `json:"to"`
+	Mean float64 `json:"mean_difference"` // over what is seen, hundredths of OKLab
+	Most float64 `json:"most_difference"`
 }
 
 // making is how make was called.
@@ -91,6 +101,7 @@ func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) er
 func (m *making) decisions(fs *flag.FlagSet) (decided func() error) {
 	fs.BoolVar(&m.tube, "tube", false, "")
 	file := fs.String("recipe", "", "")
+	given := fs.String("palette", "", "")
 	fixes := fs.String("mend", "", "")
 	measures, last := measureFlags(fs)
 	return func() (err error) {
@@ -104,6 +115,11 @@ func (m *making) decisions(fs *flag.FlagSet) (decided func() error) {
 		m.tube = m.tube || m.recipe.Parts.AllTubes()
 		for _, f := range *measures {
 			f(&m.recipe)
+		}
+		if *given != "" {
+			if err := openPalette(*given, &m.recipe.Parts.Palette); err != nil {
+				return err
+			}
 		}
 		if err := last(&m.recipe); err != nil {
 			return err
@@ -165,6 +181,22 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	text("caps", func(r *recipe.Recipe, v string) { r.Parts.Mesh.Caps = strings.TrimPrefix(v, "few") })
 	length("simplify", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Simplify = mm })
 	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
+	fs.Func("colours", "", func(v string) error {
+		n, err := strconv.Atoi(v)
+		if err != nil || recipe.ColoursLimit.Check(float64(n)) != nil {
+			return recipe.ColoursLimit.Error()
+		}
+		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = n, 0 })
+		return nil
+	})
+	fs.Func("colours-apart", "", func(v string) error {
+		d, err := strconv.ParseFloat(v, 64)
+		if err != nil || recipe.ShadeLimit.Check(d) != nil {
+			return recipe.ShadeLimit.Error()
+		}
+		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = 0, d })
+		return nil
+	})
 	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
 	fs.Func("tube-section", "", func(v string) error {
 		if v != "round" && v != "own" {
@@ -265,6 +297,18 @@ func openRecipe(path string) (recipe.Recipe, error) {
 	return r, err
 }
 
+// openPalette reads the colours that shades are gathered to.
+func openPalette(path string, p *recipe.Palette) error {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return fmt.Errorf("%s can't be read: %v", path, unwrapPath(err))
+	}
+	if p.Given, err = recipe.ReadColours(data); err != nil {
+		return fmt.Errorf("%s: %w", path, err)
+	}
+	return nil
+}
+
 func ms(since time.Time) float64 { return float64(time.Since(since).Microseconds()) / 1000 }
 
 // one carries one file from artwork to mesh. A solid that is not sound is not
@@ -309,8 +353,8 @@ func (m *making) one(ctx context.Context, j job) error {
 	return nil
 }
 
-// regions resolves the outlines of a sheet, mended as was asked for.
-func (m *making) regions(ctx context.Context, sheet *artwork.Sheet) (*stages.Line, *stages.Regions, error) {
+// regions resolves the outlines of a sheet, mended as was asked for, and tells st what became of its colours.
+func (m *making) regions(ctx context.Context, sheet *artwork.Sheet, st *stats) (*stages.Line, *stages.Regions, error) {
 	r := m.recipe.Clone()
 	line := &stages.Line{Keep: &stages.Recall{Keeper: gate()}, Recipe: &r}
 	joined := stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}}
@@ -319,7 +363,19 @@ func (m *making) regions(ctx context.Context, sheet *artwork.Sheet) (*stages.Lin
 			return nil, nil, err
 		}
 	}
-	made, err := line.RegionsOf(ctx, joined)
+	mended, err := line.MendedOf(ctx, joined)
+	if err != nil {
+		return nil, nil, err
+	}
+	if st != nil && r.Parts.Palette.On() {
+		got, err := line.Gathered(ctx, mended)
+		if err != nil {
+			return nil, nil, err
+		}
+		g := got.Value
+		st.Colours = &colours{len(g.Shades), len(g.Colors), units.Round(100*g.Mean, 2), units.Round(100*g.Most, 2)}
+	}
+	made, err := line.RegionsOfMended(ctx, mended)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -333,7 +389,7 @@ func (m *making) regions(ctx context.Context, sheet *artwork.Sheet) (*stages.Lin
 
 // build raises all parts of a sheet.
 func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j job) ([]write.Part, error) {
-	line, regions, err := m.regions(ctx, sheet)
+	line, regions, err := m.regions(ctx, sheet, st)
 	if err != nil {
 		return nil, err
 	}

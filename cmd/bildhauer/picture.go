@@ -236,7 +236,7 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	if err != nil {
 		return err
 	}
-	line, regions, err := p.regions(ctx, sheet)
+	line, regions, err := p.regions(ctx, sheet, nil)
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}

@@ -121,6 +121,7 @@ func (e *EditParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 type SetParts struct {
 	By        *string   `json:"by"`
 	Order     *[]string `json:"order"`
+	Palette   *Palette  `json:"palette"`
 	Relief    *Relief   `json:"relief"`
 	Spread    *float64  `json:"spread"`
 	Clearance *float64  `json:"clearance"`
@@ -137,6 +138,7 @@ type SetParts struct {
 func (e *SetParts) Apply(r *Recipe, _ *artwork.Sheet) error {
 	give(e.By, &r.Parts.By)
 	give(e.Order, &r.Parts.Order)
+	give(e.Palette, &r.Parts.Palette)
 	give(e.Relief, &r.Parts.Relief)
 	give(e.Spread, &r.Parts.Spread)
 	give(e.Clearance, &r.Parts.Clearance)

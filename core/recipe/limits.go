@@ -43,6 +43,11 @@ var (
 	ReliefLimit = Limit{"relief", "The height of the relief", 0.01, 100_000, "mm", 0.5}
 	StepLimit   = Limit{"reliefStep", "The step of the relief", -1000, 1000, "mm", 0.1}
 	LevelLimit  = Limit{"level", "The level", 0, MostLevels, "", 1}
+	// Two colours are the least that can be told apart.
+	ColoursLimit = Limit{"colours", "The number of colours", 2, 64, "", 1}
+	GivenLimit   = Limit{"given", "The number of colours of a palette", 2, 64, "", 1}
+	// Black and white are 100 apart.
+	ShadeLimit  = Limit{"shade", "The distance between colours", 0, 100, "", 0.5}
 	SpreadLimit = Limit{"spread", "The step of the spread", -1000, 1000, "mm", 0.5}
 	// Wider than this it is no clearance any more, but another drawing.
 	ClearanceLimit = Limit{"clearance", "The clearance", 0, 100, "mm", 0.05}
@@ -121,7 +126,7 @@ var (
 // Limits lists all limits.
 func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
-		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, StepLimit, LevelLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
+		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, StepLimit, LevelLimit, ColoursLimit, GivenLimit, ShadeLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		StopsLimit, ShareLimit, GlowLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
@@ -147,6 +152,9 @@ func (l Limit) checkAs(what string, v float64) error {
 	}
 	return l.err(what)
 }
+
+// Error returns the sentence for a value outside the limit.
+func (l Limit) Error() error { return l.err(l.What) }
 
 func (l Limit) err(what string) error {
 	return fmt.Errorf(

@@ -19,6 +19,7 @@ type Parts struct {
 	List      []Part   `json:"list,omitempty"`      // parts that somebody has touched
 	Next      int      `json:"next,omitempty"`      // number of the last id that was given
 	Order     []string `json:"order,omitempty"`     // ids, where they are not in the order of painting
+	Palette   Palette  `json:"palette,omitzero"`    // how shades become few colours
 	Relief    Relief   `json:"relief,omitzero"`     // how parts step up as they lie on each other
 	Spread    float64  `json:"spread,omitempty"`    // by how much each part starts farther in front, mm
 	Clearance float64  `json:"clearance,omitempty"` // that neighbours leave between them, mm
@@ -314,6 +315,7 @@ func (p Parts) clone() Parts {
 			p.List[i].How = &own
 		}
 	}
+	p.Palette = p.Palette.clone()
 	p.Default, p.Order, p.Curves = p.Default.clone(), slices.Clone(p.Order), slices.Clone(p.Curves)
 	return p
 }
@@ -331,6 +333,9 @@ func (p *Parts) check() error {
 		{SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
 		{PartsLimit, float64(len(p.Order))}, {CurvesLimit, float64(len(p.Curves))},
 	}); err != nil {
+		return err
+	}
+	if err := p.Palette.check(); err != nil {
 		return err
 	}
 	if err := p.Relief.check(); err != nil {

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/palette"
 	"bildhauer/core/recipe"
 )
 
@@ -15,7 +16,9 @@ type ChooseInput struct {
 	Colors map[string]string // by shape key, where it was changed
 	Parts  []recipe.Part     // ids and rules alone
 	By     string            // what other parts are made of
-	Order  []string          // ids of parts that have a place of their own
+	// Gathered is what shades become; none where they stay.
+	Gathered Made[*palette.Gathered]
+	Order    []string // ids of parts that have a place of their own
 }
 
 // Chosen is the shapes that take part, in the order of painting.
@@ -62,6 +65,9 @@ func choose(_ context.Context, in ChooseInput) (*Chosen, error) {
 		hex := in.Colors[sh.Key]
 		if hex == "" {
 			hex = sh.Color.Hex()
+		}
+		if g := in.Gathered.Value; g != nil && g.Map[hex] != "" {
+			hex = g.Map[hex]
 		}
 		id, apart := assigner.Of(i, hex)
 		name := id

@@ -20,7 +20,7 @@ import (
 
 // inputs lists the input struct of every stage.
 var inputs = []any{
-	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ChooseInput{}, SizeInput{},
+	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ShadesInput{}, GatherInput{}, ChooseInput{}, SizeInput{},
 	RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, Fewer{}, SolidInput{}, FuseInput{}, CheckInput{},
 	PictureInput{}, Shown{}, ShownBody{}, ShownOwner{}, Drawn{}, Page{}, PanoramaInput{}, AmbienceInput{}, SampleInput{}, LayersInput{}, LayersOwner{}, PrintInput{}, RehearsalInput{},
 }

@@ -87,7 +87,7 @@ func (l *Line) RegionsOfMended(ctx context.Context, mended *Mended) (Made[*Regio
 
 // sizedOf brings mended artwork to its size.
 func (l *Line) sizedOf(ctx context.Context, mended *Mended) (Made[*Sized], error) {
-	chosen, err := Choose.Make(ctx, l.Keep, chooseInput(mended.Joined, l.Recipe))
+	chosen, err := l.chosen(ctx, mended)
 	if err != nil {
 		return Made[*Sized]{}, err
 	}

@@ -3,6 +3,7 @@
 
 import { get } from "../lib/api.js";
 import { complain, el, say } from "../lib/page.js";
+import { coloursLine } from "./colours.js";
 
 const groupings = [
   ["", "colour"],
@@ -69,14 +70,17 @@ export function toolbar(act) {
   const reset = button("reset", "Reset", "The measures of new parts again, and the level that overlaps give", () =>
     act.done({ reset: true, level: 0 }, "Reset the measures"),
   );
+  const colours = coloursLine(act);
   const element = el(
     "div",
     { class: "partstools" },
     el("label", {}, "Parts by ", by),
+    colours.element,
     el("div", { class: "partsacts" }, join, split, up, down, same, reset),
   );
   const show = (state) => {
     by.value = state.all.by;
+    colours.show(state);
     const list = act.targets();
     const one = list.length === 1 && state.parts.length > 1;
     join.disabled = list.length < 2 || !piece.pickedSome();

@@ -2,6 +2,7 @@
 
 import { complain, el, plain } from "../lib/page.js";
 import { Solids } from "../stand/solids.js";
+import { coloursOffer } from "./colours.js";
 import { fields } from "./fields.js";
 import { toolbar } from "./partstools.js";
 import { reliefOffer } from "./relief.js";
@@ -62,6 +63,7 @@ export function mount(ctx) {
   const form = fields(act);
   const tools = toolbar(act);
   const offer = reliefOffer(act);
+  const few = coloursOffer(act);
   ctx.list.before(tools.element);
   stand.pick.act = {
     name: (id) => piece.state.parts.find((p) => p.id === id)?.name ?? "",
@@ -83,9 +85,10 @@ export function mount(ctx) {
     cut.set(first.how, solids.gotOf(first.id), first.role.kind);
     if (fresh || !panel.contains(title)) {
       form.build();
-      panel.replaceChildren(offer.element, title, cut.element, limits, form.element);
+      panel.replaceChildren(few.element, offer.element, title, cut.element, limits, form.element);
     }
     form.show();
+    few.show();
     offer.show();
     sayLimits();
   };
