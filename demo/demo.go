@@ -54,7 +54,9 @@ type piece struct {
 	file   string
 	by     string
 	mm     float64
-	relief float64
+	relief recipe.Relief
+	inks   int     // colours that shades are gathered to; 0 for all
+	bevel  float64 // of parts without measures of their own, mm; 0 for the usual
 	lying  string
 	parts  []part
 	scene  *recipe.Scene
@@ -64,8 +66,12 @@ type piece struct {
 const clockFace = "#f3ead8"
 
 var pieces = []piece{
+	// As rich as an engraving: 855 shades become twelve colours, in a relief of few levels.
+	{file: "harbour-view.svg", by: recipe.Width, mm: 200, inks: 12, bevel: 0.15, relief: recipe.Relief{Total: 3}},
+	// Things shaded in flat tones, with dark outlines that lie in a groove.
+	{file: "ferry-locker.svg", by: recipe.Width, mm: 150, inks: 8, bevel: 0.2, relief: recipe.Relief{Total: 3, Lines: recipe.LinesLowest}},
 	// A relief: the strands step up as they lie on each other.
-	{file: "rope-mark.ai", by: recipe.Width, mm: 90, relief: 1.2, parts: []part{
+	{file: "rope-mark.ai", by: recipe.Width, mm: 90, relief: recipe.Relief{Step: 1.2}, parts: []part{
 		round("#d2ae70", "Hemp strands", 5, 2), round("#3b2e21", "Tar lines", 3, 0.3),
 		round("#909090", "Bollard", 5, 2), round("#efe5cf", "Light", 5, 0.8),
 	}},
@@ -128,8 +134,14 @@ func (p piece) change() recipe.Change {
 		patch.Front = recipe.RimPatch{Width: &q.width, Height: &q.height, Profile: &q.profile, Segments: &q.segments}
 		parts[PartID(q.color)] = patch
 	}
+	if p.bevel > 0 {
+		all := recipe.PartPatch{}
+		all.Front = recipe.RimPatch{Width: &p.bevel, Height: &p.bevel}
+		parts[recipe.Everything] = all
+	}
 	return recipe.Change{Label: "Demo measures", Edits: []recipe.Edit{
-		&recipe.SetSize{By: &p.by, MM: &p.mm, Lying: &p.lying}, &recipe.EditParts{Parts: parts}, &recipe.SetParts{Relief: &recipe.Relief{Step: p.relief}},
+		&recipe.SetSize{By: &p.by, MM: &p.mm, Lying: &p.lying}, &recipe.EditParts{Parts: parts},
+		&recipe.SetParts{Relief: &p.relief, Palette: &recipe.Palette{Count: p.inks}},
 	}}
 }
 

@@ -108,37 +108,65 @@ var errGone = input("this part is not in the artwork any more")
 // buildTime bounds the building of one part.
 const buildTime = 3 * time.Minute
 
-// Raise builds the body that a part of a piece belongs to as its recipe says, with
-// normals, or with measures of parts that are tried.
-func (s *Studio) Raise(
-	ctx context.Context,
-	p Piece,
-	part string,
-	try map[string]recipe.PartPatch,
-) (*Solid, error) {
-	// A depth that is tried may ask for a coarser grid, as it would when kept.
-	tried, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: try}}}.Apply(p.Recipe, nil)
-	if err != nil {
-		return nil, input("%v", err)
-	}
-	p.Recipe = tried
-	made, err := s.line(ctx, p).Regions(ctx)
-	if err != nil {
-		return nil, err
-	}
-	r := made.Value
-	for _, b := range stages.Arrangement(r, &p.Recipe.Parts) {
-		for _, i := range append([]int{b.Index}, b.Details...) {
-			if r.Parts[i].ID == part {
-				return s.raise(ctx, p, r, &b)
-			}
-		}
-	}
-	return nil, errGone
+// Wanted is which bodies of a piece somebody asks for.
+type Wanted struct {
+	Parts []string                    // ids of parts whose bodies are wanted; none for all
+	Have  map[string]stages.Key       // keys of those that are there already, by part
+	Try   map[string]recipe.PartPatch // measures to try without keeping them
 }
 
-func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stages.Raised) (*Solid, error) {
+// Stream builds the wanted bodies of a piece as its recipe says, with normals, or with measures of parts that are tried,
+// several at a time, and hands each to put as soon as it is there, from several goroutines; those that somebody has
+// already are passed over. A body that can't be made is handed to failed, and the others are made. It returns how many
+// bodies there are.
+func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid) error, failed func(part string, err error) error) (int, error) {
+	// A depth that is tried may ask for a coarser grid, as it would when kept.
+	tried, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: w.Try}}}.Apply(p.Recipe, nil)
+	if err != nil {
+		return 0, input("%v", err)
+	}
+	p.Recipe = tried
+	line := s.line(ctx, p)
+	made, err := line.Regions(ctx)
+	if err != nil {
+		return 0, err
+	}
+	r := made.Value
+	list := stages.Arrangement(r, &p.Recipe.Parts)
+	wanted := map[string]bool{}
+	for _, id := range w.Parts {
+		wanted[id] = true
+	}
+	todo := make([]*stages.Raised, 0, len(list))
+	for k := range list {
+		b := &list[k]
+		asked := len(w.Parts) == 0
+		for _, i := range append([]int{b.Index}, b.Details...) {
+			asked = asked || wanted[r.Parts[i].ID]
+			delete(wanted, r.Parts[i].ID)
+		}
+		if have := w.Have[r.Parts[b.Index].ID]; asked && (have == "" || have != line.BodyKey(r, b)) {
+			todo = append(todo, b)
+		}
+	}
+	if len(wanted) > 0 {
+		return 0, errGone
+	}
 	names := stages.Names(&p.Recipe, r)
+	err = s.each(ctx, len(todo), "Raising the parts", func(ctx context.Context, k int) error {
+		solid, err := s.raise(ctx, p, r, todo[k], names)
+		if err == nil {
+			return put(solid)
+		}
+		if ctx.Err() != nil {
+			return err
+		}
+		return failed(r.Parts[todo[k].Index].ID, err)
+	})
+	return len(list), err
+}
+
+func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stages.Raised, names []string) (*Solid, error) {
 	out := &Solid{Part: &r.Parts[b.Index], Name: names[b.Index], How: b.How, Role: b.Role}
 	for _, i := range append([]int{b.Index}, b.Details...) {
 		out.Owners, out.Names = append(out.Owners, &r.Parts[i]), append(out.Names, names[i])
@@ -212,9 +240,10 @@ func (s *Studio) Solids(ctx context.Context, p Piece) ([]*Solid, error) {
 		return nil, err
 	}
 	out := make([]*Solid, len(list))
+	names := stages.Names(&p.Recipe, r)
 	err = s.each(ctx, len(list), "Raising", func(ctx context.Context, k int) error {
 		var err error
-		out[k], err = s.raise(ctx, p, r, &list[k])
+		out[k], err = s.raise(ctx, p, r, &list[k], names)
 		return err
 	})
 	return out, err

@@ -352,3 +352,13 @@ func TestLeavingStopsTheBuild(t *testing.T) {
 		t.Errorf("the work went on for %v", took)
 	}
 }
+
+// Raise builds the body that a part belongs to, with measures that are tried.
+func (s *Studio) Raise(ctx context.Context, p Piece, part string, try map[string]recipe.PartPatch) (out *Solid, err error) {
+	put := func(x *Solid) error {
+		out = x
+		return nil
+	}
+	_, err = s.Stream(ctx, p, Wanted{Parts: []string{part}, Try: try}, put, func(_ string, err error) error { return err })
+	return out, err
+}

@@ -66,9 +66,9 @@ func TestDefences(t *testing.T) {
 	}
 	// Wrong measures and unknown pieces are refused with a sentence.
 	for path, body := range map[string]string{
-		"/pieces/" + id + "/change":     `{"edits":[{"kind":"parts","parts":{"c24404f":{"depth":1e300}}}]}`,
-		"/pieces/" + id + "/data/solid": `{"part":"c24404f","try":{"c24404f":{"front":{"segments":1000}}}}`,
-		"/pieces/nope/change":           `{"edits":[{"kind":"name","name":"x"}]}`,
+		"/pieces/" + id + "/change":      `{"edits":[{"kind":"parts","parts":{"c24404f":{"depth":1e300}}}]}`,
+		"/pieces/" + id + "/data/solids": `{"parts":["c24404f"],"try":{"c24404f":{"front":{"segments":1000}}}}`,
+		"/pieces/nope/change":            `{"edits":[{"kind":"name","name":"x"}]}`,
 	} {
 		code, text, _ := send("POST", path, with, strings.NewReader(body))
 		if code != 422 && code != 404 || !strings.Contains(text, "error") {

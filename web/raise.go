@@ -1,30 +1,17 @@
 package web
 
 import (
-	"encoding/binary"
-	"encoding/json"
-	"math"
-
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/raise"
-	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 	"bildhauer/core/stages"
 	"bildhauer/core/units"
-	"bildhauer/core/write"
 	"bildhauer/studio"
 )
 
-type solidRequest struct {
-	Part string                      `json:"part"`
-	Try  map[string]recipe.PartPatch `json:"try"` // measures to try without keeping them
-
-	Version string `json:"version"` // of the piece; "" as it is
-}
-
-// solidHead stands before the mesh of a part.
+// solidHead stands before the mesh of a body.
 type solidHead struct {
 	Part      string       `json:"part"`
 	Key       stages.Key   `json:"key"`
@@ -46,6 +33,9 @@ type solidHead struct {
 	Limits    []string     `json:"limits"`          // what could not be, a sentence each without its stop
 	Runs      []faceRun    `json:"runs"`            // triangles by whose they are and the face they belong to
 	Edges     int          `json:"edges"`           // of its polygons
+	Low3      [3]float32   `json:"lo"`              // lowest corner of its box, mm
+	Side3     [3]float32   `json:"side"`            // sides of its box, mm
+	Wide      bool         `json:"wide"`            // indices take 32 bits, not 16
 }
 
 // faceRun is triangles of one face group of one part, one after the other.
@@ -56,52 +46,6 @@ type faceRun struct {
 	Sight string `json:"sight"` // as scenes call it
 	Start int    `json:"start"`
 	Count int    `json:"count"`
-}
-
-// solid sends one part as a mesh: the length of a JSON head, the head padded
-// to four bytes, then positions (3 float32 a corner, mm), normals (4 int16 a
-// corner), triangles (3 uint32) and the edges of polygons (2 uint32, corners).
-func (h *server) solid(c fiber.Ctx) error {
-	var r solidRequest
-	if err := parse(c, &r); err != nil {
-		return err
-	}
-	ctx, end := h.begin(c)
-	defer end()
-	p, err := h.pieceAt(ctx, c.Params("id"), r.Version)
-	if err != nil {
-		return err
-	}
-	s, err := h.studio.Raise(ctx, p, r.Part, r.Try)
-	if err != nil {
-		return err
-	}
-	report, err := h.studio.Glance(ctx, p, s)
-	if err != nil {
-		return err
-	}
-	shown := *s.Mesh
-	shown.Wrap = nil // the page paints no textures
-	pos, nrm, _, idx := write.Corners(write.Part{Mesh: &shown})
-	edges := edgesOf(s.Mesh, idx)
-	idx, runs := sorted(s, idx)
-	got := s.Bodies[0]
-	head := solidHead{
-		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
-		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight() || report.Nothing(),
-		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
-		Reach: units.Round(got.Reach, 4), Depth: units.Round(got.Depth, 4),
-		Limits: append([]string{}, s.Limits...),
-		Widest: units.Round(got.Widest, 4), Spots: append([]raise.Spot{}, got.Spots...), Runs: runs,
-		Edges: len(edges) / 2,
-	}
-	raw, err := json.Marshal(head)
-	if err != nil {
-		return err
-	}
-	c.Set("Content-Type", "application/octet-stream")
-	c.Set("Cache-Control", "no-store")
-	return c.Send(pack(raw, pos, nrm, append(idx, edges...)))
 }
 
 // outlinesOf sends the keys of the outlines that a part takes, to split it by them.
@@ -165,31 +109,6 @@ func sorted(s *studio.Solid, idx []uint32) ([]uint32, []faceRun) {
 		start[of(k)]++
 	}
 	return out, runs
-}
-
-// pack puts a head and a mesh into one run of bytes.
-func pack(head []byte, pos, nrm [][3]float32, idx []uint32) []byte {
-	for len(head)%4 != 0 {
-		head = append(head, ' ')
-	}
-	b := make([]byte, 0, 4+len(head)+20*len(pos)+4*len(idx))
-	b = binary.LittleEndian.AppendUint32(b, uint32(len(head)))
-	b = append(b, head...)
-	for _, v := range pos {
-		for _, x := range v {
-			b = binary.LittleEndian.AppendUint32(b, math.Float32bits(x))
-		}
-	}
-	for _, v := range nrm {
-		for _, x := range v {
-			b = binary.LittleEndian.AppendUint16(b, uint16(int16(math.Round(float64(x)*32767))))
-		}
-		b = append(b, 0, 0)
-	}
-	for _, i := range idx {
-		b = binary.LittleEndian.AppendUint32(b, i)
-	}
-	return b
 }
 
 // bottom returns the z of a mesh's lowest point in mm.

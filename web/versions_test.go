@@ -101,7 +101,7 @@ func TestSolidsOfVersions(t *testing.T) {
 	s.change(id, "Depth", &recipe.EditParts{Parts: map[string]recipe.PartPatch{face: one}})
 	ask := func(version string) unpacked {
 		t.Helper()
-		code, text := c.post("/pieces/"+id+"/data/solid", `{"part":"`+face+`","version":"`+version+`"}`)
+		code, text := c.post("/pieces/"+id+"/data/solids", `{"parts":["`+face+`"],"version":"`+version+`"}`)
 		if code != 200 {
 			t.Fatalf("version %q: %d %s", version, code, text)
 		}

@@ -181,7 +181,7 @@ func (a *group) take(i int32, shade *Shade, fixed bool) {
 // price returns what it costs to make one of two groups, and how far apart they are.
 func (g *gathering) price(a, b int32) (cost, apart float64) {
 	x, y := g.groups[a], g.groups[b]
-	apart = x.mean.To(y.mean)
+	apart = x.mean.apart(y.mean)
 	if x.fixed >= 0 && y.fixed >= 0 {
 		return math.Inf(1), apart
 	}
@@ -308,7 +308,7 @@ func (g *gathering) middle(x *group) int32 {
 	for _, m := range x.members {
 		sum := 0.0
 		for i, o := range x.members {
-			if sum += weights[i] * g.shades.List[m].lab.To(g.shades.List[o].lab); sum >= least {
+			if sum += weights[i] * g.shades.List[m].lab.apart(g.shades.List[o].lab); sum >= least {
 				break
 			}
 		}
@@ -336,9 +336,9 @@ func (g *gathering) settle() bool {
 		mid := middles[i]
 		for _, m := range x.members {
 			lab := g.shades.List[m].lab
-			to, least := i, leavesFor*lab.To(colors[i])
+			to, least := i, leavesFor*lab.apart(colors[i])
 			for k := range left {
-				if d := lab.To(colors[k]); d < least && m != mid {
+				if d := lab.apart(colors[k]); d < least && m != mid {
 					to, least = k, d
 				}
 			}

@@ -23,6 +23,15 @@ func LabOf(c artwork.Color) Lab {
 // To returns the distance to another colour.
 func (l Lab) To(o Lab) float64 { return math.Sqrt(sq(l[0]-o[0]) + sq(l[1]-o[1]) + sq(l[2]-o[2])) }
 
+// hueCounts is by how much more a difference of hue and colourfulness counts than one of light, where it is about what
+// belongs together: light and shadow are of one thing, red and brown are not.
+const hueCounts = 2
+
+// apart is how unlike two colours are as colours of things.
+func (l Lab) apart(o Lab) float64 {
+	return math.Sqrt(sq(l[0]-o[0]) + sq(hueCounts*(l[1]-o[1])) + sq(hueCounts*(l[2]-o[2])))
+}
+
 func sq(v float64) float64 { return v * v }
 
 // Shade is a colour of the artwork.

@@ -31,7 +31,9 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	for name, data := range map[string][]byte{"rope-mark.ai": ropeMark(), "pier-key-tag.ai": tag} {
+	for name, data := range map[string][]byte{
+		"rope-mark.ai": ropeMark(), "pier-key-tag.ai": tag, "harbour-view.svg": harbour(), "ferry-locker.svg": locker(),
+	} {
 		if err := os.WriteFile(filepath.Join(dir, name), data, 0o644); err != nil {
 			log.Fatal(err)
 		}

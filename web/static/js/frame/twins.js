@@ -6,34 +6,35 @@ import {
   Group,
   HemisphereLight,
   Mesh,
+  MeshPhongMaterial,
   PerspectiveCamera,
   Scene,
   Vector3,
   WebGLRenderer,
 } from "../../vendor/three.min.js";
-import { get, postBinary } from "../lib/api.js";
+import { get } from "../lib/api.js";
 import { el } from "../lib/page.js";
-import { geometryOf, readSolid } from "../stand/solids.js";
+import { geometryOf, streamSolids } from "../stand/records.js";
 import { drawsSolids, seenFrom } from "../stand/painter.js";
-import { materialFor } from "../stand/shading.js";
+import { shown } from "../stand/shading.js";
 import { turning } from "../stand/turning.js";
 import { run } from "./jobs.js";
 
 // raise fetches the solids of a state; version is "" for the piece as it is.
 async function raise(piece, version, what, job) {
   const state = await get(version ? `${piece.base}/versions/${version}/state` : `${piece.base}/data/state`, job);
-  const parts = state.parts.filter((p) => !p.out && p.host === p.id);
+  const some = state.parts.some((p) => !p.out);
   const body = new Group();
-  for (const [i, p] of parts.entries()) {
-    job.say(`Raising ${p.name} ${what} (${i + 1} of ${parts.length})`);
-    const solid = readSolid(await postBinary(`${piece.base}/data/solid`, { part: p.id, version }, job));
+  job.say(`Raising the piece ${what}`);
+  const put = (solid) => {
     const mesh = new Mesh(geometryOf(solid));
     mesh.material = solid.runs.map((r, n) => {
       mesh.geometry.addGroup(3 * r.start, 3 * r.count, n);
-      return materialFor("colours", r.color);
+      return new MeshPhongMaterial({ color: shown(r.color), shininess: 34, specular: "#4a4038" });
     });
     body.add(mesh);
-  }
+  };
+  if (some) await streamSolids(piece.base, { version }, job, put);
   const scene = new Scene();
   scene.add(new HemisphereLight("#ffffff", "#c2a78d", 1.75), body);
   return { scene, body };

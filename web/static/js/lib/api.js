@@ -76,6 +76,9 @@ export const post = async (address, body = {}, job = undefined) =>
 export const postBinary = async (address, body, job) =>
   (await send(address, posted(body, job))).arrayBuffer();
 
+// postStream returns the answer as a stream of bytes.
+export const postStream = async (address, body, job) => (await send(address, posted(body, job))).body;
+
 export const getFile = async (address, job) => {
   const r = await send(address, { method: "GET", cache: "no-store", ...of(job) });
   const name = /filename="?([^";]+)/.exec(r.headers.get("Content-Disposition") ?? "")?.[1] ?? "piece";

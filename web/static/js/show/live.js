@@ -30,7 +30,7 @@ import {
   WebGLRenderTarget,
 } from "../../vendor/three.min.js";
 import { drawsSolids, idle } from "../stand/painter.js";
-import { geometryOf } from "../stand/solids.js";
+import { geometryOf } from "../stand/records.js";
 import { behindFragment, behindVertex, fragment, mostLights, mostShadows, shadowSide, vertex } from "./shader.js";
 
 const v3 = (v) => new Vector3(v.X, v.Y, v.Z);

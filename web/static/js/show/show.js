@@ -7,7 +7,7 @@ import { el, modal, plain, say } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { dots, drawsSolids } from "../stand/painter.js";
-import { readSolid } from "../stand/solids.js";
+import { streamSolids } from "../stand/records.js";
 import { cameras, placed, ratioOf } from "./cameras.js";
 import { lights, upload } from "./lights.js";
 import { results, sizeOf } from "./results.js";
@@ -285,12 +285,12 @@ class Show {
       }
     const todo = parts.filter((p) => this.have.get(p.id) !== p.key);
     const fetchAll = async (job) => {
-      for (const p of todo) {
-        const solid = readSolid(await postBinary(`${this.piece.base}/data/solid`, { part: p.id }, job));
+      await streamSolids(this.piece.base, { parts: todo.map((p) => p.id) }, job, (solid) => {
         if (mine !== this.round) return;
-        this.stage.live.put(p.id, solid);
-        this.have.set(p.id, solid.key);
-      }
+        this.stage.live.put(solid.part, solid);
+        this.have.set(solid.part, solid.key);
+      });
+      if (mine !== this.round) return;
     };
     if (todo.length) await this.piece.run(`Raising ${todo[0].name}`, fetchAll);
     const data = await asked;

@@ -14,8 +14,8 @@ import {
 import { shadow } from "./shadow.js";
 
 // furnish fills the group for a body of the given size, which lies about the
-// origin. It returns where the labels of width, height and depth belong.
-export function furnish(group, body, size, state) {
+// origin once it is shifted. It returns where the labels of width, height and depth belong.
+export function furnish(group, meshes, shift, size, state) {
   for (const old of group.children) {
     old.geometry.dispose();
     old.material.map?.dispose();
@@ -35,7 +35,7 @@ export function furnish(group, body, size, state) {
     lines(rings(radius, floor + span * 0.001), "#c4b39e"),
     shadow(state, size, floor + span * 0.0005, radius),
   );
-  const corner = upperRight(body, size);
+  const corner = upperRight(meshes, shift, size);
   const { points, labels } = dimensions(size, span, corner);
   group.add(lines(points, "#1f7468"));
   return labels;
@@ -69,15 +69,14 @@ function rings(radius, at) {
 
 // upperRight returns the point of the body that lies farthest to the upper
 // right, within its box: there the depth is measured.
-function upperRight(body, size) {
+function upperRight(meshes, shift, size) {
   let best = -Infinity;
   const at = new Vector3(size.x / 2, size.y / 2, 0);
-  for (const mesh of body.children) {
-    const p = mesh.geometry.getAttribute("position");
-    if (!p) continue;
-    for (let i = 0; i < p.count; i++) {
-      const px = p.getX(i) + body.position.x;
-      const py = p.getY(i) + body.position.y;
+  for (const mesh of meshes) {
+    const list = mesh.geometry.getAttribute("position").array;
+    for (let i = 0; i < list.length; i += 3) {
+      const px = list[i] + shift.x;
+      const py = list[i + 1] + shift.y;
       const far = px / size.x + py / size.y;
       if (far <= best) continue;
       best = far;

@@ -4,6 +4,7 @@
 import { Raycaster, Vector2, Vector3 } from "../../vendor/three.min.js";
 import { el } from "../lib/page.js";
 import { mm } from "../lib/length.js";
+import { firstHit } from "./ray.js";
 
 // How far, in px, a pointer may move for a press to be a click.
 const still = 4;
@@ -77,17 +78,14 @@ export class Pick {
 
   // at returns what lies under a place: {part, face, point}.
   at(e) {
-    const { canvas, camera, parts, cut } = this.stand;
+    const { canvas, camera, parts, cut, body } = this.stand;
     const box = canvas.getBoundingClientRect();
     const [x, y] = this.place(e);
     this.ray.setFromCamera(new Vector2((x / box.width) * 2 - 1, 1 - (y / box.height) * 2), camera);
-    const meshes = [...parts.values()].map((p) => p.mesh);
-    const seen = (h) => cut.planes().every((p) => p.distanceToPoint(h.point) >= 0);
-    const hit = this.ray.intersectObjects(meshes, false).find(seen);
-    if (!hit) return null;
-    const solid = [...parts.values()].find((p) => p.mesh === hit.object);
-    const run = solid.runs.find((r) => hit.faceIndex >= r.start && hit.faceIndex < r.start + r.count);
-    return run && { part: run.part, face: run.face, point: hit.point };
+    const planes = cut.planes();
+    const hit = firstHit(this.ray.ray, parts, body, (p) => planes.every((plane) => plane.distanceToPoint(p) >= 0));
+    const run = hit?.entry.solid.runs.find((r) => hit.triangle >= r.start && hit.triangle < r.start + r.count);
+    return run ? { body: hit.entry.id, part: run.part, face: run.face, point: hit.point } : null;
   }
 
   hover(e) {
@@ -109,8 +107,9 @@ export class Pick {
     this.tag.hidden = !hit;
     const same = this.hovered?.part === hit?.part && this.hovered?.face === hit?.face;
     if (same) return;
-    this.hovered = hit && { part: hit.part, face: hit.face };
-    this.stand.dress();
+    this.hovered = hit && { body: hit.body, part: hit.part, face: hit.face };
+    this.stand.marked = false;
+    this.stand.draw();
   }
 
   click(e) {
@@ -124,7 +123,7 @@ export class Pick {
 
   // inLasso selects the parts whose middle lies within a loop of the view.
   inLasso(loop, add) {
-    const { canvas, camera, parts } = this.stand;
+    const { canvas, camera, parts, body } = this.stand;
     const inside = ([x, y]) => {
       let odd = false;
       loop.forEach(([ax, ay], i) => {
@@ -134,9 +133,9 @@ export class Pick {
       return odd;
     };
     const ids = [];
-    for (const [id, p] of parts) {
-      p.mesh.geometry.computeBoundingBox();
-      const v = p.mesh.geometry.boundingBox.getCenter(new Vector3()).applyMatrix4(p.mesh.matrixWorld).project(camera);
+    for (const [id, { solid }] of parts) {
+      const middle = solid.lo.map((l, i) => l + solid.side[i] / 2);
+      const v = new Vector3(...middle).applyMatrix4(body.matrixWorld).project(camera);
       if (inside([((v.x + 1) / 2) * canvas.clientWidth, ((1 - v.y) / 2) * canvas.clientHeight])) ids.push(id);
     }
     if (ids.length) this.act.select(ids, add ? "add" : "only");

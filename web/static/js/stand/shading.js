@@ -1,6 +1,6 @@
 // How the solids on the stand are painted.
 
-import { Color, LineBasicMaterial, MeshBasicMaterial, MeshPhongMaterial, ShaderMaterial } from "../../vendor/three.min.js";
+import { Color, LineBasicMaterial, MeshBasicMaterial, MeshPhongMaterial, SRGBColorSpace, ShaderMaterial } from "../../vendor/three.min.js";
 
 // shadings lists the ways, with their names.
 export const shadings = [
@@ -10,7 +10,7 @@ export const shadings = [
   ["zebra", "Zebra"],
 ];
 
-const clay = "#dfcbb8";
+export const clay = "#dfcbb8";
 
 // Stripes that lie in space and are seen in the surface as in a mirror: they run
 // smoothly where the surface does.
@@ -41,26 +41,28 @@ const zebra = {
     }`,
 };
 
-// materialFor returns the material of a part; lit marks the selected ones, over the face
-// group under the pointer.
-export function materialFor(shading, color, { lit = false, over = false } = {}) {
+// A colour that is nearly black shows no form: its light is spread over the upper part of the scale. What lies above is
+// left as it is.
+const darkest = 0.15; // of the lightness of HSL
+const lifted = 0.28;
+
+// shown returns the colour in which a part is shown.
+export function shown(hex) {
+  const c = new Color(hex);
+  const hsl = {};
+  c.getHSL(hsl, SRGBColorSpace);
+  if (hsl.l >= lifted) return hex;
+  c.setHSL(hsl.h, hsl.s * (hsl.l / lifted), darkest + (hsl.l * (lifted - darkest)) / lifted, SRGBColorSpace);
+  return `#${c.getHexString()}`;
+}
+
+// materialFor returns the material of all bodies; their colours are those of their corners.
+export function materialFor(shading) {
   if (shading === "zebra") return new ShaderMaterial(zebra);
   // Behind the lines of the wire, what is hidden is hidden by paper.
   if (shading === "wire")
-    return new MeshBasicMaterial({
-      color: over ? "#f3e2c9" : lit ? "#d9ebe6" : "#f7f1e8",
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-    });
-  const m = new MeshPhongMaterial({
-    color: shading === "colours" ? color : clay,
-    shininess: 34,
-    specular: "#4a4038",
-  });
-  if (lit) m.emissive = new Color("#0d3a34");
-  if (over) m.emissive = new Color(lit ? "#1d5a50" : "#3a2a12");
-  return m;
+    return new MeshBasicMaterial({ color: "#f7f1e8", polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+  return new MeshPhongMaterial({ vertexColors: true, shininess: 34, specular: "#4a4038" });
 }
 
 // lines is the material of the edges of polygons.

@@ -2,44 +2,9 @@
 // names each solid by a key (core/stages); a part whose key is the one that is
 // shown needs nothing.
 
-import { BufferAttribute, BufferGeometry } from "../../vendor/three.min.js";
-import { postBinary } from "../lib/api.js";
 import { complain, say } from "../lib/page.js";
-import { about, run } from "../frame/jobs.js";
-
-// After some parts it is known how long all of them take; who would have to wait for longer than
-// this is asked first.
-const sample = 20;
-const longBuild = 90; // s
-
-// readSolid takes the server's binary form apart (see web/raise.go).
-export function readSolid(buffer) {
-  const n = new DataView(buffer).getUint32(0, true);
-  const head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, n)));
-  let at = 4 + n;
-  const positions = new Float32Array(buffer, at, 3 * head.corners);
-  at += 12 * head.corners;
-  const normals = new Int16Array(buffer, at, 4 * head.corners);
-  at += 8 * head.corners;
-  const indices = new Uint32Array(buffer, at, 3 * head.triangles);
-  const edges = new Uint32Array(buffer, at + 12 * head.triangles, 2 * head.edges);
-  return { ...head, positions, normals, indices, edges };
-}
-
-// geometryOf makes what three draws of a solid.
-export function geometryOf(solid) {
-  const g = new BufferGeometry();
-  g.setAttribute("position", new BufferAttribute(solid.positions, 3));
-  const n = new Int16Array((solid.normals.length / 4) * 3);
-  for (let i = 0, j = 0; i < solid.normals.length; i += 4) {
-    n[j++] = solid.normals[i];
-    n[j++] = solid.normals[i + 1];
-    n[j++] = solid.normals[i + 2];
-  }
-  g.setAttribute("normal", new BufferAttribute(n, 3, true));
-  g.setIndex(new BufferAttribute(solid.indices, 1));
-  return g;
-}
+import { run } from "../frame/jobs.js";
+import { streamSolids } from "./records.js";
 
 export class Solids {
   constructor(piece, stand) {
@@ -49,12 +14,7 @@ export class Solids {
     this.round = 0; // of the state that is shown; previews of an older one are late
     this.next = null; // measures to try when the last ones are there
     this.trying = false;
-    this.agreed = 0; // how many parts may take as long as they do
     this.onBuilt = null;
-  }
-
-  fetch(part, tried, job) {
-    return postBinary(`${this.piece.base}/data/solid`, { part, try: tried }, job).then(readSolid);
   }
 
   put(id, solid) {
@@ -101,41 +61,24 @@ export class Solids {
     else this.measure();
   }
 
-  // ask says how long the rest would take, and waits for an answer.
-  ask(left, seconds) {
-    const others = left.toLocaleString("en");
-    const text =
-      `Raising the other ${others} parts would take about ${about(seconds)}. Fewer parts are quicker: choose what ` +
-      "makes a part above their list. Release writes them all without this view.";
-    const act = () => {
-      this.agreed = left;
-      this.show().catch(complain);
-    };
-    say(text, { action: "Raise them", act, stay: 120_000 });
-  }
-
+  // build asks for the bodies of parts in one stream and shows each as it comes.
   async build(todo, round) {
     const cancelled = () => {
       this.round++;
       const again = () => this.show().catch(complain);
       say("Build cancelled. The view shows the solids from before.", { action: "Build again", act: again });
     };
+    const all = todo.length === this.piece.state.parts.filter((p) => !p.out && p.host === p.id).length;
+    const have = Object.fromEntries([...this.have].map(([id, s]) => [id, s.key]));
+    let came = 0;
     const work = async (job) => {
       this.abort = job.abort;
-      const begun = performance.now();
-      if (todo.length > sample) job.say("Raising the parts");
-      for (const [i, p] of todo.entries()) {
-        const seconds = ((performance.now() - begun) / 1000 / i) * (todo.length - i);
-        if (i === sample && todo.length > this.agreed && seconds > longBuild) {
-          this.ask(todo.length - i, seconds);
-          return;
-        }
-        if (todo.length > sample) job.report(i / todo.length);
-        else job.say(`Raising ${p.name} (${i + 1} of ${todo.length})`);
-        const solid = await this.fetch(p.id, undefined, job);
+      job.say(todo.length > 1 ? `Raising ${todo.length} parts` : `Raising ${todo[0].name}`);
+      await streamSolids(this.piece.base, { parts: all ? [] : todo.map((p) => p.id), have }, job, (solid) => {
         if (round !== this.round) return;
-        this.put(p.id, solid);
-      }
+        this.put(solid.part, solid);
+        job.report(++came / todo.length);
+      });
     };
     try {
       await run(`Raising ${todo[0].name}`, work, { onCancel: cancelled });
@@ -164,7 +107,8 @@ export class Solids {
     document.body.dataset.solids = String(Number(document.body.dataset.solids ?? 0) + 1);
   }
 
-  // preview shows measures that are being dragged, by part; only the latest counts.
+  // preview shows measures that are being dragged, by part; only the latest counts, and what they do not change is
+  // not asked for.
   async preview(tried) {
     this.next = tried;
     if (this.trying) return;
@@ -173,13 +117,14 @@ export class Solids {
       const wanted = this.next;
       this.next = null;
       const round = this.round;
-      const one = async (id) => {
-        const solid = await this.fetch(id, wanted);
-        if (round === this.round) this.put(id, solid);
-      };
       const hosts = this.piece.state.parts.filter((p) => p.id in wanted || "*" in wanted).map((p) => p.host);
+      const parts = [...new Set(hosts)].filter((id) => this.have.has(id));
+      const have = Object.fromEntries(parts.map((id) => [id, this.have.get(id).key]));
+      if (!parts.length) continue;
       try {
-        await Promise.all([...new Set(hosts)].filter((id) => this.have.has(id)).map(one));
+        await streamSolids(this.piece.base, { parts, have, try: wanted }, undefined, (solid) => {
+          if (round === this.round) this.put(solid.part, solid);
+        });
         if (round === this.round) this.measure();
       } catch (e) {
         complain(e);

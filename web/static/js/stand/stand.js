@@ -5,16 +5,10 @@
 
 import {
   Box3,
-  BufferAttribute,
-  BufferGeometry,
   DirectionalLight,
   Group,
   HemisphereLight,
-  LineSegments,
-  Mesh,
   PerspectiveCamera,
-  Points,
-  PointsMaterial,
   Scene,
   Vector3,
   WebGLRenderer,
@@ -25,9 +19,10 @@ import { choice } from "../lib/field.js";
 import { Cut } from "./cut.js";
 import { furnish } from "./furniture.js";
 import { Pick } from "./pick.js";
-import { geometryOf } from "./solids.js";
+import { Batch } from "./batch.js";
+import { Marks } from "./marks.js";
 import { drawsSolids, Painter } from "./painter.js";
-import { lines, materialFor, shadings } from "./shading.js";
+import { clay, lines, materialFor, shadings, shown } from "./shading.js";
 import { turning } from "./turning.js";
 
 const views = {
@@ -38,9 +33,12 @@ const views = {
 };
 const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
 
+// A view that moves rests when nothing happens for so long, ms; pictures slower than this are too slow to turn by.
+const restAfter = 160;
+const slowFrame = 60;
+
 export class Stand {
   constructor(base) {
-    this.parts = new Map(); // id -> {mesh, color}
     const { yaw, pitch } = views.quarter;
     this.angle = { yaw, pitch };
     this.named = undefined; // the named view; null once it was turned by hand
@@ -74,6 +72,10 @@ export class Stand {
       this.body,
       this.furniture,
     );
+    this.batch = new Batch(this.body);
+    this.parts = this.batch.entries; // id -> {solid, key}
+    this.marks = new Marks(this.body);
+    this.marked = true; // marks are as they should be
     this.labels = ["w", "h", "d"].map(() => el("span", { class: "viewlabel", hidden: true }));
     this.cut = new Cut(this);
     this.pick = new Pick(this);
@@ -204,7 +206,7 @@ export class Stand {
     this.named = null;
     this.angle.yaw += yaw;
     this.angle.pitch = Math.max(-0.4, Math.min(1.5, this.angle.pitch + pitch));
-    this.draw();
+    this.stir();
   }
 
   slide(dx, dy) {
@@ -212,13 +214,13 @@ export class Stand {
     const right = new Vector3().setFromMatrixColumn(this.camera.matrix, 0);
     const up = new Vector3().setFromMatrixColumn(this.camera.matrix, 1);
     this.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
-    this.draw();
+    this.stir();
   }
 
   near(f) {
     const s = this.span();
     this.distance = Math.max(s * 0.02, Math.min(s * 12, this.distance * f));
-    this.draw();
+    this.stir();
   }
 
   look(name) {
@@ -247,125 +249,74 @@ export class Stand {
     this.draw();
   }
 
-  // put shows the solid of a part (see solids.js).
+  // put shows the solid of a body (see records.js).
   put(id, solid) {
-    let p = this.parts.get(id);
-    if (!p) {
-      p = { mesh: new Mesh(), runs: [], wire: null };
-      this.parts.set(id, p);
-      this.body.add(p.mesh);
-    }
-    p.runs = solid.runs;
-    p.key = `${solid.key} ${solid.runs.map((r) => r.color).join(" ")}`;
-    const g = geometryOf(solid);
-    p.mesh.geometry.dispose();
-    p.mesh.geometry = g;
-    p.edges = solid.edges;
-    p.spots = solid.spots;
-    this.unspot(p);
-    this.unwire(p);
-    this.dressOne(p);
+    const entry = this.batch.put(id, solid);
+    entry.key = `${solid.key} ${solid.runs.map((r) => r.color).join(" ")}`;
+    this.paint(entry);
+    this.marked = false;
     this.draw();
   }
 
-  // wire draws the edges of a solid's polygons.
-  wire(p) {
-    if (p.wire) return;
-    const g = new BufferGeometry();
-    g.setAttribute("position", p.mesh.geometry.getAttribute("position"));
-    g.setIndex(new BufferAttribute(p.edges, 1));
-    p.wire = new LineSegments(g, lines());
-    this.body.add(p.wire);
-  }
-
-  unwire(p) {
-    if (!p.wire) return;
-    this.body.remove(p.wire);
-    p.wire.geometry.dispose();
-    p.wire.material.dispose();
-    p.wire = null;
+  paint(entry) {
+    const colours = this.shading !== "clay";
+    this.batch.paint(entry, (r) => (colours ? shown(r.color) : clay));
   }
 
   placeCut() {
-    this.cut.place(
-      this.size,
-      [...this.parts.values()].map((p) => p.mesh),
-    );
-  }
-
-  // spot marks where the artwork is narrower than two bevels.
-  spot(p) {
-    if (!p.spots?.length) return;
-    const g = new BufferGeometry();
-    g.setAttribute("position", new BufferAttribute(new Float32Array(p.spots.flat()), 3));
-    const look = { color: "#c98a1b", size: 5, sizeAttenuation: false, polygonOffset: true, polygonOffsetFactor: -2 };
-    p.marks = new Points(g, new PointsMaterial({ ...look, clippingPlanes: this.cut.planes() }));
-    this.body.add(p.marks);
-  }
-
-  unspot(p) {
-    if (!p.marks) return;
-    this.body.remove(p.marks);
-    p.marks.geometry.dispose();
-    p.marks.material.dispose();
-    p.marks = null;
+    this.batch.refresh();
+    this.cut.place(this.size, this.batch.meshes());
   }
 
   // recolor gives parts other colours.
   recolor(colors) {
-    for (const p of this.parts.values()) {
+    for (const e of this.parts.values()) {
       let changed = false;
-      for (const r of p.runs) {
+      for (const r of e.solid.runs) {
         const color = colors.get(r.part) ?? r.color;
         changed ||= color !== r.color;
         r.color = color;
       }
-      if (changed) this.dressOne(p);
+      if (changed) this.paint(e);
     }
     this.draw();
   }
 
-  // dressOne gives the faces of each part in a solid its material.
-  dressOne(p) {
-    for (const m of [p.mesh.material].flat()) m.dispose?.();
-    p.mesh.geometry.clearGroups();
-    const owners = [];
+  // mark lays over the bodies what is selected and what lies under the pointer.
+  mark() {
+    if (this.marked) return;
+    this.marked = true;
+    this.marks.clear();
+    const planes = this.cut.planes();
+    if (this.lit.length) this.marks.select(this.parts.values(), new Set(this.lit), planes);
     const over = this.pick?.hovered;
-    for (const run of p.runs) {
-      const r = { ...run, over: over?.part === run.part && over.face === run.face };
-      let n = owners.findIndex((o) => o.part === r.part && o.over === r.over);
-      if (n < 0) n = owners.push(r) - 1;
-      p.mesh.geometry.addGroup(3 * r.start, 3 * r.count, n);
-    }
-    if (this.shading === "wire") this.wire(p);
-    else this.unwire(p);
-    p.mesh.visible = this.shading !== "wire" || !this.through;
-    p.mesh.material = owners.map((o) => {
-      const m = materialFor(this.shading, o.color, { lit: this.lit.includes(o.part), over: o.over });
-      m.clippingPlanes = this.cut.planes();
-      return m;
-    });
-    this.unspot(p);
-    if (this.lit.includes(p.runs[0]?.part)) this.spot(p);
-    if (p.wire) p.wire.material.clippingPlanes = this.cut.planes();
+    const entry = over && this.parts.get(over.body);
+    if (entry) this.marks.hover(entry, over, planes);
   }
 
   remove(id) {
-    const p = this.parts.get(id);
-    if (!p) return;
-    this.body.remove(p.mesh);
-    this.unwire(p);
-    this.unspot(p);
-    p.mesh.geometry.dispose();
-    for (const m of [p.mesh.material].flat()) m.dispose?.();
-    this.parts.delete(id);
+    this.batch.remove(id);
+    this.marked = false;
     this.draw();
+  }
+
+  // box returns the box of all bodies, or null.
+  boxOfAll() {
+    let box = null;
+    for (const { solid } of this.parts.values()) {
+      if (!solid.corners) continue;
+      const hi = solid.lo.map((v, i) => v + solid.side[i]);
+      box ??= new Box3();
+      box.expandByPoint(new Vector3(...solid.lo)).expandByPoint(new Vector3(...hi));
+    }
+    return box;
   }
 
   // settle makes stand and measures fit a state whose solids are all here.
   settle(state) {
-    const box = new Box3().setFromObject(this.body);
-    if (box.isEmpty()) {
+    this.batch.refresh();
+    const box = this.boxOfAll();
+    if (!box) {
       this.draw();
       return;
     }
@@ -375,7 +326,7 @@ export class Stand {
     this.size.copy(size);
     this.body.position.copy(box.getCenter(new Vector3())).negate();
     if (this.shading === null) this.shade(state.parts.length > 1 ? "colours" : "clay");
-    this.labelAt = furnish(this.furniture, this.body, size, state);
+    this.labelAt = furnish(this.furniture, this.batch.meshes(), this.body.position, size, state);
     [size.x, size.y, size.z].forEach((v, i) => {
       this.labels[i].textContent = mm(v);
     });
@@ -383,23 +334,39 @@ export class Stand {
     this.placeCut();
     if (first) this.fit();
     else this.draw();
+    this.thinOut();
+  }
+
+  // thinOut prepares, when there is time, what is drawn while the view moves.
+  thinOut() {
+    clearTimeout(this.thinning);
+    this.thinning = setTimeout(() => this.batch.thinOut(this.span()) && this.thinOut(), 30);
   }
 
   shade(kind) {
     this.shading = kind;
     this.shadeChoice.set(kind);
     this.hiddenLines.hidden = kind !== "wire";
+    for (const e of this.parts.values()) this.paint(e);
     this.dress();
   }
 
   // light marks the parts that are selected.
   light(ids) {
     this.lit = ids;
-    this.dress();
+    this.marked = false;
+    this.draw();
   }
 
+  // dress gives all bodies the material of the shading.
   dress() {
-    for (const p of this.parts.values()) this.dressOne(p);
+    const planes = this.cut.planes();
+    const wire = this.shading === "wire";
+    const material = wire && this.through ? null : materialFor(this.shading);
+    const edges = wire ? lines() : null;
+    for (const m of [material, edges]) if (m) m.clippingPlanes = planes;
+    this.batch.dress(material, edges);
+    this.marked = false;
     this.placeCut();
     this.draw();
   }
@@ -417,10 +384,33 @@ export class Stand {
 
   draw() {
     if (!this.box) return;
-    this.frame ??= requestAnimationFrame(() => {
+    this.frame ??= requestAnimationFrame((now) => {
       this.frame = null;
+      this.pace(now);
       this.render();
     });
+  }
+
+  // stir tells that the view moves: where drawing is slow, less is drawn until it rests.
+  stir() {
+    this.stirring = true;
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      this.stirring = false;
+      this.rested = true;
+      this.batch.move(false);
+      this.draw();
+    }, restAfter);
+    this.draw();
+  }
+
+  // pace notes how long pictures take while the view moves.
+  pace(now) {
+    const took = now - (this.drawnAt ?? -Infinity);
+    this.drawnAt = now;
+    if (this.stirring && !this.rested && took > slowFrame && took < 3000 && !this.batch.moving) this.slowly = true;
+    this.rested = false;
+    if (this.stirring && this.slowly) this.batch.move(true);
   }
 
   render() {
@@ -447,6 +437,8 @@ export class Stand {
       .normalize()
       .addScaledVector(right, 1.2)
       .add(new Vector3(0, -0.1, 0));
+    this.batch.refresh();
+    this.mark();
     this.renderer.render(this.scene, c);
     this.pick.draw();
     this.placeLabels();
