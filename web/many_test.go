@@ -4,10 +4,15 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"bildhauer/core/recipe"
 )
 
-// TestManyParts opens a piece of more parts than a list has rows: it says how many more there are,
-// and the others are there.
+// TestManyParts opens a piece of a thousand parts, all of its colours kept: its list makes the rows that are in sight, as it is
+// scrolled and by the arrow keys, and what is picked elsewhere comes into sight.
 func TestManyParts(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	var b strings.Builder
@@ -18,40 +23,23 @@ func TestManyParts(t *testing.T) {
 	}
 	b.WriteString("</svg>")
 	id := s.made("tiles.svg", b.String())
-	w := open(t, s.address+"/pieces/"+id+"/size")
-	w.showsStep("size")
-	w.wait("document.querySelectorAll('[data-part]').length === 1001")
-	got := w.text("[...document.querySelectorAll('p.hint')].map(p => p.textContent).find(x => x.includes('more'))")
-	if !strings.HasPrefix(got, "and 40 more") {
-		t.Errorf("the list ends with %q", got)
+	s.change(id, "All colours kept", &recipe.SetParts{Palette: &recipe.Palette{}})
+	w := open(t, s.address+"/pieces/"+id+"/raise")
+	w.wait(settled)
+	rows := "[...document.querySelectorAll('#parts [data-part]')]"
+	w.wait(rows + ".length > 10 && " + rows + ".length < 60 && " + rows + "[0].textContent.includes('1040 of 1040')")
+	w.js("document.getElementById('parts').scrollTop = 1e6")
+	w.wait(rows + ".at(-1)?.dataset.part === '" + fmt.Sprintf("c%06x", 0x102030+(parts-1)*97) + "' && " + rows + ".length < 60")
+	w.js(rows + ".at(-1).click()")
+	w.wait(rows + ".at(-1).classList.contains('on')")
+	w.js(rows + ".at(-1).focus()")
+	for range 12 {
+		w.do(chromedp.KeyEvent(kb.ArrowUp))
 	}
-}
-
-// TestLongBuildsAreSaidBeforehand raises thirty parts of which each seems to take ten seconds: after
-// some it is said how long all take, and the rest is raised only when somebody wants it.
-func TestLongBuildsAreSaidBeforehand(t *testing.T) {
-	s := run(t, t.TempDir(), false)
-	w := open(t, s.address+"/pieces/"+s.made("plate.svg", disc)+"/size")
-	w.showsStep("size")
-	w.js(`import('/static/js/stand/solids.js').then(({ Solids }) => {
-		let now = 0;
-		const parts = [...Array(30).keys()].map((n) => ({ id: 'p' + n, host: 'p' + n, key: 'k' + n, name: 'Tile ' + n }));
-		const piece = { state: { parts }, base: '', measure() {} };
-		const stand = { put() {}, remove() {}, recolor() {}, settle() {} };
-		const solids = new Solids(piece, stand);
-		const real = performance.now.bind(performance);
-		performance.now = () => real() + now;
-		solids.fetch = async (id) => {
-			now += 10_000;
-			return { key: id.replace('p', 'k'), triangles: 1, bottom: 0, rise: 1, ms: 1, watertight: true };
-		};
-		window.solids = solids;
-		solids.show();
-	})`)
-	w.wait("document.querySelector('.message-line')?.textContent.includes('the other 10 parts would take about')")
-	if n := w.text("String(solids.have.size)"); n != "20" {
-		t.Errorf("%s parts are raised before the answer", n)
-	}
-	w.click(".message-line button")
-	w.wait("solids.have.size === 30 && !document.querySelector('.message-line')")
+	w.wait("document.activeElement.dataset.part === '" + fmt.Sprintf("c%06x", 0x102030+(parts-13)*97) + "'")
+	w.js("document.querySelector('.standtools [data-view=front]').click()")
+	w.js("document.getElementById('parts').scrollTop = 0")
+	w.wait(rows + "[0].textContent.includes('1040 of 1040')")
+	w.js("import('/static/js/frame/piece.js').then(({ piece }) => piece.select('" + fmt.Sprintf("c%06x", 0x102030+500*97) + "', 'only'))")
+	w.wait("document.querySelector('#parts .part.on')?.dataset.part === '" + fmt.Sprintf("c%06x", 0x102030+500*97) + "'")
 }

@@ -20,8 +20,6 @@ type solidHead struct {
 	Corners   int          `json:"corners"`
 	Triangles int          `json:"triangles"`
 	MS        float64      `json:"ms"`
-	Sound     bool         `json:"watertight"`
-	Open      bool         `json:"open"`   // some side has no cap on purpose
 	Bottom    float64      `json:"bottom"` // z of the lowest point, mm
 	Rise      float64      `json:"rise"`   // from there to the highest, mm
 	High      float64      `json:"high"`   // heights that the bevels got, mm

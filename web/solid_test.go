@@ -14,7 +14,9 @@ import (
 // unpacked takes a record of data/solids apart.
 type unpacked struct {
 	solidHead
-	Error string `json:"error"`
+	Error   string                `json:"error"`
+	Checked map[string]solidCheck `json:"checked"`
+	solidCheck
 	pos   [][3]float64
 	nrm   [][3]float64
 	idx   []uint32
@@ -26,8 +28,18 @@ func records(t *testing.T, raw []byte) (out []unpacked) {
 	t.Helper()
 	for len(raw) > 0 {
 		n := int(binary.LittleEndian.Uint32(raw))
-		out = append(out, unpackOne(t, raw[4:4+n]))
+		one := unpackOne(t, raw[4:4+n])
 		raw = raw[4+n:]
+		if one.Checked == nil {
+			out = append(out, one)
+			continue
+		}
+		for i := range out {
+			out[i].solidCheck = one.Checked[out[i].Part]
+		}
+		if len(raw) > 0 || len(one.Checked) != len(out) {
+			t.Errorf("%d of %d bodies were looked at, %d bytes follow", len(one.Checked), len(out), len(raw))
+		}
 	}
 	return out
 }
@@ -110,7 +122,7 @@ func TestSolidsForThePage(t *testing.T) {
 		}
 		return unpack(t, []byte(text))
 	}
-	whole := ask(`{"parts":["` + face + `"]}`)
+	whole := ask(`{"parts":["` + face + `"],"edges":true}`)
 	at := 0
 	seen := map[string]int{}
 	for _, r := range whole.Runs {

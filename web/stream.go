@@ -15,6 +15,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"bildhauer/core/parallel"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
@@ -29,13 +30,15 @@ type solidsRequest struct {
 	Have    map[string]stages.Key       `json:"have"`    // keys of those that are there, by part
 	Try     map[string]recipe.PartPatch `json:"try"`     // measures to try without keeping them
 	Version string                      `json:"version"` // of the piece; "" as it is
+	Edges   bool                        `json:"edges"`   // those of polygons are wanted, too
 }
 
 // flushEvery is how long a body waits for others before it is sent: less than anybody sees.
 const flushEvery = 15 * time.Millisecond
 
 // solids sends bodies of a piece one after the other, as they are made, until the client leaves. Each is a record: its length
-// in bytes (uint32), then what record tells. A body that can't be made is a record of the head {"part", "error"} alone.
+// in bytes (uint32), then what record tells. A body that can't be made is a record of the head {"part", "error"} alone. When all
+// are sent, they are looked at, and what was found is a record of the head {"checked"} alone.
 func (h *server) solids(c fiber.Ctx) error {
 	var r solidsRequest
 	if err := parse(c, &r); err != nil {
@@ -47,7 +50,7 @@ func (h *server) solids(c fiber.Ctx) error {
 		end()
 		return err
 	}
-	packed := strings.Contains(c.Get("Accept-Encoding"), "gzip")
+	packed := strings.Contains(c.Get("Accept-Encoding"), "gzip") && !here(c)
 	records, ended := make(chan []byte, 8), make(chan error, 1)
 	go func() {
 		defer close(records)
@@ -99,8 +102,13 @@ func (h *server) records(ctx context.Context, p studio.Piece, r *solidsRequest, 
 			return ctx.Err()
 		}
 	}
+	var mu sync.Mutex
+	var made []*studio.Solid
 	put := func(s *studio.Solid) error {
-		record, err := h.record(ctx, p, s)
+		mu.Lock()
+		made = append(made, s)
+		mu.Unlock()
+		record, err := h.record(s, r.Edges)
 		if err != nil {
 			return err
 		}
@@ -109,8 +117,34 @@ func (h *server) records(ctx context.Context, p studio.Piece, r *solidsRequest, 
 	failed := func(part string, err error) error {
 		return send(h.lost(part, err))
 	}
-	_, err := h.studio.Stream(ctx, p, studio.Wanted{Parts: r.Parts, Have: r.Have, Try: r.Try}, put, failed)
-	return err
+	if _, err := h.studio.Stream(ctx, p, studio.Wanted{Parts: r.Parts, Have: r.Have, Try: r.Try}, put, failed); err != nil {
+		return err
+	}
+	if len(r.Try) > 0 { // looked at when they are kept
+		return nil
+	}
+	checked := map[string]solidCheck{}
+	err := parallel.Each(len(made), func(k int) error {
+		report, err := h.studio.Glance(ctx, p, made[k])
+		mu.Lock()
+		defer mu.Unlock()
+		checked[made[k].Part.ID] = solidCheck{report.Watertight() || report.Nothing(), report.Open}
+		return err
+	})
+	if err != nil || len(made) == 0 {
+		return err
+	}
+	head, err := json.Marshal(fiber.Map{"checked": checked})
+	if err != nil {
+		return err
+	}
+	return send(framed(head, nil))
+}
+
+// solidCheck is what a look at a body has found.
+type solidCheck struct {
+	Sound bool `json:"watertight"`
+	Open  bool `json:"open"` // some side has no cap on purpose
 }
 
 // lost is the record of a body that can't be made.
@@ -121,6 +155,12 @@ func (h *server) lost(part string, err error) []byte {
 	}
 	head, _ := json.Marshal(fiber.Map{"part": part, "error": a.text, "kind": a.kind}) // texts can always be written
 	return framed(head, nil)
+}
+
+// here reports whether a request comes from this machine, and through nothing that others may be behind: packing takes longer
+// than sending then.
+func here(c fiber.Ctx) bool {
+	return loopback(c.RequestCtx().RemoteAddr().String()) && c.Get("X-Forwarded-For") == "" && c.Get("Forwarded") == ""
 }
 
 // flow writes records, packed or not, and flushes them when none follows soon.
@@ -191,23 +231,22 @@ func (f *flow) close() {
 
 // record packs a body: the length of a JSON head, the head padded to four bytes; then positions (3 uint16 a corner, shares of the
 // box in 65,535ths, padded to four bytes), normals (2 int16 a corner, octahedral: Meyer et al. 2010), triangles (3 indices)
-// and the edges of polygons (2 indices), indices of 16 bits where there are no more corners, padded to four bytes.
-func (h *server) record(ctx context.Context, p studio.Piece, s *studio.Solid) ([]byte, error) {
-	report, err := h.studio.Glance(ctx, p, s)
-	if err != nil {
-		return nil, err
-	}
+// and, where they are wanted, the edges of polygons (2 indices), indices of 16 bits where there are no more corners, padded to four bytes.
+func (h *server) record(s *studio.Solid, withEdges bool) ([]byte, error) {
 	shown := *s.Mesh
 	shown.Wrap = nil // the page paints no textures
 	pos, nrm, _, idx := write.Corners(write.Part{Mesh: &shown})
 	pos, nrm, idx = byOwner(s, pos, nrm, idx)
-	edges := edgesOf(s.Mesh, idx)
+	var edges []uint32
+	if withEdges {
+		edges = edgesOf(s.Mesh, idx)
+	}
 	idx, runs := sorted(s, idx)
 	got := s.Bodies[0]
 	head := solidHead{
 		Part: s.Part.ID, Key: s.Made.Key, Color: s.Part.Color.Hex(), Vertices: len(s.Mesh.Verts), Corners: len(pos),
-		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1), Sound: report.Watertight() || report.Nothing(),
-		Open: report.Open, Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
+		Triangles: len(s.Mesh.Tris), MS: units.Round(s.Took.Seconds()*1000, 1),
+		Bottom: bottom(s.Mesh), Rise: rise(s.Mesh), High: units.Round(got.High, 4), Low: units.Round(got.Low, 4),
 		Reach: units.Round(got.Reach, 4), Depth: units.Round(got.Depth, 4),
 		Limits: append([]string{}, s.Limits...),
 		Widest: units.Round(got.Widest, 4), Spots: append([]raise.Spot{}, got.Spots...), Runs: runs,

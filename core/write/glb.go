@@ -147,6 +147,7 @@ func Corners(p Part) (pos, nrm [][3]float32, uv [][2]float32, idx []uint32) {
 		}
 		return pos, nil, nil, idx
 	}
+	pos, nrm = make([][3]float32, 0, 2*len(m.Verts)), make([][3]float32, 0, 2*len(m.Verts))
 	// Entries made so far for each vertex, as lists through next.
 	first := make([]int32, len(m.Verts))
 	next := make([]int32, 1, len(m.Verts)*2)

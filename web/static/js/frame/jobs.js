@@ -38,6 +38,14 @@ export async function run(text, act, { cancel = true, onCancel = null } = {}) {
   }
 }
 
+// quiet waits until no job runs: what nobody waits for does not hold up what somebody looks at.
+export function quiet() {
+  return new Promise((done) => {
+    const look = () => (running.size ? setTimeout(look, 80) : done());
+    setTimeout(look, 30);
+  });
+}
+
 // report says how far a job is.
 export function report(id, what, share) {
   const job = running.get(id);

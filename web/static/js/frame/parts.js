@@ -20,31 +20,70 @@ function silhouette(path, color, state, ground) {
   return picture;
 }
 
-// mostListed is how many rows somebody may scroll through; more make the page slow.
-const mostListed = 1000;
+// Of more rows than these only those in sight are made, and some beside them.
+const allMade = 60;
+const beside = 8;
 
 // drawParts fills box. act: {selected: ids, select(id, how), toggle(part), rename(part,
 // name)}.
 export function drawParts(box, state, act) {
   const top = box.scrollTop;
   const focus = document.activeElement?.closest?.("[data-part]")?.dataset.part;
-  const rows = [];
+  const rows = []; // makes each row
   if (state.parts.length > 1) {
     const taken = `${state.parts.filter((p) => !p.out).length} of ${state.parts.length}`;
     const all = silhouette(state.parts.map((p) => p.path).join(""), "#cbb9a6", state, "#ffffff");
-    rows.push(row({ id: All, name: "All parts" }, taken, all, state, act));
+    rows.push([All, () => row({ id: All, name: "All parts" }, taken, all, state, act)]);
   }
-  for (const p of state.parts.slice(0, mostListed)) {
-    rows.push(row(p, under(p, state), silhouette(p.path, p.color, state, p.ground), state, act));
+  for (const p of state.parts)
+    rows.push([p.id, () => row(p, under(p, state), silhouette(p.path, p.color, state, p.ground), state, act)]);
+  if (rows.length > allMade) windowed(box, rows, act.selected[0], top);
+  else {
+    box.onscroll = null;
+    box.replaceChildren(...rows.map(([, make]) => make()));
+    box.scrollTop = top;
   }
-  const more = state.parts.length - mostListed;
-  if (more > 0) {
-    const text = `and ${more.toLocaleString("en")} more. Choose them in the view, or make fewer parts above.`;
-    rows.push(el("p", { class: "hint" }, text));
-  }
-  box.replaceChildren(...rows);
-  box.scrollTop = top;
   if (focus) box.querySelector(`[data-part="${CSS.escape(focus)}"]`)?.focus();
+}
+
+// windowed fills box with the rows that are in sight, as it is scrolled. The one that was selected last comes into sight.
+function windowed(box, rows, selected, top) {
+  const above = el("div");
+  const below = el("div");
+  const first = rows[0][1]();
+  const second = rows[1][1]();
+  box.replaceChildren(above, first, second, below);
+  const high = second.getBoundingClientRect().top - first.getBoundingClientRect().top;
+  const made = new Map();
+  let range = "";
+  const show = () => {
+    const from = Math.max(0, Math.floor(box.scrollTop / high) - beside);
+    const to = Math.min(rows.length, Math.ceil((box.scrollTop + box.clientHeight) / high) + beside);
+    if (range === `${from} ${to}`) return;
+    range = `${from} ${to}`;
+    const seen = rows.slice(from, to);
+    for (const id of made.keys()) if (!seen.some(([own]) => own === id)) made.delete(id);
+    for (const [id, make] of seen) if (!made.has(id)) made.set(id, make());
+    above.style.height = `${from * high}px`;
+    below.style.height = `${(rows.length - to) * high}px`;
+    for (const e of [...box.children]) if (e !== above && e !== below && !made.has(e.dataset.part)) e.remove();
+    let last = above;
+    for (const [id] of seen) {
+      const e = made.get(id);
+      if (last.nextElementSibling !== e) last.after(e);
+      last = e;
+    }
+  };
+  above.style.height = below.style.height = "0";
+  below.style.height = `${(rows.length - 2) * high}px`;
+  first.remove();
+  second.remove();
+  box.onscroll = show;
+  const at = rows.findIndex(([id]) => id === selected) * high;
+  const came = box.dataset.selected !== selected && (at < top || at + high > top + box.clientHeight);
+  box.dataset.selected = selected;
+  box.scrollTop = came ? at - box.clientHeight / 2 : top;
+  show();
 }
 
 // under says what a part is to the others, and its depth.
@@ -55,7 +94,7 @@ function under(p, state) {
   if (p.role.kind === "raised") return `${depth} up from ${on}`;
   if (p.role.kind === "resting") return `${depth} on ${on}`;
   if (p.role.kind === "tube") return "tube";
-  if (p.level) return `level ${p.level}, ${depth}`;
+  if (p.level) return `level ${p.level}, ${figure(p.depth)} mm`;
   return p.role.kind === "backing" ? `${depth}, backing` : `${depth} deep`;
 }
 

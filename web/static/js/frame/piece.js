@@ -10,7 +10,7 @@ import { Stand } from "../stand/stand.js";
 import { All, drawParts } from "./parts.js";
 import { listen } from "./events.js";
 import { measured, partCount, sizes } from "./strip.js";
-import { run } from "./jobs.js";
+import { quiet, run } from "./jobs.js";
 import { Steps } from "./steps.js";
 
 const work = $("work");
@@ -188,6 +188,8 @@ async function findings(mark) {
   }
   looked = key;
   try {
+    await quiet();
+    if (key !== looked) return;
     const count = await get(`${base}/data/findings`);
     if (key === looked) {
       openCount = count;

@@ -77,7 +77,7 @@ export const postBinary = async (address, body, job) =>
   (await send(address, posted(body, job))).arrayBuffer();
 
 // postStream returns the answer as a stream of bytes.
-export const postStream = async (address, body, job) => (await send(address, posted(body, job))).body;
+export const postStream = async (address, body, job) => (await send(address, { ...posted(body, job), keepalive: false })).body;
 
 export const getFile = async (address, job) => {
   const r = await send(address, { method: "GET", cache: "no-store", ...of(job) });

@@ -110,9 +110,15 @@ function place(act) {
     { min: -Math.max(side(act) * 0.25, 1) },
   );
   const list = [depth, direction, offset];
+  const stepped = el("p", { class: "soft" });
   return {
-    element: group("place", "Depth and place", true, ...list.map((f) => f.row)),
-    show: () => list.forEach((f) => f.show()),
+    element: group("place", "Depth and place", true, depth.row, stepped, direction.row, offset.row),
+    show: () => {
+      list.forEach((f) => f.show());
+      const { relief, default: usual } = act.piece.state.all;
+      stepped.hidden = !relief.total;
+      stepped.textContent = `The relief makes parts as deep as their level; a depth above or below ${usual.depth} mm adds to that.`;
+    },
   };
 }
 

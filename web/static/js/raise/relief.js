@@ -6,6 +6,7 @@ import { post } from "../lib/api.js";
 import { choice, lengthField } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { mm } from "../lib/length.js";
+import { quiet } from "../frame/jobs.js";
 
 // The drawing, px.
 const wide = 300;
@@ -51,6 +52,8 @@ function asker(piece) {
   let last = 0;
   return async (relief) => {
     const mine = ++last;
+    await quiet();
+    if (mine !== last) return null;
     const got = await post(`${piece.base}/data/relief`, { relief });
     return mine === last ? got : null;
   };

@@ -5,7 +5,7 @@ import { BufferAttribute, BufferGeometry, Color, LineSegments, Mesh } from "../.
 import { thin } from "./thin.js";
 
 const most = 65536; // corners of a mesh
-const mostMoving = 60_000; // triangles while the view moves
+const mostMoving = 12_000; // triangles while the view moves: some 40 ms where there is no graphics card
 
 export class Batch {
   constructor(group) {
@@ -13,6 +13,7 @@ export class Batch {
     this.entries = new Map(); // id -> {id, solid, key, chunk, corner, from, colors}
     this.chunks = [];
     this.material = null;
+    this.quick = null; // in its place while the view moves
     this.lineMaterial = null; // where edges are drawn
     this.moving = false;
   }
@@ -26,7 +27,8 @@ export class Batch {
   // put shows a solid in the place of the one that was there.
   put(id, solid) {
     const old = this.entries.get(id);
-    if (old && old.solid.corners === solid.corners && old.solid.triangles === solid.triangles) {
+    const alike = old && old.solid.corners === solid.corners && old.solid.triangles === solid.triangles;
+    if (alike && old.solid.edges.length === solid.edges.length) {
       // The list for moving holds as long as triangles are the same ones.
       const same = old.solid.indices.every((v, i) => v === solid.indices[i]);
       Object.assign(old, { solid, thinned: same ? old.thinned : null });
@@ -69,9 +71,11 @@ export class Batch {
     for (const c of this.chunks) c.refresh(this);
   }
 
-  // dress gives all meshes a material, and lines where there is one for these.
-  dress(material, lineMaterial) {
+  // dress gives all meshes a material, one for moving, and lines where there is one for these.
+  dress(material, quick, lineMaterial) {
     this.material?.dispose();
+    this.quick?.dispose();
+    this.quick = quick;
     this.lineMaterial?.dispose();
     this.material = material;
     this.lineMaterial = lineMaterial;
@@ -87,7 +91,7 @@ export class Batch {
     const total = this.triangles;
     if (total <= mostMoving) return false;
     // Triangles of a surface become fewer with the square of the cell's side.
-    const cell = (span / 160) * Math.max(1, Math.sqrt(total / 400_000)) * (this.coarser ?? 1);
+    const cell = (span / 120) * (this.coarser ?? Math.max(1, Math.sqrt(total / 100_000)));
     let left = false;
     const until = performance.now() + 10;
     for (const e of this.entries.values()) {
@@ -102,11 +106,10 @@ export class Batch {
     if (left) return true;
     let kept = 0;
     for (const e of this.entries.values()) kept += e.thinned.indices.length / 3;
-    if (kept > mostMoving && (this.coarser ?? 1) < 20) {
-      this.coarser = (this.coarser ?? 1) * 1.3;
-      return true;
-    }
-    return false;
+    const wide = cell / (span / 120);
+    if (kept <= mostMoving || wide > 20) return false;
+    this.coarser = wide * Math.max(1.15, Math.sqrt(kept / mostMoving));
+    return true;
   }
 
   // move tells that the view moves, or rests again.
@@ -114,7 +117,8 @@ export class Batch {
     const can = on && this.triangles > mostMoving && [...this.entries.values()].every((e) => e.thinned);
     if (can === this.moving) return;
     this.moving = can;
-    for (const c of this.chunks) c.swap(can);
+    document.body.dataset.drawn = can ? "less" : "all"; // for whoever drives the page
+    for (const c of this.chunks) c.swap(can, this);
   }
 }
 
@@ -156,7 +160,7 @@ class Chunk {
     this.repainted.clear();
     if (this.dressed) return;
     this.dressed = true;
-    this.mesh.material = batch.material;
+    this.mesh.material = (batch.moving && batch.quick) || batch.material;
     this.mesh.visible = Boolean(batch.material);
     this.unwire(batch.group);
     if (batch.lineMaterial) this.draw(batch);
@@ -250,7 +254,7 @@ class Chunk {
   }
 
   // swap lets the mesh show fewer triangles, or all again.
-  swap(fewer) {
+  swap(fewer, batch) {
     if (!this.mesh) return;
     if (fewer && (this.thinStale || !this.coarse)) {
       const list = new this.full.array.constructor(this.entries.reduce((n, e) => n + e.thinned.indices.length, 0));
@@ -265,6 +269,7 @@ class Chunk {
       this.thinStale = false;
     }
     this.mesh.geometry = fewer ? this.coarse : this.whole;
+    this.mesh.material = (fewer && batch.quick) || batch.material;
     if (this.wire) this.wire.visible = !fewer;
   }
 

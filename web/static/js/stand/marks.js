@@ -21,6 +21,15 @@ export class Marks {
     this.list = [];
   }
 
+  // show shows them or not.
+  show(on) {
+    for (const m of this.list) m.visible = on;
+  }
+
+  get triangles() {
+    return this.list.reduce((n, m) => n + (m.isMesh ? m.geometry.index.count / 3 : 0), 0);
+  }
+
   add(object) {
     object.frustumCulled = false;
     this.list.push(object);

@@ -10,7 +10,7 @@ const whole = 65535; // 16 bits
 function solidOf(bytes) {
   const n = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true);
   const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + n)));
-  if (head.error) return head;
+  if (head.error || head.checked) return head;
   const wide = head.wide ? 4 : 2;
   const kind = head.wide ? Uint32Array : Uint16Array;
   let at = bytes.byteOffset + 4 + n;
@@ -59,9 +59,10 @@ function unfolded(folded) {
   return out;
 }
 
-// streamSolids asks for bodies of a piece and calls each(solid) as they come. body is what web/stream.go takes. A body that
+// streamSolids asks for bodies of a piece and calls each(solid) as they come, and looked({part: {watertight, open}}) when all are
+// there. body is what web/stream.go takes. A body that
 // can't be made is a Refusal that is thrown when all others are there.
-export async function streamSolids(base, body, job, each) {
+export async function streamSolids(base, body, job, each, looked) {
   const reader = (await postStream(`${base}/data/solids`, body, job)).getReader();
   let store = new Uint8Array(1 << 16);
   let have = 0;
@@ -82,7 +83,8 @@ export async function streamSolids(base, body, job, each) {
       if (have - at < 4 + n) break;
       const solid = solidOf(store.slice(at + 4, at + 4 + n));
       at += 4 + n;
-      if (solid.error) failed ??= new Refusal(solid.error, 422, solid);
+      if (solid.checked) looked?.(solid.checked);
+      else if (solid.error) failed ??= new Refusal(solid.error, 422, solid);
       else each(solid);
     }
     store.copyWithin(0, at, have);

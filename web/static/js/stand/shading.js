@@ -65,5 +65,43 @@ export function materialFor(shading) {
   return new MeshPhongMaterial({ vertexColors: true, shininess: 34, specular: "#4a4038" });
 }
 
+// What bodies are painted with while the view moves and drawing is slow: light is worked out at corners alone.
+const quick = {
+  clipping: true,
+  vertexColors: true,
+  vertexShader: `
+    #include <clipping_planes_pars_vertex>
+    uniform vec3 key;
+    uniform vec3 fill;
+    varying vec3 tone;
+    void main() {
+      vec3 n = normalize(normalMatrix * normal);
+      vec4 p = modelViewMatrix * vec4(position, 1.0);
+      vec3 up = (viewMatrix * vec4(0.0, 1.0, 0.0, 0.0)).xyz;
+      vec3 sky = mix(vec3(0.54, 0.39, 0.27), vec3(1.0), 0.5 + 0.5 * dot(n, up)) * 1.75;
+      vec3 sun = vec3(1.0, 0.905, 0.752) * 2.5 * max(0.0, dot(n, key)) + vec3(0.737, 0.823, 0.913) * 0.55 * max(0.0, dot(n, fill));
+      tone = color.rgb * (sky + sun) * 0.3183;
+      gl_Position = projectionMatrix * p;
+      vec4 mvPosition = p;
+      #include <clipping_planes_vertex>
+    }`,
+  fragmentShader: `
+    #include <clipping_planes_pars_fragment>
+    varying vec3 tone;
+    void main() {
+      vec4 diffuseColor = vec4(tone, 1.0);
+      #include <clipping_planes_fragment>
+      gl_FragColor = diffuseColor;
+      #include <colorspace_fragment>
+    }`,
+};
+
+// quickFor returns that material, if there is one for a shading. key and fill are the directions of the lights, seen by
+// the camera.
+export function quickFor(shading, key, fill) {
+  if (shading !== "clay" && shading !== "colours") return null;
+  return new ShaderMaterial({ ...quick, uniforms: { key: { value: key }, fill: { value: fill } } });
+}
+
 // lines is the material of the edges of polygons.
 export const lines = () => new LineBasicMaterial({ color: "#4b3a30" });

@@ -6,6 +6,8 @@ import { complain, say } from "../lib/page.js";
 import { run } from "../frame/jobs.js";
 import { streamSolids } from "./records.js";
 
+const few = 12; // bodies are drawn as they come; more, now and then
+
 export class Solids {
   constructor(piece, stand) {
     this.piece = piece;
@@ -15,6 +17,16 @@ export class Solids {
     this.next = null; // measures to try when the last ones are there
     this.trying = false;
     this.onBuilt = null;
+    this.edges = false; // those of polygons are wanted, for the wire
+    stand.wantsEdges = () => this.withEdges();
+  }
+
+  // withEdges asks for all bodies again with the edges of their polygons.
+  withEdges() {
+    if (this.edges) return;
+    this.edges = true;
+    for (const s of this.have.values()) s.key = "";
+    this.show().catch(complain);
   }
 
   put(id, solid) {
@@ -71,20 +83,32 @@ export class Solids {
     const all = todo.length === this.piece.state.parts.filter((p) => !p.out && p.host === p.id).length;
     const have = Object.fromEntries([...this.have].map(([id, s]) => [id, s.key]));
     let came = 0;
+    performance.mark("solids asked");
     const work = async (job) => {
       this.abort = job.abort;
       job.say(todo.length > 1 ? `Raising ${todo.length} parts` : `Raising ${todo[0].name}`);
-      await streamSolids(this.piece.base, { parts: all ? [] : todo.map((p) => p.id), have }, job, (solid) => {
+      this.stand.coming?.(todo.length > few);
+      const edges = this.edges;
+      await streamSolids(this.piece.base, { parts: all ? [] : todo.map((p) => p.id), have, edges }, job, (solid) => {
         if (round !== this.round) return;
         this.put(solid.part, solid);
-        job.report(++came / todo.length);
-      });
+        if (!came++) performance.mark("solids first");
+        if (came === todo.length) performance.mark("solids all");
+        if (came % Math.ceil(todo.length / 20) === 0) job.report(came / todo.length); // each is drawn
+      }, (checked) => this.looked(checked));
     };
     try {
       await run(`Raising ${todo[0].name}`, work, { onCancel: cancelled });
     } catch (e) {
       if (round === this.round) throw e;
+    } finally {
+      if (round === this.round) this.stand.coming?.(false);
     }
+  }
+
+  // looked takes what a look at bodies has found.
+  looked(checked) {
+    for (const [id, found] of Object.entries(checked)) Object.assign(this.have.get(id) ?? {}, found);
   }
 
   measure() {
@@ -122,11 +146,14 @@ export class Solids {
       const have = Object.fromEntries(parts.map((id) => [id, this.have.get(id).key]));
       if (!parts.length) continue;
       try {
-        await streamSolids(this.piece.base, { parts, have, try: wanted }, undefined, (solid) => {
+        this.stand.coming?.(true);
+        await streamSolids(this.piece.base, { parts, have, try: wanted, edges: this.edges }, undefined, (solid) => {
           if (round === this.round) this.put(solid.part, solid);
-        });
+        }, (checked) => this.looked(checked));
+        this.stand.coming?.(false, true);
         if (round === this.round) this.measure();
       } catch (e) {
+        this.stand.coming?.(false);
         complain(e);
       }
     }

@@ -22,7 +22,7 @@ import { Pick } from "./pick.js";
 import { Batch } from "./batch.js";
 import { Marks } from "./marks.js";
 import { drawsSolids, Painter } from "./painter.js";
-import { clay, lines, materialFor, shadings, shown } from "./shading.js";
+import { clay, lines, materialFor, quickFor, shadings, shown } from "./shading.js";
 import { turning } from "./turning.js";
 
 const views = {
@@ -36,6 +36,8 @@ const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
 // A view that moves rests when nothing happens for so long, ms; pictures slower than this are too slow to turn by.
 const restAfter = 160;
 const slowFrame = 60;
+const fewMarks = 2000; // triangles of marks that are drawn while the view moves
+const comingPause = 150; // between two pictures while bodies come
 
 export class Stand {
   constructor(base) {
@@ -63,6 +65,8 @@ export class Stand {
     );
     this.key = new DirectionalLight("#fff4e2", 2.5);
     this.fill = new DirectionalLight("#dfe9f5", 0.55);
+    this.toKey = new Vector3(); // where they come from, seen by the camera
+    this.toFill = new Vector3();
     this.body = new Group();
     this.furniture = new Group();
     this.scene.add(
@@ -284,7 +288,10 @@ export class Stand {
 
   // mark lays over the bodies what is selected and what lies under the pointer.
   mark() {
-    if (this.marked) return;
+    // While the view moves and less is drawn, what is laid over much would cost most of all.
+    const heavy = this.batch.moving && this.marks.triangles > fewMarks;
+    this.marks.show(!heavy);
+    if (this.marked || heavy) return;
     this.marked = true;
     this.marks.clear();
     const planes = this.cut.planes();
@@ -362,10 +369,12 @@ export class Stand {
   dress() {
     const planes = this.cut.planes();
     const wire = this.shading === "wire";
+    if (wire) this.wantsEdges?.();
     const material = wire && this.through ? null : materialFor(this.shading);
     const edges = wire ? lines() : null;
-    for (const m of [material, edges]) if (m) m.clippingPlanes = planes;
-    this.batch.dress(material, edges);
+    const quick = quickFor(this.shading, this.toKey, this.toFill);
+    for (const m of [material, quick, edges]) if (m) m.clippingPlanes = planes;
+    this.batch.dress(material, quick, edges);
     this.marked = false;
     this.placeCut();
     this.draw();
@@ -382,8 +391,28 @@ export class Stand {
     else this.draw();
   }
 
+  // coming tells that bodies come one after the other: they are drawn now and then, the less often the longer a picture
+  // takes, so that drawing does not hold up their coming.
+  coming(on, dragged = false) {
+    this.comes = on;
+    clearTimeout(this.waiting);
+    this.waiting = null;
+    if (dragged) this.stir();
+    else if (!on) this.draw();
+  }
+
   draw() {
     if (!this.box) return;
+    if (this.comes && !this.frame) {
+      this.waiting ??= setTimeout(() => {
+        this.waiting = null;
+        if (!this.comes) return;
+        const begun = performance.now();
+        this.render();
+        requestAnimationFrame(() => requestAnimationFrame(() => (this.costs = performance.now() - begun)));
+      }, Math.max(comingPause, 5 * (this.costs ?? 0)));
+      return;
+    }
     this.frame ??= requestAnimationFrame((now) => {
       this.frame = null;
       this.pace(now);
@@ -399,8 +428,9 @@ export class Stand {
       this.stirring = false;
       this.rested = true;
       this.batch.move(false);
+      this.sharpen();
       this.draw();
-    }, restAfter);
+    }, restAfter + 2 * Math.min(this.took ?? 0, 1000));
     this.draw();
   }
 
@@ -408,9 +438,19 @@ export class Stand {
   pace(now) {
     const took = now - (this.drawnAt ?? -Infinity);
     this.drawnAt = now;
+    if (this.stirring && took < 3000) this.took = took;
     if (this.stirring && !this.rested && took > slowFrame && took < 3000 && !this.batch.moving) this.slowly = true;
     this.rested = false;
-    if (this.stirring && this.slowly) this.batch.move(true);
+    if (!this.stirring || !this.slowly) return;
+    if (this.batch.moving && took > slowFrame) this.roughly = true;
+    this.batch.move(true);
+    if (this.roughly) this.sharpen(0.5);
+  }
+
+  // sharpen draws as many pixels as the screen has, or a share of them along each side.
+  sharpen(share = 1) {
+    const ratio = Math.min(devicePixelRatio, 2) * share;
+    if (this.drawn && this.renderer.getPixelRatio() !== ratio) this.renderer.setPixelRatio(ratio);
   }
 
   render() {
@@ -437,6 +477,9 @@ export class Stand {
       .normalize()
       .addScaledVector(right, 1.2)
       .add(new Vector3(0, -0.1, 0));
+    c.updateMatrixWorld();
+    this.toKey.copy(this.key.position).transformDirection(c.matrixWorldInverse);
+    this.toFill.copy(this.fill.position).transformDirection(c.matrixWorldInverse);
     this.batch.refresh();
     this.mark();
     this.renderer.render(this.scene, c);

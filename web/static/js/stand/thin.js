@@ -3,6 +3,7 @@
 // move a little can be drawn by the same list.
 
 const scratch = new Map();
+const flat = 32_000; // of 32,767: a normal nearly upright
 
 // thin returns the indices that are left of a solid where cells are so wide, mm.
 export function thin(solid, cell) {
@@ -11,9 +12,10 @@ export function thin(solid, cell) {
   first.clear();
   const of = new Uint32Array(p.length / 3);
   for (let v = 0, i = 0; i < p.length; v++, i += 3) {
-    // Corners that look other ways stay apart, so that edges keep their light.
-    const way = Math.abs(normals[4 * v + 2]) > 23000 ? 0 : 1;
-    const key = ((Math.round(p[i] / cell) * 4099 + Math.round(p[i + 1] / cell)) * 4099 + Math.round(p[i + 2] / cell)) * 2 + way;
+    // Corners of flat sides stay apart from others, so that flat sides keep their light.
+    const z = normals[4 * v + 2];
+    const way = z > flat ? 0 : z < -flat ? 1 : 2;
+    const key = ((Math.round(p[i] / cell) * 4099 + Math.round(p[i + 1] / cell)) * 4099 + Math.round(p[i + 2] / cell)) * 3 + way;
     const at = first.get(key);
     if (at === undefined) {
       first.set(key, v);
