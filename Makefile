@@ -26,6 +26,7 @@ race:
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:
 	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/print ./core/raise ./core/read/trace ./core/stages
+	go run ./internal/viewtime
 	BILDHAUER_NASTY=2200 go test -count 1 -timeout 10m -run 'TestFaultsAreFoundAndMended|TestTakingAllTwice' ./core/mend
 	BILDHAUER_TRUTH=200 go test -count 1 -timeout 30m -run "TestTruth|TestClearance|TestDemo" ./core/truth
 	BILDHAUER_NASTY=2200 go test -count 1 -timeout 30m -v -run 'TestNastyOutlinesStaySound|TestRidgeHeights|TestEveryFormIsSound|TestEveryDetailIsSound|TestEveryDomeIsSound|TestOutwardHeights' ./core/raise

@@ -306,7 +306,7 @@ func TestNewerDatabase(t *testing.T) {
 	}
 	s.Close()
 	if _, err := Open(dir); err == nil ||
-		!strings.Contains(err.Error(), "newer Bildhauer (version 99, this one knows 9)") {
+		!strings.Contains(err.Error(), "newer Bildhauer (version 99, this one knows 10)") {
 		t.Errorf("a newer database: %v", err)
 	}
 	// And the folder is free again after the refusal.

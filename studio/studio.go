@@ -36,6 +36,7 @@ type Studio struct {
 	still   bool // what an earlier run left stays as it is
 	diary   *Diary
 	aside   aside
+	thumbs  thumbs
 	besides sync.WaitGroup // what goes on beside the work
 	ctx     context.Context
 	stop    context.CancelFunc

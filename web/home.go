@@ -117,21 +117,34 @@ func (h *server) thumb(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return h.sendThumb(ctx, c, p)
-}
-
-func (h *server) sendThumb(ctx context.Context, c fiber.Ctx, p studio.Piece) error {
-	view, err := h.studio.View(ctx, p)
+	svg, err := h.studio.Thumb(ctx, p, func(ctx context.Context) ([]byte, error) { return h.drawThumb(ctx, p) })
 	if err != nil {
 		return err
 	}
+	return sendThumb(c, svg)
+}
+
+// sendThumb sends a little picture; none where everything is left out.
+func sendThumb(c fiber.Ctx, svg []byte) error {
 	c.Set("Content-Type", "image/svg+xml")
-	if view.Problem != nil { // everything left out
+	if svg == nil {
 		c.Set("Cache-Control", "no-store")
 		return c.SendString(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>`)
 	}
 	c.Set("Cache-Control", "private, max-age=31536000")
-	r := view.Regions
+	return c.Send(svg)
+}
+
+// drawThumb draws a piece's parts from their own outlines, nil where everything is left out.
+func (h *server) drawThumb(ctx context.Context, p studio.Piece) ([]byte, error) {
+	view, err := h.studio.View(ctx, p)
+	if err != nil || view.Problem != nil {
+		return nil, err
+	}
+	return thumbOf(view.Regions), nil
+}
+
+func thumbOf(r *stages.Regions) []byte {
 	side := max(r.Width, r.Height)
 	b := fmt.Appendf(
 		nil,
@@ -154,7 +167,7 @@ func (h *server) sendThumb(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		)
 		b = append(b, `"/>`...)
 	}
-	return c.Send(append(b, `</svg>`...))
+	return append(b, `</svg>`...)
 }
 
 // paper is the usual ground of pictures.

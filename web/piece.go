@@ -157,6 +157,7 @@ func (h *server) sendState(ctx context.Context, c fiber.Ctx, p studio.Piece) err
 		return c.JSON(out)
 	}
 	r := view.Regions
+	h.studio.DrawLater(p, func(context.Context) ([]byte, error) { return thumbOf(r), nil })
 	out.Width, out.Height, out.PxPerMM = r.Width, r.Height, r.PxPerMM
 	out.Ground, out.Middle = groundOf(r), [2]float64{r.Center.X, r.Center.Y}
 	if len(out.Sheets) > 1 {

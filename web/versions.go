@@ -98,7 +98,11 @@ func (h *server) versionThumb(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return h.sendThumb(ctx, c, p)
+	svg, err := h.drawThumb(ctx, p)
+	if err != nil {
+		return err
+	}
+	return sendThumb(c, svg)
 }
 
 // bundle sends the piece as one file.

@@ -164,12 +164,13 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 		w := &watched{Context: t.Context()}
 		stage := func(what string, f func() error) {
 			t.Helper()
-			w.last, w.worst, w.where = worktime.Spent(), 0, ""
 			begun := worktime.Spent()
-			if err := f(); err != nil {
-				t.Fatalf("%s, %s: %v", name, what, err)
-			}
-			w.ask(2)
+			w.unasked(most, func() {
+				begun = worktime.Spent()
+				if err := f(); err != nil {
+					t.Fatalf("%s, %s: %v", name, what, err)
+				}
+			})
 			if w.worst > most {
 				t.Errorf("%s, %s: nobody was asked for %v, until %s", name, what, w.worst, w.where)
 			} else {
@@ -201,14 +202,27 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		w.last, w.worst, w.where = worktime.Spent(), 0, ""
-		if _, err := line.Fused(w, regions.Value, Arrangement(regions.Value, &r.Parts), raise.Shaded); err != nil {
-			t.Fatal(err)
-		}
-		if w.ask(2); w.worst > 2*most {
+		w.unasked(2*most, func() {
+			if _, err := line.Fused(w, regions.Value, Arrangement(regions.Value, &r.Parts), raise.Shaded); err != nil {
+				t.Fatal(err)
+			}
+		})
+		if w.worst > 2*most {
 			t.Errorf("%s: nobody was asked for %v, until %s", name, w.worst, w.where)
 		} else {
 			t.Logf("%s: %v without a question", name, w.worst)
+		}
+	}
+}
+
+// unasked measures work, again where it seems to have worked for longer than most without a question: a machine that stops
+// for a while, as one that shares its processors does, counts that as work, but does not do so at the same place thrice.
+func (w *watched) unasked(most time.Duration, work func()) {
+	for range 3 {
+		w.last, w.worst, w.where = worktime.Spent(), 0, ""
+		work()
+		if w.ask(2); w.worst <= most {
+			return
 		}
 	}
 }

@@ -2,7 +2,7 @@
 // software: the first bodies, all of them and the engine's own time for the same; how often the view is drawn while it is
 // turned; how soon a figure that is dragged is seen on a hundred parts; what the page takes of memory.
 //
-//	go run ./internal/viewtime [-file FILE.svg] [-mm 200]
+//	go run ./internal/viewtime [-file FILE.svg]
 package main
 
 import (
@@ -203,9 +203,8 @@ func turned(ctx context.Context) error {
 			times.push(performance.now() - begun);
 		}
 		const drawn = document.body.dataset.drawn;
-		const all = times.map((t) => t.toFixed(0)).join(' ') + ' ' + canvas.width;
 		times.sort((a, b) => a - b);
-		return all + ' drawn while turning: ' + drawn + ', ' + (1000 * times.length / times.reduce((a, b) => a + b, 0)).toFixed(1) + ' pictures a second while turning, the slowest took ' + times.at(-1).toFixed(0) + ' ms';
+		return 'drawn while turning: ' + drawn + ', ' + (1000 * times.length / times.reduce((a, b) => a + b, 0)).toFixed(1) + ' pictures a second while turning, the slowest took ' + times.at(-1).toFixed(0) + ' ms';
 	})()`)
 	fmt.Println(v)
 	return err
