@@ -28,7 +28,7 @@ func TestColoursAreGathered(t *testing.T) {
 		w.wait(fmt.Sprintf("document.querySelectorAll('.part:not([data-part=\"*\"])').length === %d && %s", n, settled))
 	}
 	parts(12)
-	w.wait("document.querySelector('.offer').textContent.includes('The 20 shades of the artwork are gathered to 12 colours')")
+	w.wait("document.querySelector('[data-offer=colours]').textContent.includes('The 20 shades of the artwork are gathered to 12 colours')")
 	w.click("[data-act=all-colours]")
 	w.undoTells("All colours kept")
 	parts(20)

@@ -330,8 +330,8 @@ func TestReliefIsOffered(t *testing.T) {
 		<rect x="30" y="25" width="80" height="10" fill="#338855"/></svg>`)
 	w := small(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
-	w.wait("document.querySelector('.offer p').textContent.includes('3 levels, 1 mm apart, 3 mm high. Bevels become 0.5 mm high.')" +
-		" && document.querySelectorAll('.offer .across rect').length > 2")
+	w.wait("document.querySelector('[data-offer=relief] p').textContent.includes('3 levels, 1 mm apart, 3 mm high. Bevels become 0.5 mm high.')" +
+		" && document.querySelectorAll('[data-offer=relief] .across rect').length > 2")
 	w.click("[data-act=relief]")
 	w.undoTells("Relief of 3 mm")
 	if p := s.recipe(id); p.Parts.Relief.Total != 3 || p.Parts.Default.Front.Height != 0.5 {
@@ -339,7 +339,7 @@ func TestReliefIsOffered(t *testing.T) {
 	}
 	bar := func(under string) {
 		t.Helper()
-		w.wait("document.querySelector('.offer').hidden && document.querySelector('[data-part=c338855] .who span').textContent === '" + under + "'")
+		w.wait("document.querySelector('[data-offer=relief]').hidden && document.querySelector('[data-part=c338855] .who span').textContent === '" + under + "'")
 	}
 	bar("level 3, 3 mm")
 	w.click("[data-part=c338855]")
@@ -365,11 +365,11 @@ func TestReliefIsOffered(t *testing.T) {
 	w.click("[data-pick=relief] [data-choice='']")
 	bar("8 mm deep")
 	s.undoAll(w, id)
-	w.wait("!document.querySelector('.offer').hidden")
+	w.wait("!document.querySelector('[data-offer=relief]').hidden")
 	w.click("[data-act=no-relief]")
-	w.wait("document.querySelector('.offer').hidden")
+	w.wait("document.querySelector('[data-offer=relief]').hidden")
 	w.js("location.reload()")
-	w.wait("document.body.dataset.ready && document.querySelector('.offer')?.hidden && " + settled)
+	w.wait("document.body.dataset.ready && document.querySelector('[data-offer=relief]')?.hidden && " + settled)
 	// What is below a part that was made its host can be cut into from the list alone.
 	w.click("[data-part=ca33333]")
 	w.pick("[data-role=kind]", "recess")

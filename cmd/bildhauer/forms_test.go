@@ -57,7 +57,7 @@ func TestFormsFromTheCommandLine(t *testing.T) {
 		{"--relief 3mm --outlines groove", 4, 3, 2*5000 + disc + bar - line},
 		{"--spread 1mm", 4, 7, full},
 		{"--colours 2", 2, 4, full},
-		{"--colours-apart 20", 3, 4, full},
+		{"--colours-apart 35", 2, 4, full},
 		{"--palette " + inks, 2, 4, full},
 		{"--direction back", 4, 4, full},
 		{"--direction both --apart", 4, 4, full},

@@ -57,7 +57,7 @@ export function coloursOffer(act) {
   const text = el("p", {});
   const keep = button("", "all-colours", () => piece.change("All colours kept", { kind: "allParts", palette: {} }));
   const look = button("Compare", "compare-colours", () => gather(act));
-  const element = el("div", { class: "offer", hidden: true }, text, el("div", { class: "buttons are-small mb-0" }, button("Fine", "fine-colours", dismiss), look, keep));
+  const element = el("div", { class: "offer", "data-offer": "colours", hidden: true }, text, el("div", { class: "buttons are-small mb-0" }, button("Fine", "fine-colours", dismiss), look, keep));
   const show = () => {
     const { all, parts } = piece.state;
     const left = new Set(parts.map((p) => p.color)).size;

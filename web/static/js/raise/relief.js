@@ -96,7 +96,7 @@ export function reliefOffer(act) {
   });
   const text = el("p", {});
   const drawn = drawing();
-  const element = el("div", { class: "offer", hidden: true }, text, drawn.svg, el("div", { class: "buttons are-small mb-0" }, yes, no));
+  const element = el("div", { class: "offer", "data-offer": "relief", hidden: true }, text, drawn.svg, el("div", { class: "buttons are-small mb-0" }, yes, no));
   const ask = asker(piece);
   let asked = "";
   const show = async () => {
