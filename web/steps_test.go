@@ -294,6 +294,7 @@ func TestReleaseCancels(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	s.change(id, "All colours kept", &recipe.SetParts{Palette: &recipe.Palette{}})
 	w := small(t, s.address+"/pieces/"+id+"/release")
 	w.wait(
 		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ " +

@@ -30,16 +30,7 @@ type shot struct{ name, piece, step, script, ready string }
 var shots = []shot{
 	{"home", "", "", "", "document.images.length > 2 && [...document.images].every(i => i.complete)"},
 	{"intake", "Tide clock", "intake", "", "document.querySelectorAll('.shaperow').length"},
-	{
-		"exchange",
-		"Pier key tag",
-		"intake",
-		exchangeScript,
-		"document.querySelectorAll('.treerow').length > 3",
-	},
-	{"raise-tag", "Pier key tag", "raise", "", "document.body.dataset.solids"},
 	{"mend", "Gull crest", "mend", "", "document.body.dataset.mended !== undefined"},
-	{"mend-nodes", "Rope mark", "mend", nodesScript, "document.body.dataset.mended !== undefined"},
 	{"size", "Compass badge", "size", sizeScript, "document.querySelectorAll('.dimtext').length"},
 	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
 	{
@@ -50,6 +41,10 @@ var shots = []shot{
 		"document.body.dataset.solids",
 	},
 	{"raise-crest", "Gull crest", "raise", "", "document.body.dataset.solids"},
+	{"colours-view", "Harbour view", "raise", gatherScript, gathered},
+	{"colours-locker", "Ferry locker", "raise", gatherScript, gathered},
+	{"raise-view", "Harbour view", "raise", reliefScript, "document.body.dataset.solids && document.querySelector('[data-group=relief] .across rect')"},
+	{"raise-locker", "Ferry locker", "raise", reliefScript, "document.body.dataset.solids && document.querySelector('[data-group=relief] .across rect')"},
 	{
 		"zebra",
 		"Tide clock",
@@ -65,13 +60,6 @@ var shots = []shot{
 		"document.body.dataset.solids",
 	},
 	{"show", "Compass badge", "show", foldScript, traced},
-	{
-		"show-light",
-		"Compass badge",
-		"show",
-		"document.querySelector('[data-choice=light]').click()",
-		traced,
-	},
 	{"show-time", "Tide clock", "show", timeScript, traced},
 	{
 		"show-results",
@@ -102,6 +90,16 @@ var shots = []shot{
 		laid + " && (!document.body.dataset.wanted || document.querySelector('.print.printing') && document.body.dataset.layer > 5)",
 	},
 }
+
+// gatherScript opens the colours beside the original, gathered waits for them.
+const (
+	gatherScript = "document.querySelector('[data-parts=colours]').click()"
+	gathered     = "document.body.dataset.solids && (!document.querySelector('dialog.inks') || document.body.dataset.inks)"
+	reliefScript = "document.querySelector('[data-group=relief]').open = true, document.querySelector('[data-group=relief]').scrollIntoView()"
+)
+
+// sizeScript draws a frame around the piece.
+const sizeScript = "(f => { f.value = '0'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-frame]'))"
 
 // laid waits until the print is laid out.
 const laid = "document.body.dataset.rehearsed && document.getElementById('busy').hidden"
@@ -152,35 +150,6 @@ const resultsScript = `(async () => {
 	set("[data-field=to]", "65");
 	document.querySelector('[data-act=make-frames]').click();
 	document.getElementById('panel').scrollTop = 330;
-})()`
-
-// nodesScript shows the nodes of a shape, some of them chosen.
-const nodesScript = `(async () => {
-	const key = (k, o) => dispatchEvent(new KeyboardEvent("keydown", {key: k, ...o}));
-	const rest = () => new Promise(r => setTimeout(r, 300));
-	key("s");
-	await rest();
-	for (let i = 0; i < 2; i++) key(".");
-	key("n");
-	await rest();
-	for (let i = 0; i < 4; i++) key(".", {shiftKey: true});
-})()`
-
-// sizeScript draws a frame around the piece.
-const sizeScript = "(f => { f.value = '0'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-frame]'))"
-
-// exchangeScript drops a changed artwork on the page and chooses to compare it.
-const exchangeScript = `(async () => {
-	const text = '<svg xmlns="http://www.w3.org/2000/svg" width="200pt" height="110pt" viewBox="0 0 200 110">' +
-		'<path fill="#156ca0" d="M22 10H178C188 10 196 18 196 28V82C196 92 188 100 178 100H22C12 100 4 92 4 82V28C4 18 12 10 22 10Z"/>' +
-		'<path fill="none" stroke="#efe4b2" stroke-width="1.6" ' +
-		'd="M24 15H176C184 15 191 21 191 30V80C191 89 184 95 176 95H24C16 95 9 89 9 80V30C9 21 16 15 24 15Z"/>' +
-		'<text x="62" y="64" font-family="Pacifico" font-size="44" fill="#efe4b2">Pier 8</text></svg>';
-	const d = new DataTransfer();
-	d.items.add(new File([text], "pier-key-tag-2.svg"));
-	for (const k of ["dragenter", "dragover", "drop"]) document.body.dispatchEvent(new DragEvent(k, {dataTransfer: d, bubbles: true, cancelable: true}));
-	await new Promise(r => setTimeout(r, 200));
-	document.querySelector('.bigchoice').click();
 })()`
 
 func main() {
