@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"bildhauer/core/mesh"
+	"bildhauer/core/recipe"
 	"bildhauer/studio"
 )
 
@@ -158,12 +159,13 @@ func TestSolidsForThePage(t *testing.T) {
 	if len(walled.Limits) != 1 || walled.Limits[0] != "Sea: on a recess the wall changes nothing" {
 		t.Errorf("a sea with a wall: %q", walled.Limits)
 	}
-	open := ask(`{"parts":["` + face + `"],"try":{"` + face + `":{"openBack":true}}}`)
-	if !open.Open || open.Sound {
-		t.Errorf("open behind: %+v", open.solidHead)
-	}
 	if s.document(id) != before {
 		t.Error("what was tried was kept")
+	}
+	yes := true
+	s.change(id, "Open behind", &recipe.EditParts{Parts: map[string]recipe.PartPatch{face: {MeasuresPatch: recipe.MeasuresPatch{OpenBack: &yes}}}})
+	if open := ask(`{"parts":["` + face + `"]}`); !open.Open || open.Sound {
+		t.Errorf("open behind: %+v", open.solidHead)
 	}
 	// All at once: each body once, as exact as it is asked for alone, and those that are there are not sent again.
 	code, text := c.post("/pieces/"+id+"/data/solids", `{}`)

@@ -294,7 +294,9 @@ func TestReleaseCancels(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s.change(id, "All colours kept", &recipe.SetParts{Palette: &recipe.Palette{}})
+	fine := 32 // so that it takes a while
+	s.change(id, "All colours kept, and fine", &recipe.SetParts{Palette: &recipe.Palette{}},
+		&recipe.EditParts{Parts: map[string]recipe.PartPatch{"*": {MeasuresPatch: recipe.MeasuresPatch{Front: recipe.RimPatch{Segments: &fine}}}}})
 	w := small(t, s.address+"/pieces/"+id+"/release")
 	w.wait(
 		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ " +
