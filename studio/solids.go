@@ -117,19 +117,18 @@ type Wanted struct {
 
 // Stream builds the wanted bodies of a piece as its recipe says, with normals, or with measures of parts that are tried,
 // several at a time, and hands each to put as soon as it is there, from several goroutines; those that somebody has
-// already are passed over. A body that can't be made is handed to failed, and the others are made. It returns how many
-// bodies there are.
-func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid) error, failed func(part string, err error) error) (int, error) {
+// already are passed over. A body that can't be made is handed to failed, and the others are made.
+func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid) error, failed func(part string, err error) error) error {
 	// A depth that is tried may ask for a coarser grid, as it would when kept.
 	tried, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: w.Try}}}.Apply(p.Recipe, nil)
 	if err != nil {
-		return 0, input("%v", err)
+		return input("%v", err)
 	}
 	p.Recipe = tried
 	line := s.line(ctx, p)
 	made, err := line.Regions(ctx)
 	if err != nil {
-		return 0, err
+		return err
 	}
 	r := made.Value
 	list := stages.Arrangement(r, &p.Recipe.Parts)
@@ -150,10 +149,10 @@ func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid)
 		}
 	}
 	if len(wanted) > 0 {
-		return 0, errGone
+		return errGone
 	}
 	names := stages.Names(&p.Recipe, r)
-	err = s.each(ctx, len(todo), "Raising the parts", func(ctx context.Context, k int) error {
+	return s.each(ctx, len(todo), "Raising the parts", func(ctx context.Context, k int) error {
 		solid, err := s.raise(ctx, p, r, todo[k], names)
 		if err == nil {
 			return put(solid)
@@ -163,7 +162,6 @@ func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid)
 		}
 		return failed(r.Parts[todo[k].Index].ID, err)
 	})
-	return len(list), err
 }
 
 func (s *Studio) raise(ctx context.Context, p Piece, r *stages.Regions, b *stages.Raised, names []string) (*Solid, error) {

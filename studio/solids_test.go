@@ -359,6 +359,6 @@ func (s *Studio) Raise(ctx context.Context, p Piece, part string, try map[string
 		out = x
 		return nil
 	}
-	_, err = s.Stream(ctx, p, Wanted{Parts: []string{part}, Try: try}, put, func(_ string, err error) error { return err })
+	err = s.Stream(ctx, p, Wanted{Parts: []string{part}, Try: try}, put, func(_ string, err error) error { return err })
 	return out, err
 }

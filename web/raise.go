@@ -31,8 +31,8 @@ type solidHead struct {
 	Limits    []string     `json:"limits"`          // what could not be, a sentence each without its stop
 	Runs      []faceRun    `json:"runs"`            // triangles by whose they are and the face they belong to
 	Edges     int          `json:"edges"`           // of its polygons
-	Low3      [3]float32   `json:"lo"`              // lowest corner of its box, mm
-	Side3     [3]float32   `json:"side"`            // sides of its box, mm
+	BoxLow    [3]float32   `json:"lo"`              // lowest corner of its box, mm
+	BoxSide   [3]float32   `json:"side"`            // sides of its box, mm
 	Wide      bool         `json:"wide"`            // indices take 32 bits, not 16
 }
 

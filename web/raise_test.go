@@ -28,11 +28,19 @@ func TestSectionGrips(t *testing.T) {
 	if err := json.Unmarshal([]byte(raw), &box); err != nil {
 		t.Fatal(err)
 	}
+	// What is tried passes for as closed as what was there, and is looked at once it is kept.
+	w.js(`((e) => { window.tight = new Set(); new MutationObserver(() => window.tight.add(e.textContent))` +
+		`.observe(e, {childList: true, characterData: true, subtree: true}); })(document.getElementById('m-tight'))`)
+	tried := w.text("document.body.dataset.solids")
 	w.do(chromedp.MouseEvent("mousePressed", box[0], box[1], chromedp.Button("left")),
 		chromedp.MouseEvent("mouseMoved", box[0], box[1]-20, chromedp.Button("left")),
-		chromedp.MouseEvent("mouseMoved", box[0], box[1]-48, chromedp.Button("left")),
-		chromedp.MouseEvent("mouseReleased", box[0], box[1]-48, chromedp.Button("left")))
-	w.wait("document.getElementById('undo').title.startsWith('Undo: Depth of Rings') && " + settled)
+		chromedp.MouseEvent("mouseMoved", box[0], box[1]-48, chromedp.Button("left")))
+	w.wait("Number(document.body.dataset.solids) > " + tried + " && document.getElementById('m-size').textContent.includes('mm')")
+	w.do(chromedp.MouseEvent("mouseReleased", box[0], box[1]-48, chromedp.Button("left")))
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Depth of Rings') && document.getElementById('m-tight').textContent === '✓ watertight' && " + settled)
+	if seen := w.text("[...window.tight].join()"); strings.Contains(seen, "not closed") {
+		t.Errorf("while it was dragged the surface was said to be %s", seen)
+	}
 	p, err := s.studio.Piece(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)

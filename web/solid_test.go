@@ -78,7 +78,7 @@ func unpackOne(t *testing.T, raw []byte) (u unpacked) {
 	for range u.Corners {
 		var p [3]float64
 		for i := range p {
-			p[i] = float64(u.Low3[i]) + float64(u.Side3[i])*float64(half())/65535
+			p[i] = float64(u.BoxLow[i]) + float64(u.BoxSide[i])*float64(half())/65535
 		}
 		u.pos = append(u.pos, p)
 	}
@@ -201,7 +201,7 @@ func TestSolidsForThePage(t *testing.T) {
 func (s *site) asSent(t *testing.T, p studio.Piece, u unpacked) {
 	t.Helper()
 	var solid *studio.Solid
-	_, err := s.studio.Stream(t.Context(), p, studio.Wanted{Parts: []string{u.Part}}, func(x *studio.Solid) error {
+	err := s.studio.Stream(t.Context(), p, studio.Wanted{Parts: []string{u.Part}}, func(x *studio.Solid) error {
 		solid = x
 		return nil
 	}, func(_ string, err error) error { return err })
@@ -214,7 +214,7 @@ func (s *site) asSent(t *testing.T, p studio.Piece, u unpacked) {
 		at           [3]float64
 	}
 	// Triangles by the middle of their corners, rounded far beyond what 16 bits may move.
-	unit := 1e-4 * math.Max(1, math.Max(float64(u.Side3[0]), float64(u.Side3[1])))
+	unit := 1e-4 * math.Max(1, math.Max(float64(u.BoxSide[0]), float64(u.BoxSide[1])))
 	middle := func(a, b, c [3]float64) (out [3]float64) {
 		for i := range out {
 			out[i] = math.Round((a[i] + b[i] + c[i]) / 3 / unit)

@@ -117,7 +117,7 @@ func (h *server) records(ctx context.Context, p studio.Piece, r *solidsRequest, 
 	failed := func(part string, err error) error {
 		return send(h.lost(part, err))
 	}
-	if _, err := h.studio.Stream(ctx, p, studio.Wanted{Parts: r.Parts, Have: r.Have, Try: r.Try}, put, failed); err != nil {
+	if err := h.studio.Stream(ctx, p, studio.Wanted{Parts: r.Parts, Have: r.Have, Try: r.Try}, put, failed); err != nil {
 		return err
 	}
 	if len(r.Try) > 0 { // looked at when they are kept
@@ -252,7 +252,7 @@ func (h *server) record(s *studio.Solid, withEdges bool) ([]byte, error) {
 		Widest: units.Round(got.Widest, 4), Spots: append([]raise.Spot{}, got.Spots...), Runs: runs,
 		Edges: len(edges) / 2, Wide: len(pos) > math.MaxUint16+1,
 	}
-	head.Low3, head.Side3 = boxOfCorners(pos)
+	head.BoxLow, head.BoxSide = boxOfCorners(pos)
 	raw, err := json.Marshal(head)
 	if err != nil {
 		return nil, err
@@ -326,14 +326,14 @@ func boxOfCorners(pos [][3]float32) (lo, side [3]float32) {
 
 func packCorners(b []byte, head *solidHead, pos, nrm [][3]float32) []byte {
 	var k [3]float64
-	for i, s := range head.Side3 {
+	for i, s := range head.BoxSide {
 		if s > 0 {
 			k[i] = math.MaxUint16 / float64(s)
 		}
 	}
 	for _, p := range pos {
 		for i, v := range p {
-			b = binary.LittleEndian.AppendUint16(b, uint16(math.Round(float64(v-head.Low3[i])*k[i])))
+			b = binary.LittleEndian.AppendUint16(b, uint16(math.Round(float64(v-head.BoxLow[i])*k[i])))
 		}
 	}
 	b = padded(b)

@@ -183,16 +183,22 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
 	fs.Func("colours", "", func(v string) error {
 		n, err := strconv.Atoi(v)
-		if err != nil || recipe.ColoursLimit.Check(float64(n)) != nil {
-			return recipe.ColoursLimit.Error()
+		if err != nil {
+			n = -1 // no number is outside the limit, too
+		}
+		if err := recipe.ColoursLimit.Check(float64(n)); err != nil {
+			return err
 		}
 		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = n, 0 })
 		return nil
 	})
 	fs.Func("colours-apart", "", func(v string) error {
 		d, err := strconv.ParseFloat(v, 64)
-		if err != nil || recipe.ShadeLimit.Check(d) != nil {
-			return recipe.ShadeLimit.Error()
+		if err != nil {
+			d = -1
+		}
+		if err := recipe.ShadeLimit.Check(d); err != nil {
+			return err
 		}
 		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = 0, d })
 		return nil

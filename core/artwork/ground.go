@@ -28,6 +28,13 @@ func Ground(colors []Color) Color {
 	return best
 }
 
+// darkContrast is from which ratio of luminances to white on a colour passes for black: what is drawn in
+// it is seen as a line, not as a tone.
+const darkContrast = 10
+
+// Dark reports whether a colour is nearly black.
+func (c Color) Dark() bool { return Contrast(c, grounds[0]) >= darkContrast }
+
 // Contrast returns the ratio of the luminances of two colours, from 1 to 21
 // (WCAG 2.1).
 func Contrast(a, b Color) float64 {

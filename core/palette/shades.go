@@ -50,9 +50,6 @@ type Shades struct {
 	beside map[[2]int32]float64
 }
 
-// darkLine is the contrast to white from which on strokes are outlines (see stages.Levels).
-const darkLine = 10
-
 // ShadesOf lists the colours of the given shapes; hex returns that of one, canvas what is seen of them.
 func ShadesOf(s *artwork.Sheet, take []int, hex func(i int) string, canvas *Canvas) *Shades {
 	out := &Shades{beside: map[[2]int32]float64{}}
@@ -72,7 +69,7 @@ func ShadesOf(s *artwork.Sheet, take []int, hex func(i int) string, canvas *Canv
 		shade.Shapes++
 		sh := &s.Shapes[i]
 		c, _ := artwork.ParseHex(h)
-		shade.Line = shade.Line || sh.Stroke != nil && artwork.Contrast(c, artwork.Color{R: 255, G: 255, B: 255}) >= darkLine
+		shade.Line = shade.Line || sh.Stroke != nil && c.Dark()
 		shade.Text = shade.Text || sh.Text != ""
 	}
 	seen := 0.0

@@ -153,9 +153,6 @@ func (l Limit) checkAs(what string, v float64) error {
 	return l.err(what)
 }
 
-// Error returns the sentence for a value outside the limit.
-func (l Limit) Error() error { return l.err(l.What) }
-
 func (l Limit) err(what string) error {
 	return fmt.Errorf(
 		"%s must be between %s and %s",

@@ -23,7 +23,7 @@ type Seen struct {
 	Hex    map[int32]string // of each shape that takes part
 }
 
-// canvasSide is how long the longer side of that picture is, px: a line of a five-hundredth of it is seen.
+// canvasSide is how long the longer side of that picture is, px: a line of a six-hundredth of it is seen.
 const canvasSide = 640
 
 // Shades finds out how much of each shade is seen, and beside which others.

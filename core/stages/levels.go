@@ -96,16 +96,13 @@ func (s *stacking) aside(id string) bool {
 	return over || tube || slices.Contains(s.in.Behind, id)
 }
 
-// An outline is so dark that white stands out on it by this ratio (WCAG 2.1), and, where it is an area and
-// not a stroke, on average so many times narrower than it is long.
-const (
-	outlineContrast = 10
-	outlineSlender  = 12
-)
+// outlineSlender is how many times narrower than long an outline is on average, where it is an area and not
+// a stroke.
+const outlineSlender = 12
 
 // outlining reports whether a shape is a dark line. Letters are none.
 func outlining(sh *artwork.Shape, color artwork.Color, l *plane.Layer) bool {
-	if sh.Text != "" || artwork.Contrast(color, artwork.Color{R: 255, G: 255, B: 255}) < outlineContrast {
+	if sh.Text != "" || !color.Dark() {
 		return false
 	}
 	if sh.Stroke != nil {
@@ -226,13 +223,10 @@ func (v *levelling) freed(waits []int, over [][]int32) int32 {
 			continue // nothing that waits lies on it: it is in no circle
 		}
 		sum := 0.0
-		kept := v.units[i].on[:0:0]
 		for _, b := range v.units[i].on {
 			if waits[b] > 0 {
 				sum += v.over[[2]int32{int32(i), b}]
-				continue
 			}
-			kept = append(kept, b)
 		}
 		if sum < least {
 			best, least = int32(i), sum
@@ -291,19 +285,23 @@ func (v *levelling) divide(s *stacking, d *divided) {
 		return parts[d.layers[k].Label-1].ID
 	}
 	d.regroup(idOf, func(k int) bool { return v.unitOf[k] >= 0 && v.units[v.unitOf[k]].line })
+	index := make(map[string]int, len(d.parts))
+	for i := range d.parts {
+		index[d.parts[i].ID] = i
+	}
 	for i := range v.units {
 		u := &v.units[i]
 		if u.shows == 0 {
 			continue
 		}
-		at := d.labelOf(ids[of(u)])
-		d.levelled[at-1] = true
+		at := index[ids[of(u)]]
+		d.levelled[at] = true
 		for _, b := range u.on {
 			low := &v.units[b]
 			if low.label == u.label || s.in.Relief.Lines && (u.line || low.line) || ids[of(low)] == "" {
 				continue
 			}
-			d.on[at-1] = append(d.on[at-1], ids[of(low)])
+			d.on[at] = append(d.on[at], ids[of(low)])
 		}
 	}
 	for i := range d.on {

@@ -43,11 +43,6 @@ func (d *divided) regroup(id func(k int) string, line func(k int) bool) {
 	}
 }
 
-// labelOf returns the label of a part.
-func (d *divided) labelOf(id string) int32 {
-	return int32(slices.IndexFunc(d.parts, func(p ChosenPart) bool { return p.ID == id })) + 1
-}
-
 // apart divides shapes whose outlines belong to several parts; whole is the regions of those, by their
 // labels, before others have cut them.
 func apart(c *Chosen, layers []plane.Layer, whole map[int32]plane.Region) *divided {

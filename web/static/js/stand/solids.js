@@ -65,12 +65,14 @@ export class Solids {
       this.stand.remove(id);
     }
     this.stand.recolor(new Map(state.parts.map((p) => [p.id, p.color])));
-    const todo = parts.filter((p) => this.have.get(p.id)?.key !== p.key);
-    if (todo.length) await this.build(todo, round);
+    const todo = parts.filter((p) => this.have.get(p.id)?.key !== p.key || this.have.get(p.id).tried);
+    let failed = null; // a body that can't be made; the others are shown
+    if (todo.length) await this.build(todo, round).catch((e) => (failed = e));
     if (round !== this.round) return;
     this.stand.settle(state);
     if (todo.some((p) => !this.have.has(p.id))) this.piece.measure({ triangles: null, watertight: null, ms: null });
     else this.measure();
+    if (failed) throw failed;
   }
 
   // build asks for the bodies of parts in one stream and shows each as it comes.
@@ -81,7 +83,7 @@ export class Solids {
       say("Build cancelled. The view shows the solids from before.", { action: "Build again", act: again });
     };
     const all = todo.length === this.piece.state.parts.filter((p) => !p.out && p.host === p.id).length;
-    const have = Object.fromEntries([...this.have].map(([id, s]) => [id, s.key]));
+    const have = Object.fromEntries([...this.have].filter(([, s]) => !s.tried).map(([id, s]) => [id, s.key]));
     let came = 0;
     performance.mark("solids asked");
     const work = async (job) => {
@@ -148,8 +150,11 @@ export class Solids {
       try {
         this.stand.coming?.(true);
         await streamSolids(this.piece.base, { parts, have, try: wanted, edges: this.edges }, undefined, (solid) => {
-          if (round === this.round) this.put(solid.part, solid);
-        }, (checked) => this.looked(checked));
+          if (round !== this.round) return;
+          // It is looked at when it is kept; until then it passes for what the one before was.
+          const { watertight, open } = this.have.get(solid.part) ?? {};
+          this.put(solid.part, Object.assign(solid, { tried: true, watertight, open }));
+        });
         this.stand.coming?.(false, true);
         if (round === this.round) this.measure();
       } catch (e) {

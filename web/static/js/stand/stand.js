@@ -33,9 +33,10 @@ const views = {
 };
 const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
 
-// A view that moves rests when nothing happens for so long, ms; pictures slower than this are too slow to turn by.
+// A view that moves rests when nothing happens for so long, ms. Pictures slower than this are too slow to turn by: at 60
+// a second it takes 33 ms until the one after the next begins.
 const restAfter = 160;
-const slowFrame = 60;
+const slowPicture = 90;
 const fewMarks = 2000; // triangles of marks that are drawn while the view moves
 const comingPause = 150; // between two pictures while bodies come
 
@@ -210,7 +211,7 @@ export class Stand {
     this.named = null;
     this.angle.yaw += yaw;
     this.angle.pitch = Math.max(-0.4, Math.min(1.5, this.angle.pitch + pitch));
-    this.stir();
+    this.stir(true);
   }
 
   slide(dx, dy) {
@@ -218,13 +219,13 @@ export class Stand {
     const right = new Vector3().setFromMatrixColumn(this.camera.matrix, 0);
     const up = new Vector3().setFromMatrixColumn(this.camera.matrix, 1);
     this.target.addScaledVector(right, -dx * k).addScaledVector(up, dy * k);
-    this.stir();
+    this.stir(true);
   }
 
   near(f) {
     const s = this.span();
     this.distance = Math.max(s * 0.02, Math.min(s * 12, this.distance * f));
-    this.stir();
+    this.stir(true);
   }
 
   look(name) {
@@ -403,48 +404,50 @@ export class Stand {
 
   draw() {
     if (!this.box) return;
-    if (this.comes && !this.frame) {
+    if (this.comes && !this.turning && !this.frame) {
       this.waiting ??= setTimeout(() => {
         this.waiting = null;
-        if (!this.comes) return;
-        const begun = performance.now();
-        this.render();
-        requestAnimationFrame(() => requestAnimationFrame(() => (this.costs = performance.now() - begun)));
+        if (this.comes) this.picture();
       }, Math.max(comingPause, 5 * (this.costs ?? 0)));
       return;
     }
-    this.frame ??= requestAnimationFrame((now) => {
+    this.frame ??= requestAnimationFrame(() => {
       this.frame = null;
-      this.pace(now);
-      this.render();
+      this.picture();
     });
   }
 
-  // stir tells that the view moves: where drawing is slow, less is drawn until it rests.
-  stir() {
+  // picture draws the view and notes how long that takes: the picture after the next is let begin when it is shown.
+  picture() {
+    const less = this.stirring && this.slowly;
+    if (less) this.batch.move(true);
+    if (less && this.roughly) this.sharpen(0.5);
+    const begun = performance.now();
+    this.render();
+    requestAnimationFrame(() =>
+      requestAnimationFrame(() => {
+        this.costs = performance.now() - begun;
+        const slow = this.costs > slowPicture;
+        if (less && this.batch.moving) this.roughly ||= slow;
+        else if (!less) this.slowly = slow; // what was slow for once is found out when the view rests
+        if (!this.slowly) this.roughly = false;
+      }),
+    );
+  }
+
+  // stir tells that the view moves, by hand or because a figure is dragged: where drawing is slow, less is drawn until
+  // it rests.
+  stir(byHand = false) {
     this.stirring = true;
+    this.turning ||= byHand;
     clearTimeout(this.resting);
     this.resting = setTimeout(() => {
-      this.stirring = false;
-      this.rested = true;
+      this.stirring = this.turning = false;
       this.batch.move(false);
       this.sharpen();
       this.draw();
-    }, restAfter + 2 * Math.min(this.took ?? 0, 1000));
+    }, restAfter + Math.min(this.costs ?? 0, 1000));
     this.draw();
-  }
-
-  // pace notes how long pictures take while the view moves.
-  pace(now) {
-    const took = now - (this.drawnAt ?? -Infinity);
-    this.drawnAt = now;
-    if (this.stirring && took < 3000) this.took = took;
-    if (this.stirring && !this.rested && took > slowFrame && took < 3000 && !this.batch.moving) this.slowly = true;
-    this.rested = false;
-    if (!this.stirring || !this.slowly) return;
-    if (this.batch.moving && took > slowFrame) this.roughly = true;
-    this.batch.move(true);
-    if (this.roughly) this.sharpen(0.5);
   }
 
   // sharpen draws as many pixels as the screen has, or a share of them along each side.
