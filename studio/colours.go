@@ -84,8 +84,8 @@ func (s *Studio) Palettes(ctx context.Context) ([]Palette, error) {
 	return out, err
 }
 
-// KeepPalette keeps a palette by its name. One of that name waits to be brought back under the id that is returned,
-// "" for none.
+// KeepPalette keeps a palette by its name. One of that name waits to be brought back under the id that is
+// returned, "" for none.
 func (s *Studio) KeepPalette(ctx context.Context, p Palette) (instead string, err error) {
 	if p.Name = strings.TrimSpace(p.Name); p.Name == "" {
 		return "", input("give the palette a name first")

@@ -115,9 +115,10 @@ type Wanted struct {
 	Try   map[string]recipe.PartPatch // measures to try without keeping them
 }
 
-// Stream builds the wanted bodies of a piece as its recipe says, with normals, or with measures of parts that are tried,
-// several at a time, and hands each to put as soon as it is there, from several goroutines; those that somebody has
-// already are passed over. A body that can't be made is handed to failed, and the others are made.
+// Stream builds the wanted bodies of a piece as its recipe says, with normals, or with measures of parts
+// that are tried, several at a time, and hands each to put as soon as it is there, from several goroutines;
+// those that somebody has already are passed over. A body that can't be made is handed to failed, and the
+// others are made.
 func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid) error, failed func(part string, err error) error) error {
 	// A depth that is tried may ask for a coarser grid, as it would when kept.
 	tried, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: w.Try}}}.Apply(p.Recipe, nil)

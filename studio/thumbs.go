@@ -6,7 +6,8 @@ import (
 	"time"
 )
 
-// thumbPause is how long a piece rests before its little picture is drawn: while somebody drags, nobody looks at it.
+// thumbPause is how long a piece rests before its little picture is drawn: while somebody drags, nobody
+// looks at it.
 const thumbPause = 700 * time.Millisecond
 
 // thumbs draws little pictures after pieces were saved, the newest of each piece.

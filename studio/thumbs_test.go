@@ -11,8 +11,8 @@ import (
 	"bildhauer/internal/patience"
 )
 
-// TestThumbsAreKept draws little pictures as pieces are saved: of many changes the last one alone, which is there at once when it
-// is asked for, also after a restart; what can't be drawn is asked for again.
+// TestThumbsAreKept draws little pictures as pieces are saved: of many changes the last one alone, which is
+// there at once when it is asked for, also after a restart; what can't be drawn is asked for again.
 func TestThumbsAreKept(t *testing.T) {
 	dir := t.TempDir()
 	s, err := New(dir)

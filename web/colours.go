@@ -24,8 +24,8 @@ type shadeState struct {
 // mostShades is how many shades are listed; of more, those that are seen least are only counted.
 const mostShades = 2000
 
-// colours tells what a palette makes of a piece: which shade becomes what, by how much that differs, and pictures of it
-// before and after.
+// colours tells what a palette makes of a piece: which shade becomes what, by how much that differs, and
+// pictures of it before and after.
 func (h *server) colours(c fiber.Ctx) error {
 	var r struct {
 		Palette recipe.Palette `json:"palette"`

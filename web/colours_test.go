@@ -17,8 +17,9 @@ func shaded() string {
 	return b.String() + `</svg>`
 }
 
-// TestColoursAreGathered opens artwork of twenty shades: it begins with twelve colours, all are kept by one act, the dialog
-// gathers them to two, moves a shade by hand, takes given colours and keeps these by a name; each can be undone.
+// TestColoursAreGathered opens artwork of twenty shades: it begins with twelve colours, all are kept by one
+// act, the dialog gathers them to two, moves a shade by hand, takes given colours and keeps these by a
+// name; each can be undone.
 func TestColoursAreGathered(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	id := s.made("hull.svg", shaded())

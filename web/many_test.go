@@ -11,8 +11,8 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// TestManyParts opens a piece of a thousand parts, all of its colours kept: its list makes the rows that are in sight, as it is
-// scrolled and by the arrow keys, and what is picked elsewhere comes into sight.
+// TestManyParts opens a piece of a thousand parts, all of its colours kept: its list makes the rows that
+// are in sight, as it is scrolled and by the arrow keys, and what is picked elsewhere comes into sight.
 func TestManyParts(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	var b strings.Builder

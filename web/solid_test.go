@@ -167,7 +167,8 @@ func TestSolidsForThePage(t *testing.T) {
 	if open := ask(`{"parts":["` + face + `"]}`); !open.Open || open.Sound {
 		t.Errorf("open behind: %+v", open.solidHead)
 	}
-	// All at once: each body once, as exact as it is asked for alone, and those that are there are not sent again.
+	// All at once: each body once, as exact as it is asked for alone, and those that are there are not sent
+	// again.
 	code, text := c.post("/pieces/"+id+"/data/solids", `{}`)
 	all := records(t, []byte(text))
 	if code != 200 || len(all) < 3 {
@@ -196,8 +197,8 @@ func TestSolidsForThePage(t *testing.T) {
 	}
 }
 
-// asSent compares a body that was sent with the one that was made: corner by corner within a 16-bit share of its box, normals within
-// a twentieth of a degree, owners and faces by their runs.
+// asSent compares a body that was sent with the one that was made: corner by corner within a 16-bit share
+// of its box, normals within a twentieth of a degree, owners and faces by their runs.
 func (s *site) asSent(t *testing.T, p studio.Piece, u unpacked) {
 	t.Helper()
 	var solid *studio.Solid

@@ -36,9 +36,10 @@ type solidsRequest struct {
 // flushEvery is how long a body waits for others before it is sent: less than anybody sees.
 const flushEvery = 15 * time.Millisecond
 
-// solids sends bodies of a piece one after the other, as they are made, until the client leaves. Each is a record: its length
-// in bytes (uint32), then what record tells. A body that can't be made is a record of the head {"part", "error"} alone. When all
-// are sent, they are looked at, and what was found is a record of the head {"checked"} alone.
+// solids sends bodies of a piece one after the other, as they are made, until the client leaves. Each is a
+// record: its length in bytes (uint32), then what record tells. A body that can't be made is a record of
+// the head {"part", "error"} alone. When all are sent, they are looked at, and what was found is a record
+// of the head {"checked"} alone.
 func (h *server) solids(c fiber.Ctx) error {
 	var r solidsRequest
 	if err := parse(c, &r); err != nil {
@@ -157,8 +158,8 @@ func (h *server) lost(part string, err error) []byte {
 	return framed(head, nil)
 }
 
-// here reports whether a request comes from this machine, and through nothing that others may be behind: packing takes longer
-// than sending then.
+// here reports whether a request comes from this machine, and through nothing that others may be behind:
+// packing takes longer than sending then.
 func here(c fiber.Ctx) bool {
 	return loopback(c.RequestCtx().RemoteAddr().String()) && c.Get("X-Forwarded-For") == "" && c.Get("Forwarded") == ""
 }
@@ -229,9 +230,10 @@ func (f *flow) close() {
 	f.over = true
 }
 
-// record packs a body: the length of a JSON head, the head padded to four bytes; then positions (3 uint16 a corner, shares of the
-// box in 65,535ths, padded to four bytes), normals (2 int16 a corner, octahedral: Meyer et al. 2010), triangles (3 indices)
-// and, where they are wanted, the edges of polygons (2 indices), indices of 16 bits where there are no more corners, padded to four bytes.
+// record packs a body: the length of a JSON head, the head padded to four bytes; then positions (3 uint16 a
+// corner, shares of the box in 65,535ths, padded to four bytes), normals (2 int16 a corner, octahedral:
+// Meyer et al. 2010), triangles (3 indices) and, where they are wanted, the edges of polygons (2 indices),
+// indices of 16 bits where there are no more corners, padded to four bytes.
 func (h *server) record(s *studio.Solid, withEdges bool) ([]byte, error) {
 	shown := *s.Mesh
 	shown.Wrap = nil // the page paints no textures

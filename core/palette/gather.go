@@ -21,9 +21,9 @@ type Gathered struct {
 	Most   float64           // by how much the shade differs that does so most, OKLab
 }
 
-// Gather gathers shades as a palette says. Two groups of shades become one where that changes least: by the distance of
-// their colours and how much is seen of them (Ward 1963), less where they lie beside each other, as the shades of one
-// thing do. It returns the context's error.
+// Gather gathers shades as a palette says. Two groups of shades become one where that changes least: by the
+// distance of their colours and how much is seen of them (Ward 1963), less where they lie beside each
+// other, as the shades of one thing do. It returns the context's error.
 func Gather(ctx context.Context, s *Shades, p *recipe.Palette) (*Gathered, error) {
 	g := newGathering(s, p)
 	want := p.Count
@@ -65,8 +65,8 @@ type group struct {
 	gone    bool
 }
 
-// A small area counts for more than its share, so that an eye is not lost for a shade of the sky: its weight is this
-// power of it.
+// A small area counts for more than its share, so that an eye is not lost for a shade of the sky: its
+// weight is this power of it.
 const smallAreas = 0.6
 
 // besideSaves is by how much cheaper it is to gather two shades of which one has no other neighbour.
@@ -75,15 +75,15 @@ const besideSaves = 0.6
 // mostGroups is how many groups are compared with each other. More shades are first gathered in cells of OKLab.
 const mostGroups = 1200
 
-// alike is the distance of shades that nobody tells apart beside each other; even text of such shades goes together.
-// Of dark outlines, which are thin, nobody tells these apart.
+// alike is the distance of shades that nobody tells apart beside each other; even text of such shades goes
+// together. Of dark outlines, which are thin, nobody tells these apart.
 const (
 	alike      = 0.012
 	linesAlike = 0.1
 )
 
-// fixed tells which shades keep their own: those of text and dark outlines, of which the ones that are seen most take
-// up to half of the colours that are wanted. Where colours are given, none do.
+// fixed tells which shades keep their own: those of text and dark outlines, of which the ones that are seen
+// most take up to half of the colours that are wanted. Where colours are given, none do.
 func (g *gathering) fixed(p *recipe.Palette) []bool {
 	list := g.shades.List
 	out := make([]bool, len(list))
@@ -290,8 +290,8 @@ func (g *gathering) join(a, b int32, within float64) {
 // settleRounds is how often shades change their groups at most.
 const settleRounds = 4
 
-// A shade leaves its group for another one whose colour is nearer than this share of the distance to its own: by less,
-// it stays with those that it lies beside.
+// A shade leaves its group for another one whose colour is nearer than this share of the distance to its
+// own: by less, it stays with those that it lies beside.
 const leavesFor = 0.6
 
 // middle returns the member from whose colour the others differ least, by area: a colour of the artwork, and most
@@ -364,8 +364,8 @@ func (g *gathering) settle() bool {
 	return went
 }
 
-// result gives each group its colour: that of a fixed shade, the given one that is nearest, or that of its middle.
-// Single shades go where somebody moved them.
+// result gives each group its colour: that of a fixed shade, the given one that is nearest, or that of its
+// middle. Single shades go where somebody moved them.
 func (g *gathering) result(p *recipe.Palette) *Gathered {
 	s := g.shades
 	out := &Gathered{Shades: s.List, To: make([]string, len(s.List)), Map: map[string]string{}}

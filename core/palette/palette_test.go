@@ -33,7 +33,8 @@ func drawn(t *testing.T, body string) (*artwork.Sheet, *Canvas, *Shades) {
 	return s, c, ShadesOf(s, take, func(i int) string { return s.Shapes[i].Color.Hex() }, c)
 }
 
-// TestPaint holds what is seen of shapes: areas told by hand, holes by either rule, clips, strokes, what lies above.
+// TestPaint holds what is seen of shapes: areas told by hand, holes by either rule, clips, strokes, what
+// lies above.
 func TestPaint(t *testing.T) {
 	page := `<rect width="100" height="100" fill="#ffffff"/>`
 	for _, c := range []struct {
@@ -73,8 +74,8 @@ func gathered(t *testing.T, body string, p recipe.Palette) (*Gathered, string) {
 	return g, strings.Join(out, " ")
 }
 
-// TestGather holds which shades go together: those of one thing, never those of text and outlines, single ones where
-// somebody moves them, and all to given colours.
+// TestGather holds which shades go together: those of one thing, never those of text and outlines, single
+// ones where somebody moves them, and all to given colours.
 func TestGather(t *testing.T) {
 	r := func(x, y, w, h int, hex string) string {
 		return fmt.Sprintf(`<rect x="%d" y="%d" width="%d" height="%d" fill="#%s"/>`, x, y, w, h, hex)
@@ -110,8 +111,9 @@ func TestGather(t *testing.T) {
 	}
 }
 
-// TestManyShades gathers thousands of random shades: as many colours as are wanted are left, each one of the artwork, the
-// order of shapes decides nothing, more colours never differ much more, and it can be given up.
+// TestManyShades gathers thousands of random shades: as many colours as are wanted are left, each one of
+// the artwork, the order of shapes decides nothing, more colours never differ much more, and it can be
+// given up.
 func TestManyShades(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(3, 24))
 	var tiles []string

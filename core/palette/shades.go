@@ -10,8 +10,8 @@ import (
 	"bildhauer/core/artwork"
 )
 
-// Lab is a colour in OKLab (Ottosson 2020), in which distances are as large as differences look; black and white are
-// 1 apart, and 0.02 is just seen.
+// Lab is a colour in OKLab (Ottosson 2020), in which distances are as large as differences look; black and
+// white are 1 apart, and 0.02 is just seen.
 type Lab [3]float64
 
 // LabOf returns a colour in OKLab.
@@ -23,8 +23,8 @@ func LabOf(c artwork.Color) Lab {
 // To returns the distance to another colour.
 func (l Lab) To(o Lab) float64 { return math.Sqrt(sq(l[0]-o[0]) + sq(l[1]-o[1]) + sq(l[2]-o[2])) }
 
-// hueCounts is by how much more a difference of hue and colourfulness counts than one of light, where it is about what
-// belongs together: light and shadow are of one thing, red and brown are not.
+// hueCounts is by how much more a difference of hue and colourfulness counts than one of light, where it is
+// about what belongs together: light and shadow are of one thing, red and brown are not.
 const hueCounts = 2
 
 // apart is how unlike two colours are as colours of things.

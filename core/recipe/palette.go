@@ -12,9 +12,9 @@ import (
 	"bildhauer/core/artwork"
 )
 
-// Palette says how the shades of the artwork are gathered to few colours before parts are made: to a number, to as
-// many as differ by a distance, or to given colours (package palette). Text and dark outlines keep their own, up to
-// half of a number of colours, unless colours are given.
+// Palette says how the shades of the artwork are gathered to few colours before parts are made: to a
+// number, to as many as differ by a distance, or to given colours (package palette). Text and dark outlines
+// keep their own, up to half of a number of colours, unless colours are given.
 type Palette struct {
 	Count    int               `json:"count,omitempty"`    // colours that are left
 	Distance float64           `json:"distance,omitempty"` // or: by which those that are left differ at least, hundredths of OKLab, hue counted twice

@@ -5,8 +5,8 @@ import (
 	"testing"
 )
 
-// TestDividedParts changes parts that a relief divided: what they are given stays theirs, the rest is that of the part
-// they come from, and they can be joined by their shapes but have no role of their own.
+// TestDividedParts changes parts that a relief divided: what they are given stays theirs, the rest is that
+// of the part they come from, and they can be joined by their shapes but have no role of their own.
 func TestDividedParts(t *testing.T) {
 	s := layered()
 	high, base := DividedID("ca33333", 2, false), "ca33333"

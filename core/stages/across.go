@@ -18,8 +18,8 @@ type Slab struct {
 // acrossTried is how many heights a cut is tried at: enough to meet a thing of a thirtieth of the height.
 const acrossTried = 31
 
-// Across cuts the bodies of a piece straight from left to right, where most different heights are met, and returns what
-// the cut passes, from left to right.
+// Across cuts the bodies of a piece straight from left to right, where most different heights are met, and
+// returns what the cut passes, from left to right.
 func Across(r *Regions, list []Raised) []Slab {
 	var best []Slab
 	most := -1.0

@@ -215,8 +215,9 @@ func TestWorkAsksWhetherItIsWanted(t *testing.T) {
 	}
 }
 
-// unasked measures work, again where it seems to have worked for longer than most without a question: a machine that stops
-// for a while, as one that shares its processors does, counts that as work, but does not do so at the same place thrice.
+// unasked measures work, again where it seems to have worked for longer than most without a question: a
+// machine that stops for a while, as one that shares its processors does, counts that as work, but does not
+// do so at the same place thrice.
 func (w *watched) unasked(most time.Duration, work func()) {
 	for range 3 {
 		w.last, w.worst, w.where = worktime.Spent(), 0, ""

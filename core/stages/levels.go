@@ -310,8 +310,8 @@ func (v *levelling) divide(s *stacking, d *divided) {
 	}
 }
 
-// Levels returns the level of each part, from 1, and how many there are: one above the highest that it lies on, or
-// what was said by hand. Those that take no part in a relief have 0.
+// Levels returns the level of each part, from 1, and how many there are: one above the highest that it lies
+// on, or what was said by hand. Those that take no part in a relief have 0.
 func Levels(r *Regions, p *recipe.Parts) (levels []int, most int) {
 	levels = make([]int, len(r.Parts))
 	if !p.Relief.On() {
@@ -391,7 +391,8 @@ func placeLines(r *Regions, p *recipe.Parts, levels []int, most int) int {
 	return slices.Max(levels)
 }
 
-// ReliefTrouble says what could trouble somebody about the relief of a piece, a sentence without its stop, or nothing.
+// ReliefTrouble says what could trouble somebody about the relief of a piece, a sentence without its stop,
+// or nothing.
 func ReliefTrouble(r *Regions, d *recipe.Recipe) string {
 	_, most := Levels(r, &d.Parts)
 	relief := d.Parts.Relief

@@ -119,8 +119,8 @@ func TestLevelsOfWholes(t *testing.T) {
 	}
 }
 
-// TestReliefKeepsItsHeight raises drawings of many colours in a relief of 3 mm: it is as high as that and no higher, each
-// part is higher than what it lies on, and all together are one sound body.
+// TestReliefKeepsItsHeight raises drawings of many colours in a relief of 3 mm: it is as high as that and
+// no higher, each part is higher than what it lies on, and all together are one sound body.
 func TestReliefKeepsItsHeight(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(2, 24))
 	for n := range 6 {

@@ -7,8 +7,8 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// levels works out by sampling how parts lie on each other, each of one shape: the level of each, 0 for those that
-// have none, and whether any is so near to a bound that samples can't tell.
+// levels works out by sampling how parts lie on each other, each of one shape: the level of each, 0 for
+// those that have none, and whether any is so near to a bound that samples can't tell.
 func (d *drawing) levels() (levels []int, most int, unclear bool) {
 	if d.given != nil {
 		return d.given, slices.Max(d.given), false

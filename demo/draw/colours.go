@@ -54,8 +54,8 @@ func blend(a, b [3]float64, t float64) (out [3]float64) {
 	return out
 }
 
-// harbour is a view of the harbour at dusk in the manner of an engraving: some 800 strokes of the burin, each of a shade of
-// its own.
+// harbour is a view of the harbour at dusk in the manner of an engraving: some 800 strokes of the burin,
+// each of a shade of its own.
 func harbour() []byte {
 	s := newSketch(200, 130, 1)
 	s.line(`<g id="sky"><rect width="200" height="80" fill="%s"/>`, s.fresh([3]float64{226, 190, 150}, 1))
@@ -99,7 +99,8 @@ func harbour() []byte {
 		y := 112 + 4.5*float64(row)
 		for x := -4.0 * float64(row%2); x < 84-6*float64(3-row); {
 			w := s.between(6, 10)
-			s.line(`<path d="M%.1f %.1fh%.1fv3.9h%.1fz" fill="%s"/>`, x, y, w-0.5, -(w - 0.5), s.fresh([3]float64{122, 112, 100}, 26))
+			s.line(`<path d="M%.1f %.1fh%.1fv3.9h%.1fz" fill="%s"/>`,
+				x, y, w-0.5, -(w - 0.5), s.fresh([3]float64{122, 112, 100}, 26))
 			x += w
 		}
 	}
@@ -112,7 +113,8 @@ func (s *sketch) stroke(x, y, long, high float64, hex string) {
 	bend := s.between(-0.6, 0.6)
 	x = math.Max(x, 0)
 	long = math.Min(long, 200-x)
-	s.line(`<path d="M%.1f %.1fq%.1f %.2f %.1f 0q%.1f %.2f %.1f 0z" fill="%s"/>`, x, y, long/2, -high+bend, long, -long/2, high+bend, -long, hex)
+	s.line(`<path d="M%.1f %.1fq%.1f %.2f %.1f 0q%.1f %.2f %.1f 0z" fill="%s"/>`,
+		x, y, long/2, -high+bend, long, -long/2, high+bend, -long, hex)
 }
 
 func (s *sketch) hill(base, high float64, hex string) {
@@ -127,16 +129,19 @@ func (s *sketch) lighthouse() {
 	stone := [3]float64{214, 202, 184}
 	for k := range 14 { // from the light side to the dark one
 		x := 30 + float64(k)
-		s.line(`<path d="M%.1f 112L%.2f 44h%.2fL%.1f 112z" fill="%s"/>`, x, 32+0.72*float64(k), 0.72, x+1, s.fresh(blend(stone, [3]float64{96, 84, 80}, float64(k)/13), 3))
+		s.line(`<path d="M%.1f 112L%.2f 44h%.2fL%.1f 112z" fill="%s"/>`,
+			x, 32+0.72*float64(k), 0.72, x+1, s.fresh(blend(stone, [3]float64{96, 84, 80}, float64(k)/13), 3))
 	}
 	for k := range 3 {
 		y, in := 56+16*float64(k), 1.55-0.48*float64(k)
 		for i := range 12 {
 			w := (14 - 2*in) / 12
-			s.line(`<path d="M%.2f %.1fh%.2fv7h%.2fz" fill="%s"/>`, 30+in+w*float64(i), y, w, -w, s.fresh(blend([3]float64{186, 66, 44}, [3]float64{84, 26, 24}, float64(i)/11), 4))
+			s.line(`<path d="M%.2f %.1fh%.2fv7h%.2fz" fill="%s"/>`,
+				30+in+w*float64(i), y, w, -w, s.fresh(blend([3]float64{186, 66, 44}, [3]float64{84, 26, 24}, float64(i)/11), 4))
 		}
 	}
-	s.line(`<path d="M29.5 44h15v-2.4h-15z" fill="%s"/><path d="M33 41.6h8v-8h-8z" fill="%s"/>`, s.fresh([3]float64{60, 56, 58}, 4), s.fresh([3]float64{252, 232, 150}, 2))
+	s.line(`<path d="M29.5 44h15v-2.4h-15z" fill="%s"/>`, s.fresh([3]float64{60, 56, 58}, 4))
+	s.line(`<path d="M33 41.6h8v-8h-8z" fill="%s"/>`, s.fresh([3]float64{252, 232, 150}, 2))
 	for i := range 4 {
 		s.line(`<path d="M%.1f 41.6h.6v-8h-.6z" fill="%s"/>`, 33+2.45*float64(i), s.fresh([3]float64{70, 60, 50}, 8))
 	}
@@ -147,31 +152,42 @@ func (s *sketch) ferry() {
 	hull := [3]float64{44, 66, 84}
 	for k := range 9 {
 		y := 96 + 1.1*float64(k)
-		s.line(`<path d="M%.1f %.1fH%.1fl-.8 1.1H%.1fz" fill="%s"/>`, 96+0.9*float64(k), y, 168-0.8*float64(k), 96.9+0.9*float64(k), s.fresh(blend(hull, [3]float64{18, 26, 38}, float64(k)/8), 3))
+		s.line(`<path d="M%.1f %.1fH%.1fl-.8 1.1H%.1fz" fill="%s"/>`,
+			96+0.9*float64(k), y, 168-0.8*float64(k), 96.9+0.9*float64(k), s.fresh(blend(hull, [3]float64{18, 26, 38}, float64(k)/8), 3))
 	}
-	s.line(`<path d="M104 96V88H156V96z" fill="%s"/><path d="M112 88V81H146V88z" fill="%s"/>`, s.fresh([3]float64{236, 226, 206}, 2), s.fresh([3]float64{224, 212, 190}, 2))
+	s.line(`<path d="M104 96V88H156V96z" fill="%s"/>`, s.fresh([3]float64{236, 226, 206}, 2))
+	s.line(`<path d="M112 88V81H146V88z" fill="%s"/>`, s.fresh([3]float64{224, 212, 190}, 2))
 	for i := range 12 {
-		s.line(`<rect x="%.1f" y="90.4" width="2.4" height="3" fill="%s"/>`, 106+4.1*float64(i), s.fresh([3]float64{84, 112, 128}, 24))
+		s.line(`<rect x="%.1f" y="90.4" width="2.4" height="3" fill="%s"/>`,
+			106+4.1*float64(i), s.fresh([3]float64{84, 112, 128}, 24))
 	}
 	for i := range 7 {
-		s.line(`<rect x="%.1f" y="83" width="3" height="3" fill="%s"/>`, 114+4.5*float64(i), s.fresh([3]float64{240, 206, 130}, 20))
+		s.line(`<rect x="%.1f" y="83" width="3" height="3" fill="%s"/>`,
+			114+4.5*float64(i), s.fresh([3]float64{240, 206, 130}, 20))
 	}
 	for k := range 8 {
-		s.line(`<path d="M%.1f 81l.5 -9h1l.1 9z" fill="%s"/>`, 124+1.2*float64(k), s.fresh(blend([3]float64{196, 78, 50}, [3]float64{90, 34, 30}, float64(k)/7), 4))
+		s.line(`<path d="M%.1f 81l.5 -9h1l.1 9z" fill="%s"/>`,
+			124+1.2*float64(k), s.fresh(blend([3]float64{196, 78, 50}, [3]float64{90, 34, 30}, float64(k)/7), 4))
 	}
 	for i := range 22 { // smoke
-		s.stroke(126+1.7*float64(i)+s.between(-2, 2), 71-1.5*float64(i)+s.between(-2, 2), s.between(6, 12), s.between(2, 4), s.fresh(blend([3]float64{84, 78, 80}, [3]float64{190, 170, 156}, float64(i)/21), 10))
+		x, y := 126+1.7*float64(i)+s.between(-2, 2), 71-1.5*float64(i)+s.between(-2, 2)
+		long, high := s.between(6, 12), s.between(2, 4)
+		s.stroke(x, y, long, high, s.fresh(blend([3]float64{84, 78, 80}, [3]float64{190, 170, 156}, float64(i)/21), 10))
 	}
 }
 
-// locker is a coat, a lifebuoy and a lantern on a wall of planks: things shaded in flat tones, with dark outlines and a word.
+// locker is a coat, a lifebuoy and a lantern on a wall of planks: things shaded in flat tones, with dark
+// outlines and a word.
 func locker() []byte {
 	s := newSketch(150, 120, 2)
 	for i := range 6 {
 		tone := []string{"#5f7f8c", "#587786", "#648591"}[i%3]
-		s.line(`<rect x="%d" width="25" height="120" fill="%s"/><rect x="%d" width="2" height="120" fill="#4a6674"/>`, 25*i, tone, 25*i+23)
+		s.line(`<rect x="%d" width="25" height="120" fill="%s"/>`, 25*i, tone)
+		s.line(`<rect x="%d" width="2" height="120" fill="#4a6674"/>`, 25*i+23)
 	}
-	s.line(`<rect y="10" width="150" height="10" fill="#8a6a48"/><rect y="17" width="150" height="3" fill="#6f5238"/><rect y="10" width="150" height="2" fill="#a37f57"/>`)
+	s.line(`<rect y="10" width="150" height="10" fill="#8a6a48"/>`)
+	s.line(`<rect y="17" width="150" height="3" fill="#6f5238"/>`)
+	s.line(`<rect y="10" width="150" height="2" fill="#a37f57"/>`)
 	s.coat()
 	s.buoy()
 	s.lantern()
@@ -184,10 +200,14 @@ func (s *sketch) coat() {
 	body := "M22 22L12 36L9 78L19 80L21 60L20 108H58L57 60L59 80L69 78L66 36L56 22L47 18H31z"
 	s.line(`<path d="%s" fill="#7a4f2e"/>`, body)
 	s.line(`<path d="M12 36L9 78L19 80L21 50z" fill="#8c5d38"/><path d="M20 108L21 60L27 40L30 108z" fill="#8c5d38"/>`)
-	s.line(`<path d="M66 36L69 78L59 80L57 50zM48 108L50 40L57 60L58 108z" fill="#5f3b21"/><path d="M44 108L46 56L48 108z" fill="#533119"/>`)
-	s.line(`<path d="M31 18L39 34L47 18L43 15H35z" fill="#c9b48c"/><path d="M39 34L47 18L43 15L40 22z" fill="#a8926a"/><path d="M31 18L39 34L33 40L25 22zM47 18L39 34L45 40L53 22z" fill="#633f25"/>`)
+	s.line(`<path d="M66 36L69 78L59 80L57 50zM48 108L50 40L57 60L58 108z" fill="#5f3b21"/>`)
+	s.line(`<path d="M44 108L46 56L48 108z" fill="#533119"/>`)
+	s.line(`<path d="M31 18L39 34L47 18L43 15H35z" fill="#c9b48c"/>`)
+	s.line(`<path d="M39 34L47 18L43 15L40 22z" fill="#a8926a"/>`)
+	s.line(`<path d="M31 18L39 34L33 40L25 22zM47 18L39 34L45 40L53 22z" fill="#633f25"/>`)
 	for i := range 4 {
-		s.line(`<circle cx="40" cy="%d" r="2" fill="#c79a3a"/><circle cx="39.4" cy="%.1f" r=".9" fill="#efd48a"/>`, 48+14*i, 47.4+14*float64(i))
+		s.line(`<circle cx="40" cy="%d" r="2" fill="#c79a3a"/>`, 48+14*i)
+		s.line(`<circle cx="39.4" cy="%.1f" r=".9" fill="#efd48a"/>`, 47.4+14*float64(i))
 	}
 	s.line(`<path d="M24 76h11v10h-11z" fill="#6b4427"/><path d="M24 76h11v2.4h-11z" fill="#94653d"/>`)
 	s.line(outline, body)
@@ -201,7 +221,8 @@ func (s *sketch) buoy() {
 		x1, y1 := at(27, to)
 		x2, y2 := at(15, to)
 		x3, y3 := at(15, from)
-		s.line(`<path d="M%.2f %.2fA27 27 0 0 1 %.2f %.2fL%.2f %.2fA15 15 0 0 0 %.2f %.2fz" fill="%s"/>`, x0, y0, x1, y1, x2, y2, x3, y3, fill)
+		s.line(`<path d="M%.2f %.2fA27 27 0 0 1 %.2f %.2fL%.2f %.2fA15 15 0 0 0 %.2f %.2fz" fill="%s"/>`,
+			x0, y0, x1, y1, x2, y2, x3, y3, fill)
 	}
 	for k := range 8 {
 		from := math.Pi/8 + float64(k)*math.Pi/4
@@ -217,13 +238,19 @@ func (s *sketch) buoy() {
 		}
 		ring(shade, from, from+math.Pi/4)
 	}
-	s.line(`<circle cx="104" cy="56" r="27" fill="none" stroke="#241a16" stroke-width="1.2"/><circle cx="104" cy="56" r="15" fill="none" stroke="#241a16" stroke-width="1.2"/>`)
+	s.line(`<circle cx="104" cy="56" r="27" fill="none" stroke="#241a16" stroke-width="1.2"/>`)
+	s.line(`<circle cx="104" cy="56" r="15" fill="none" stroke="#241a16" stroke-width="1.2"/>`)
 	s.line(`<path d="M104 29C92 24 98 14 104 12C110 14 116 24 104 29z" fill="none" stroke="#d8bf8e" stroke-width="1.6"/>`)
 }
 
 func (s *sketch) lantern() {
-	s.line(`<path d="M128 78h16v28h-16z" fill="#f2c65a"/><path d="M132 84h8v18h-8z" fill="#fbe7a6"/><path d="M135 92q1 -5 1 -7q3 5 1 9z" fill="#fffdf0"/>`)
-	s.line(`<path d="M126 74h20v5h-20zM126 105h20v5h-20z" fill="#b98a35"/><path d="M126 74h20v1.8h-20zM126 105h20v1.8h-20z" fill="#dcb45e"/><path d="M126 108h20v2h-20z" fill="#8b6422"/>`)
+	s.line(`<path d="M128 78h16v28h-16z" fill="#f2c65a"/>`)
+	s.line(`<path d="M132 84h8v18h-8z" fill="#fbe7a6"/>`)
+	s.line(`<path d="M135 92q1 -5 1 -7q3 5 1 9z" fill="#fffdf0"/>`)
+	s.line(`<path d="M126 74h20v5h-20zM126 105h20v5h-20z" fill="#b98a35"/>`)
+	s.line(`<path d="M126 74h20v1.8h-20zM126 105h20v1.8h-20z" fill="#dcb45e"/>`)
+	s.line(`<path d="M126 108h20v2h-20z" fill="#8b6422"/>`)
 	s.line(`<path d="M130 74L136 66L142 74z" fill="#a87a2c"/><path d="M136 66L142 74h-5z" fill="#865d1f"/>`)
-	s.line(`<path d="M128 79v26M144 79v26M136 79v26" fill="none" stroke="#241a16" stroke-width="1"/><path d="M131 68q5 -12 10 0" fill="none" stroke="#241a16" stroke-width="1.2"/>`)
+	s.line(`<path d="M128 79v26M144 79v26M136 79v26" fill="none" stroke="#241a16" stroke-width="1"/>`)
+	s.line(`<path d="M131 68q5 -12 10 0" fill="none" stroke="#241a16" stroke-width="1.2"/>`)
 }

@@ -1,6 +1,7 @@
-// Command viewtime measures how soon a piece of many colours is seen in Raise, in headless Chromium, which draws in
-// software: the first bodies, all of them and the engine's own time for the same; how often the view is drawn while it is
-// turned; how soon a figure that is dragged is seen on a hundred parts; what the page takes of memory.
+// Command viewtime measures how soon a piece of many colours is seen in Raise, in headless Chromium, which
+// draws in software: the first bodies, all of them and the engine's own time for the same; how often the
+// view is drawn while it is turned; how soon a figure that is dragged is seen on a hundred parts; what the
+// page takes of memory.
 //
 //	go run ./internal/viewtime [-file FILE.svg]
 package main
@@ -111,6 +112,21 @@ func (h *house) serve() error {
 	return nil
 }
 
+// visit opens the piece in a window of its own and waits until its bodies are there.
+func (h *house) visit(root context.Context) (context.Context, func(), error) {
+	if err := h.serve(); err != nil {
+		return nil, nil, err
+	}
+	ctx, end, err := browser.Tab(root, 5*time.Minute)
+	if err != nil {
+		return nil, nil, err
+	}
+	if err = chromedp.Do(ctx, chromedp.Navigate(h.url)); err == nil {
+		err = browser.Wait(ctx, "document.body.dataset.solids && document.getElementById('busy').hidden")
+	}
+	return ctx, end, err
+}
+
 func (h *house) close() {
 	if h.app != nil {
 		h.app.ShutdownWithTimeout(time.Second)
@@ -153,20 +169,11 @@ func shown(root context.Context, file studio.File, own time.Duration) error {
 		return err
 	}
 	defer h.close()
-	if err := h.serve(); err != nil {
-		return err
-	}
-	ctx, end, err := browser.Tab(root, 5*time.Minute)
+	ctx, end, err := h.visit(root)
 	if err != nil {
 		return err
 	}
 	defer end()
-	if err := chromedp.Do(ctx, chromedp.Navigate(h.url)); err != nil {
-		return err
-	}
-	if err := browser.Wait(ctx, "document.body.dataset.solids && document.getElementById('busy').hidden"); err != nil {
-		return err
-	}
 	begin, err := mark(ctx, "solids asked")
 	if err != nil {
 		return err
@@ -204,7 +211,9 @@ func turned(ctx context.Context) error {
 		}
 		const drawn = document.body.dataset.drawn;
 		times.sort((a, b) => a - b);
-		return 'drawn while turning: ' + drawn + ', ' + (1000 * times.length / times.reduce((a, b) => a + b, 0)).toFixed(1) + ' pictures a second while turning, the slowest took ' + times.at(-1).toFixed(0) + ' ms';
+		const rate = 1000 * times.length / times.reduce((a, b) => a + b, 0);
+		return 'drawn while turning: ' + drawn + ', ' + rate.toFixed(1) +
+			' pictures a second, the slowest took ' + times.at(-1).toFixed(0) + ' ms';
 	})()`)
 	fmt.Println(v)
 	return err
@@ -244,20 +253,11 @@ func dragged(root context.Context, file studio.File) error {
 		return err
 	}
 	defer h.close()
-	if err := h.serve(); err != nil {
-		return err
-	}
-	ctx, end, err := browser.Tab(root, 5*time.Minute)
+	ctx, end, err := h.visit(root)
 	if err != nil {
 		return err
 	}
 	defer end()
-	if err := chromedp.Do(ctx, chromedp.Navigate(h.url)); err != nil {
-		return err
-	}
-	if err := browser.Wait(ctx, "document.body.dataset.solids && document.getElementById('busy').hidden"); err != nil {
-		return err
-	}
 	time.Sleep(3 * time.Second)
 	for _, c := range [][2]string{{"all parts", "*"}, {"one part", ""}} {
 		times, err := evalLater[[]float64](ctx, `(async () => {

@@ -46,7 +46,8 @@ export function drawParts(box, state, act) {
   if (focus) box.querySelector(`[data-part="${CSS.escape(focus)}"]`)?.focus();
 }
 
-// windowed fills box with the rows that are in sight, as it is scrolled. The one that was selected last comes into sight.
+// windowed fills box with the rows that are in sight, as it is scrolled. The one that was selected last
+// comes into sight.
 function windowed(box, rows, selected, top) {
   const above = el("div");
   const below = el("div");

@@ -24,11 +24,16 @@ const percent = (share) => (share > 0 && share < 0.001 ? "under 0.1 %" : `${(100
 
 // coloursLine is the line above the list of parts that tells of the colours and opens the dialog.
 export function coloursLine(act) {
-  const open = el("button", { class: "plainbutton", type: "button", "data-parts": "colours", onclick: () => gather(act) }, "");
+  const open = el(
+    "button",
+    { class: "plainbutton", type: "button", "data-parts": "colours", onclick: () => gather(act) },
+    "",
+  );
   const show = ({ all, parts }) => {
     open.hidden = all.by !== "" || all.shades < 2;
     const left = new Set(parts.map((p) => p.color)).size;
-    open.textContent = left < all.shades ? `${count(all.shades)} shades as ${left} colours…` : `${count(all.shades)} colours…`;
+    open.textContent =
+      left < all.shades ? `${count(all.shades)} shades as ${left} colours…` : `${count(all.shades)} colours…`;
     open.title = "Gather near colours to fewer, or keep all";
   };
   return { element: open, show };
@@ -44,7 +49,8 @@ export function coloursOffer(act) {
   } catch {
     // told again next time
   }
-  const button = (text, name, onclick) => el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
+  const button = (text, name, onclick) =>
+    el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
   const dismiss = () => {
     gone = true;
     try {
@@ -55,9 +61,16 @@ export function coloursOffer(act) {
     show();
   };
   const text = el("p", {});
-  const keep = button("", "all-colours", () => piece.change("All colours kept", { kind: "allParts", palette: {} }));
+  const keep = button("", "all-colours", () =>
+    piece.change("All colours kept", { kind: "allParts", palette: {} }),
+  );
   const look = button("Compare", "compare-colours", () => gather(act));
-  const element = el("div", { class: "offer", "data-offer": "colours", hidden: true }, text, el("div", { class: "buttons are-small mb-0" }, button("Fine", "fine-colours", dismiss), look, keep));
+  const element = el(
+    "div",
+    { class: "offer", "data-offer": "colours", hidden: true },
+    text,
+    el("div", { class: "buttons are-small mb-0" }, button("Fine", "fine-colours", dismiss), look, keep),
+  );
   const show = () => {
     const { all, parts } = piece.state;
     const left = new Set(parts.map((p) => p.color)).size;
@@ -85,7 +98,11 @@ class Dialog {
     this.told = el("p", { class: "soft" });
     this.error = el("p", { class: "field-error", role: "alert", hidden: true });
     this.kept = el("select", { "aria-label": "Palettes that are kept", "data-inks": "kept" });
-    this.take = el("button", { class: "button is-primary", type: "button", "data-inks": "take", onclick: () => this.done() }, "Take these colours");
+    this.take = el(
+      "button",
+      { class: "button is-primary", type: "button", "data-inks": "take", onclick: () => this.done() },
+      "Take these colours",
+    );
     this.form = this.makeForm();
     this.given = this.makeGiven();
   }
@@ -94,9 +111,19 @@ class Dialog {
     const shades = this.piece.state.all.shades;
     this.way = choice("Colours", ways, wayOf(this.palette), (k) => {
       const colours = this.got?.colours ?? [];
-      this.put({ "": {}, count: { count: Math.min(usualCount, shades) }, distance: { distance: usualDistance }, given: { given: colours.slice(0, 64) } }[k]);
+      this.put(
+        {
+          "": {},
+          count: { count: Math.min(usualCount, shades) },
+          distance: { distance: usualDistance },
+          given: { given: colours.slice(0, 64) },
+        }[k],
+      );
     });
-    const [least, most] = [known.limits.colours.min, Math.min(known.limits.colours.max, Math.max(12, Math.min(shades, 24)))];
+    const [least, most] = [
+      known.limits.colours.min,
+      Math.min(known.limits.colours.max, Math.max(12, Math.min(shades, 24))),
+    ];
     this.count = lengthField({
       name: "colours",
       label: "How many",
@@ -125,10 +152,25 @@ class Dialog {
 
   // makeGiven is what belongs to given colours: to add one, and to keep them by a name.
   makeGiven() {
-    const colour = el("input", { type: "color", value: "#a9492b", "aria-label": "A colour to add", "data-inks": "colour" });
-    const button = (text, name, onclick) => el("button", { class: "button is-small", type: "button", "data-inks": name, onclick }, text);
-    const add = button("Add", "add", () => this.put({ given: [...new Set([...(this.palette.given ?? []), colour.value])] }));
-    const name = el("input", { class: "num wide", type: "text", maxlength: 60, placeholder: "Name of the palette", "aria-label": "Name of the palette", "data-inks": "name" });
+    const colour = el("input", {
+      type: "color",
+      value: "#a9492b",
+      "aria-label": "A colour to add",
+      "data-inks": "colour",
+    });
+    const button = (text, name, onclick) =>
+      el("button", { class: "button is-small", type: "button", "data-inks": name, onclick }, text);
+    const add = button("Add", "add", () =>
+      this.put({ given: [...new Set([...(this.palette.given ?? []), colour.value])] }),
+    );
+    const name = el("input", {
+      class: "num wide",
+      type: "text",
+      maxlength: 60,
+      placeholder: "Name of the palette",
+      "aria-label": "Name of the palette",
+      "data-inks": "name",
+    });
     draft(name, "the name of a palette");
     const keep = button("Keep", "keep", async () => {
       try {
@@ -156,7 +198,13 @@ class Dialog {
       if (p) this.put({ given: p.colours, name: p.name });
     });
     this.swatches = el("div", { class: "inkswatches" });
-    return el("div", { class: "inkgiven", hidden: true }, this.swatches, el("div", { class: "inkrow" }, colour, add, this.kept, forget), el("div", { class: "inkrow" }, name, keep));
+    return el(
+      "div",
+      { class: "inkgiven", hidden: true },
+      this.swatches,
+      el("div", { class: "inkrow" }, colour, add, this.kept, forget),
+      el("div", { class: "inkrow" }, name, keep),
+    );
   }
 
   undoing(id) {
@@ -166,20 +214,38 @@ class Dialog {
   async fillKept() {
     const { palettes } = await get("/palettes");
     this.palettes = palettes;
-    this.kept.replaceChildren(el("option", { value: "" }, palettes.length ? "Kept palettes" : "No palettes are kept"), ...palettes.map((p) => el("option", { value: p.name }, p.name)));
+    this.kept.replaceChildren(
+      el("option", { value: "" }, palettes.length ? "Kept palettes" : "No palettes are kept"),
+      ...palettes.map((p) => el("option", { value: p.name }, p.name)),
+    );
     this.kept.value = palettes.some((p) => p.name === this.palette.name) ? this.palette.name : "";
   }
 
   open() {
     const figures = this.pictures.map((img, i) => el("figure", {}, img, this.captions[i]));
-    const cancel = el("button", { class: "button", type: "button", "data-inks": "cancel", onclick: () => this.box.close() }, "Cancel");
+    const cancel = el(
+      "button",
+      { class: "button", type: "button", "data-inks": "cancel", onclick: () => this.box.close() },
+      "Cancel",
+    );
     this.box = above(
       el(
         "dialog",
         { class: "inks", "aria-labelledby": "inkstitle" },
         el("h2", { id: "inkstitle" }, "Gather near colours"),
-        el("div", { class: "inkbody" }, el("div", { class: "inkfigures" }, ...figures), el("div", { class: "inkside" }, this.form, this.given, this.told, this.error, this.list)),
-        el("div", { class: "inkfoot" }, this.take, cancel, el("span", { class: "soft" }, "Press a shade, then the colour that it moves to; or drag it there.")),
+        el(
+          "div",
+          { class: "inkbody" },
+          el("div", { class: "inkfigures" }, ...figures),
+          el("div", { class: "inkside" }, this.form, this.given, this.told, this.error, this.list),
+        ),
+        el(
+          "div",
+          { class: "inkfoot" },
+          this.take,
+          cancel,
+          el("span", { class: "soft" }, "Press a shade, then the colour that it moves to; or drag it there."),
+        ),
       ),
     );
     this.fillKept().catch(complain);
@@ -228,7 +294,10 @@ class Dialog {
     if (got.before) {
       const [first] = this.pictures;
       // Tall artwork is seen larger side by side.
-      first.onload = () => first.closest(".inkfigures").classList.toggle("abreast", first.naturalWidth < 1.5 * first.naturalHeight);
+      first.onload = () =>
+        first
+          .closest(".inkfigures")
+          .classList.toggle("abreast", first.naturalWidth < 1.5 * first.naturalHeight);
       first.src = got.before;
     }
     this.pictures[1].src = got.after;
@@ -245,7 +314,17 @@ class Dialog {
 
   swatchOf(hex) {
     const drop = () => this.put({ ...this.palette, given: this.palette.given.filter((h) => h !== hex) });
-    const b = el("button", { type: "button", class: "ink", title: `Take ${hex} out of the palette`, "data-given": hex, onclick: drop }, "✕");
+    const b = el(
+      "button",
+      {
+        type: "button",
+        class: "ink",
+        title: `Take ${hex} out of the palette`,
+        "data-given": hex,
+        onclick: drop,
+      },
+      "✕",
+    );
     b.style.background = hex;
     return b;
   }
@@ -253,7 +332,13 @@ class Dialog {
   // row is a colour that is left, with the shades that it takes.
   row(hex, share) {
     const shades = this.got.shades.filter((s) => s.to === hex).sort((a, b) => b.share - a.share);
-    const target = el("button", { type: "button", class: "ink large", title: `Move the shade that is pressed to ${hex}`, "data-ink": hex, onclick: () => this.move(this.held, hex) });
+    const target = el("button", {
+      type: "button",
+      class: "ink large",
+      title: `Move the shade that is pressed to ${hex}`,
+      "data-ink": hex,
+      onclick: () => this.move(this.held, hex),
+    });
     target.style.background = hex;
     const more = shades.length - mostChips;
     const row = el(
@@ -261,7 +346,12 @@ class Dialog {
       { class: "inkline" },
       target,
       el("span", { class: "figures" }, percent(share)),
-      el("div", { class: "inkchips" }, ...shades.slice(0, mostChips).map((s) => this.chip(s)), more > 0 ? el("span", { class: "soft" }, `and ${count(more)} more`) : null),
+      el(
+        "div",
+        { class: "inkchips" },
+        ...shades.slice(0, mostChips).map((s) => this.chip(s)),
+        more > 0 ? el("span", { class: "soft" }, `and ${count(more)} more`) : null,
+      ),
     );
     row.addEventListener("dragover", (e) => e.preventDefault());
     row.addEventListener("drop", (e) => {
@@ -275,7 +365,8 @@ class Dialog {
     const keeps = s.keeps ? `, keeps its own for ${s.keeps}` : "";
     const press = () => {
       this.held = this.held === s.hex ? null : s.hex;
-      for (const c of this.list.querySelectorAll("[data-shade]")) c.setAttribute("aria-pressed", String(c.dataset.shade === this.held));
+      for (const c of this.list.querySelectorAll("[data-shade]"))
+        c.setAttribute("aria-pressed", String(c.dataset.shade === this.held));
     };
     const b = el("button", {
       type: "button",

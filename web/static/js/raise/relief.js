@@ -26,7 +26,13 @@ function drawing() {
     const x = (v) => edge + (v - left) * kx;
     const y = (v) => edge + tall - (v - low) * ky;
     const slabs = got.across.map((s) =>
-      el("rect", { x: x(s.from), y: y(s.high), width: (s.to - s.from) * kx, height: (s.high - s.low) * ky, fill: s.color }),
+      el("rect", {
+        x: x(s.from),
+        y: y(s.high),
+        width: (s.to - s.from) * kx,
+        height: (s.high - s.low) * ky,
+        fill: s.color,
+      }),
     );
     const at = wide - beside + 4;
     svg.replaceChildren(
@@ -70,7 +76,8 @@ export function reliefOffer(act) {
       return "no";
     }
   };
-  const button = (text, name, onclick) => el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
+  const button = (text, name, onclick) =>
+    el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
   let got = null;
   // Bevels may be half as high as a step, so that each level keeps a wall.
   const bevel = () => Number((got.step / 2).toPrecision(2));
@@ -96,12 +103,23 @@ export function reliefOffer(act) {
   });
   const text = el("p", {});
   const drawn = drawing();
-  const element = el("div", { class: "offer", "data-offer": "relief", hidden: true }, text, drawn.svg, el("div", { class: "buttons are-small mb-0" }, yes, no));
+  const element = el(
+    "div",
+    { class: "offer", "data-offer": "relief", hidden: true },
+    text,
+    drawn.svg,
+    el("div", { class: "buttons are-small mb-0" }, yes, no),
+  );
   const ask = asker(piece);
   let asked = "";
   const show = async () => {
     const { parts, all, rev, width } = piece.state;
-    const level = parts.length > 1 && parts.every((p) => !p.own && !p.role.kind) && !all.relief.total && !all.relief.step && !all.spread;
+    const level =
+      parts.length > 1 &&
+      parts.every((p) => !p.own && !p.role.kind) &&
+      !all.relief.total &&
+      !all.relief.step &&
+      !all.spread;
     if (!level || kept() === "no") {
       element.hidden = true;
       return;
@@ -139,7 +157,10 @@ export function reliefRows(act) {
   const way = () => (all().relief.total ? "total" : all().relief.step ? "step" : "");
   const put = (relief, label) => act.all({ relief: { lines: all().relief.lines ?? "", ...relief } }, label);
   const how = choice("Parts step up", ways, way(), (k) => {
-    const step = all().levels > 1 && all().relief.total ? Number((all().relief.total / all().levels).toPrecision(2)) : 0.6;
+    const step =
+      all().levels > 1 && all().relief.total
+        ? Number((all().relief.total / all().levels).toPrecision(2))
+        : 0.6;
     put({ "": {}, total: { total: suggested(piece.state) }, step: { step } }[k], k ? "Relief" : "No relief");
   });
   how.row.dataset.pick = "relief";

@@ -1,5 +1,5 @@
-// The bodies on the stand in a few meshes, however many there are: a mesh holds as many as 16 bits number the corners of.
-// What changes of one body is written into the mesh it is in.
+// The bodies on the stand in a few meshes, however many there are: a mesh holds as many as 16 bits number
+// the corners of. What changes of one body is written into the mesh it is in.
 
 import { BufferAttribute, BufferGeometry, Color, LineSegments, Mesh } from "../../vendor/three.min.js";
 import { thin } from "./thin.js";
@@ -86,7 +86,8 @@ export class Batch {
     return this.chunks.map((c) => c.mesh).filter(Boolean);
   }
 
-  // thinOut works out what is drawn while the view moves, a body at a time; it returns whether something is left to do.
+  // thinOut works out what is drawn while the view moves, a body at a time; it returns whether something is
+  // left to do.
   thinOut(span) {
     const total = this.triangles;
     if (total <= mostMoving) return false;
@@ -257,7 +258,9 @@ class Chunk {
   swap(fewer, batch) {
     if (!this.mesh) return;
     if (fewer && (this.thinStale || !this.coarse)) {
-      const list = new this.full.array.constructor(this.entries.reduce((n, e) => n + e.thinned.indices.length, 0));
+      const list = new this.full.array.constructor(
+        this.entries.reduce((n, e) => n + e.thinned.indices.length, 0),
+      );
       let at = 0;
       for (const e of this.entries) {
         shifted(list, at, e.thinned.indices, e.corner);

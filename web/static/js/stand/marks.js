@@ -1,7 +1,16 @@
-// What is laid over bodies on the stand: parts that are selected, the face under the pointer, and places where the
-// artwork is narrower than two bevels.
+// What is laid over bodies on the stand: parts that are selected, the face under the pointer, and places
+// where the artwork is narrower than two bevels.
 
-import { BufferAttribute, BufferGeometry, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, Points, PointsMaterial } from "../../vendor/three.min.js";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  Points,
+  PointsMaterial,
+} from "../../vendor/three.min.js";
 
 const crowded = 60; // places that are marked with smaller dots
 const nearer = { polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -1 };
@@ -41,8 +50,25 @@ export class Marks {
     for (const e of entries) {
       const runs = e.solid.runs.filter((r) => parts.has(r.part));
       if (!runs.length) continue;
-      this.add(new Mesh(facesOf(e.solid, runs), new MeshBasicMaterial({ color: "#2f9c8b", transparent: true, opacity: 0.55, depthWrite: false, clippingPlanes: planes, ...nearer })));
-      this.add(new LineSegments(edgesOf(e.solid, runs), new LineBasicMaterial({ color: "#0f5249", clippingPlanes: planes })));
+      this.add(
+        new Mesh(
+          facesOf(e.solid, runs),
+          new MeshBasicMaterial({
+            color: "#2f9c8b",
+            transparent: true,
+            opacity: 0.55,
+            depthWrite: false,
+            clippingPlanes: planes,
+            ...nearer,
+          }),
+        ),
+      );
+      this.add(
+        new LineSegments(
+          edgesOf(e.solid, runs),
+          new LineBasicMaterial({ color: "#0f5249", clippingPlanes: planes }),
+        ),
+      );
       if (e.solid.spots?.length) this.spot(e.solid.spots, planes);
     }
   }
@@ -50,12 +76,33 @@ export class Marks {
   // hover tints one face group.
   hover(entry, { part, face }, planes) {
     const runs = entry.solid.runs.filter((r) => r.part === part && r.face === face);
-    this.add(new Mesh(facesOf(entry.solid, runs), new MeshBasicMaterial({ color: "#e8b05c", transparent: true, opacity: 0.35, depthWrite: false, clippingPlanes: planes, ...nearer })));
+    this.add(
+      new Mesh(
+        facesOf(entry.solid, runs),
+        new MeshBasicMaterial({
+          color: "#e8b05c",
+          transparent: true,
+          opacity: 0.35,
+          depthWrite: false,
+          clippingPlanes: planes,
+          ...nearer,
+        }),
+      ),
+    );
   }
 
   spot(spots, planes) {
-    const g = new BufferGeometry().setAttribute("position", new BufferAttribute(new Float32Array(spots.flat()), 3));
-    const look = { color: "#c98a1b", size: spots.length > crowded ? 3 : 5, sizeAttenuation: false, polygonOffset: true, polygonOffsetFactor: -2 };
+    const g = new BufferGeometry().setAttribute(
+      "position",
+      new BufferAttribute(new Float32Array(spots.flat()), 3),
+    );
+    const look = {
+      color: "#c98a1b",
+      size: spots.length > crowded ? 3 : 5,
+      sizeAttenuation: false,
+      polygonOffset: true,
+      polygonOffsetFactor: -2,
+    };
     this.add(new Points(g, new PointsMaterial({ ...look, clippingPlanes: planes })));
   }
 }
@@ -71,7 +118,8 @@ function facesOf(solid, runs) {
   return g.setIndex(new BufferAttribute(list, 1));
 }
 
-// edgesOf draws where faces meet at an angle: corners have a normal each, so such an edge belongs to one triangle alone.
+// edgesOf draws where faces meet at an angle: corners have a normal each, so such an edge belongs to one
+// triangle alone.
 function edgesOf(solid, runs) {
   const { indices, corners } = solid;
   const seen = new Map();

@@ -2,8 +2,8 @@
 
 import { Box3, Matrix4, Vector3 } from "../../vendor/three.min.js";
 
-// firstHit returns {entry, triangle, point} of the nearest place, or null. entries are those of a Batch, which lie in body;
-// seen(point) tells whether a place is not cut away.
+// firstHit returns {entry, triangle, point} of the nearest place, or null. entries are those of a Batch,
+// which lie in body; seen(point) tells whether a place is not cut away.
 export function firstHit(ray, entries, body, seen) {
   const local = ray.clone().applyMatrix4(new Matrix4().copy(body.matrixWorld).invert());
   const box = new Box3();

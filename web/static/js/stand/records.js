@@ -59,9 +59,9 @@ function unfolded(folded) {
   return out;
 }
 
-// streamSolids asks for bodies of a piece and calls each(solid) as they come, and looked({part: {watertight, open}}) when all are
-// there. body is what web/stream.go takes. A body that
-// can't be made is a Refusal that is thrown when all others are there.
+// streamSolids asks for bodies of a piece and calls each(solid) as they come, and looked({part:
+// {watertight, open}}) when all are there. body is what web/stream.go takes. A body that can't be made is a
+// Refusal that is thrown when all others are there.
 export async function streamSolids(base, body, job, each, looked) {
   const reader = (await postStream(`${base}/data/solids`, body, job)).getReader();
   let store = new Uint8Array(1 << 16);

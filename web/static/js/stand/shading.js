@@ -41,8 +41,8 @@ const zebra = {
     }`,
 };
 
-// A colour that is nearly black shows no form: its light is spread over the upper part of the scale. What lies above is
-// left as it is.
+// A colour that is nearly black shows no form: its light is spread over the upper part of the scale. What
+// lies above is left as it is.
 const darkest = 0.15; // of the lightness of HSL
 const lifted = 0.28;
 
@@ -96,8 +96,8 @@ const quick = {
     }`,
 };
 
-// quickFor returns that material, if there is one for a shading. key and fill are the directions of the lights, seen by
-// the camera.
+// quickFor returns that material, if there is one for a shading. key and fill are the directions of the
+// lights, seen by the camera.
 export function quickFor(shading, key, fill) {
   if (shading !== "clay" && shading !== "colours") return null;
   return new ShaderMaterial({ ...quick, uniforms: { key: { value: key }, fill: { value: fill } } });

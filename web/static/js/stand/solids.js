@@ -133,8 +133,8 @@ export class Solids {
     document.body.dataset.solids = String(Number(document.body.dataset.solids ?? 0) + 1);
   }
 
-  // preview shows measures that are being dragged, by part; only the latest counts, and what they do not change is
-  // not asked for.
+  // preview shows measures that are being dragged, by part; only the latest counts, and what they do not
+  // change is not asked for.
   async preview(tried) {
     this.next = tried;
     if (this.trying) return;

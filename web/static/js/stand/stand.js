@@ -33,8 +33,8 @@ const views = {
 };
 const fitIcon = "M6 8V4h5M28 8V4h-5M6 16v4h5M28 16v4h-5M12 9h10v6H12z";
 
-// A view that moves rests when nothing happens for so long, ms. Pictures slower than this are too slow to turn by: at 60
-// a second it takes 33 ms until the one after the next begins.
+// A view that moves rests when nothing happens for so long, ms. Pictures slower than this are too slow to
+// turn by: at 60 a second it takes 33 ms until the one after the next begins.
 const restAfter = 160;
 const slowPicture = 90;
 const fewMarks = 2000; // triangles of marks that are drawn while the view moves
@@ -392,8 +392,8 @@ export class Stand {
     else this.draw();
   }
 
-  // coming tells that bodies come one after the other: they are drawn now and then, the less often the longer a picture
-  // takes, so that drawing does not hold up their coming.
+  // coming tells that bodies come one after the other: they are drawn now and then, the less often the
+  // longer a picture takes, so that drawing does not hold up their coming.
   coming(on, dragged = false) {
     this.comes = on;
     clearTimeout(this.waiting);
@@ -417,7 +417,8 @@ export class Stand {
     });
   }
 
-  // picture draws the view and notes how long that takes: the picture after the next is let begin when it is shown.
+  // picture draws the view and notes how long that takes: the picture after the next is let begin when it
+  // is shown.
   picture() {
     const less = this.stirring && this.slowly;
     if (less) this.batch.move(true);
@@ -435,8 +436,8 @@ export class Stand {
     );
   }
 
-  // stir tells that the view moves, by hand or because a figure is dragged: where drawing is slow, less is drawn until
-  // it rests.
+  // stir tells that the view moves, by hand or because a figure is dragged: where drawing is slow, less is
+  // drawn until it rests.
   stir(byHand = false) {
     this.stirring = true;
     this.turning ||= byHand;

@@ -1,6 +1,6 @@
-// What is drawn of a body while the view moves and drawing is slow: its triangles with corners of a cell of space taken
-// together, those that vanish left out (Rossignac and Borrel 1993). The corners stay as they are, so a body whose corners
-// move a little can be drawn by the same list.
+// What is drawn of a body while the view moves and drawing is slow: its triangles with corners of a cell of
+// space taken together, those that vanish left out (Rossignac and Borrel 1993). The corners stay as they
+// are, so a body whose corners move a little can be drawn by the same list.
 
 const scratch = new Map();
 const flat = 32_000; // of 32,767: a normal nearly upright
@@ -15,7 +15,10 @@ export function thin(solid, cell) {
     // Corners of flat sides stay apart from others, so that flat sides keep their light.
     const z = normals[4 * v + 2];
     const way = z > flat ? 0 : z < -flat ? 1 : 2;
-    const key = ((Math.round(p[i] / cell) * 4099 + Math.round(p[i + 1] / cell)) * 4099 + Math.round(p[i + 2] / cell)) * 3 + way;
+    const key =
+      ((Math.round(p[i] / cell) * 4099 + Math.round(p[i + 1] / cell)) * 4099 + Math.round(p[i + 2] / cell)) *
+        3 +
+      way;
     const at = first.get(key);
     if (at === undefined) {
       first.set(key, v);
