@@ -34,6 +34,8 @@ type solidHead struct {
 	BoxLow    [3]float32   `json:"lo"`              // lowest corner of its box, mm
 	BoxSide   [3]float32   `json:"side"`            // sides of its box, mm
 	Wide      bool         `json:"wide"`            // indices take 32 bits, not 16
+	Form      string       `json:"form"`            // names what follows the positions
+	Same      bool         `json:"same,omitempty"`  // nothing does: the client has it
 }
 
 // faceRun is triangles of one face group of one part, one after the other.

@@ -7,8 +7,11 @@ import (
 	"encoding/binary"
 	"encoding/json"
 	"fmt"
+	"hash/maphash"
 	"math"
 	"runtime/debug"
+	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -31,6 +34,7 @@ type solidsRequest struct {
 	Try     map[string]recipe.PartPatch `json:"try"`     // measures to try without keeping them
 	Version string                      `json:"version"` // of the piece; "" as it is
 	Edges   bool                        `json:"edges"`   // those of polygons are wanted, too
+	Forms   map[string]string           `json:"forms"`   // forms of bodies that are there, by part
 }
 
 // flushEvery is how long a body waits for others before it is sent: less than anybody sees.
@@ -109,7 +113,7 @@ func (h *server) records(ctx context.Context, p studio.Piece, r *solidsRequest, 
 		mu.Lock()
 		made = append(made, s)
 		mu.Unlock()
-		record, err := h.record(s, r.Edges)
+		record, err := h.record(s, r.Edges, r.Forms[s.Part.ID])
 		if err != nil {
 			return err
 		}
@@ -139,7 +143,7 @@ func (h *server) records(ctx context.Context, p studio.Piece, r *solidsRequest, 
 	if err != nil {
 		return err
 	}
-	return send(framed(head, nil))
+	return send(framed(head))
 }
 
 // solidCheck is what a look at a body has found.
@@ -155,7 +159,7 @@ func (h *server) lost(part string, err error) []byte {
 		a.text += fmt.Sprintf(" This is number %d in the diary.", h.studio.Diary().Write("raising a part", err))
 	}
 	head, _ := json.Marshal(fiber.Map{"part": part, "error": a.text, "kind": a.kind}) // texts can always be written
-	return framed(head, nil)
+	return framed(head)
 }
 
 // here reports whether a request comes from this machine, and through nothing that others may be behind:
@@ -233,8 +237,9 @@ func (f *flow) close() {
 // record packs a body: the length of a JSON head, the head padded to four bytes; then positions (3 uint16 a
 // corner, shares of the box in 65,535ths, padded to four bytes), normals (2 int16 a corner, octahedral:
 // Meyer et al. 2010), triangles (3 indices) and, where they are wanted, the edges of polygons (2 indices),
-// indices of 16 bits where there are no more corners, padded to four bytes.
-func (h *server) record(s *studio.Solid, withEdges bool) ([]byte, error) {
+// indices of 16 bits where there are no more corners, padded to four bytes. All after the positions is the
+// form of the body, which is left out where the client has it already.
+func (h *server) record(s *studio.Solid, withEdges bool, have string) ([]byte, error) {
 	shown := *s.Mesh
 	shown.Wrap = nil // the page paints no textures
 	pos, nrm, _, idx := write.Corners(write.Part{Mesh: &shown})
@@ -255,15 +260,21 @@ func (h *server) record(s *studio.Solid, withEdges bool) ([]byte, error) {
 		Edges: len(edges) / 2, Wide: len(pos) > math.MaxUint16+1,
 	}
 	head.BoxLow, head.BoxSide = boxOfCorners(pos)
+	form := packNormals(nrm, 4*(len(idx)+len(edges)))
+	form = packIndices(packIndices(form, idx, head.Wide), edges, head.Wide)
+	head.Form = strconv.FormatUint(maphash.Bytes(formSeed, form), 36)
+	if head.Same = head.Form == have; head.Same {
+		form = nil
+	}
 	raw, err := json.Marshal(head)
 	if err != nil {
 		return nil, err
 	}
-	return framed(raw, func(b []byte) []byte {
-		b = packCorners(b, &head, pos, nrm)
-		return packIndices(packIndices(b, idx, head.Wide), edges, head.Wide)
-	}), nil
+	return framed(raw, packPositions(&head, pos), form), nil
 }
+
+// formSeed makes the hashes of forms those of this run.
+var formSeed = maphash.MakeSeed()
 
 // byOwner gives each part of a solid corners of its own, so that each can have its colour.
 func byOwner(s *studio.Solid, pos, nrm [][3]float32, idx []uint32) ([][3]float32, [][3]float32, []uint32) {
@@ -299,15 +310,12 @@ func byOwner(s *studio.Solid, pos, nrm [][3]float32, idx []uint32) ([][3]float32
 }
 
 // framed puts a head, padded to four bytes, and what follows it behind the length of the head.
-func framed(head []byte, rest func([]byte) []byte) []byte {
+func framed(head []byte, rest ...[]byte) []byte {
 	for len(head)%4 != 0 {
 		head = append(head, ' ')
 	}
-	b := binary.LittleEndian.AppendUint32(nil, uint32(len(head)))
-	if b = append(b, head...); rest != nil {
-		b = rest(b)
-	}
-	return b
+	length := binary.LittleEndian.AppendUint32(nil, uint32(len(head)))
+	return slices.Concat(append([][]byte{length, head}, rest...)...)
 }
 
 func boxOfCorners(pos [][3]float32) (lo, side [3]float32) {
@@ -326,7 +334,8 @@ func boxOfCorners(pos [][3]float32) (lo, side [3]float32) {
 	return lo, side
 }
 
-func packCorners(b []byte, head *solidHead, pos, nrm [][3]float32) []byte {
+func packPositions(head *solidHead, pos [][3]float32) []byte {
+	b := make([]byte, 0, 6*len(pos)+2)
 	var k [3]float64
 	for i, s := range head.BoxSide {
 		if s > 0 {
@@ -338,7 +347,12 @@ func packCorners(b []byte, head *solidHead, pos, nrm [][3]float32) []byte {
 			b = binary.LittleEndian.AppendUint16(b, uint16(math.Round(float64(v-head.BoxLow[i])*k[i])))
 		}
 	}
-	b = padded(b)
+	return padded(b)
+}
+
+// packNormals leaves room for more bytes.
+func packNormals(nrm [][3]float32, more int) []byte {
+	b := make([]byte, 0, 4*len(nrm)+more+8)
 	for _, n := range nrm {
 		x, y := octahedral(n)
 		b = binary.LittleEndian.AppendUint16(b, uint16(x))

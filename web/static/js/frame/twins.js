@@ -34,7 +34,7 @@ async function raise(piece, version, what, job) {
     });
     body.add(mesh);
   };
-  if (some) await streamSolids(piece.base, { version }, job, put);
+  if (some) await streamSolids(piece.base, { version }, [], job, put);
   const scene = new Scene();
   scene.add(new HemisphereLight("#ffffff", "#c2a78d", 1.75), body);
   return { scene, body };

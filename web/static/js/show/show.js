@@ -285,7 +285,7 @@ class Show {
       }
     const todo = parts.filter((p) => this.have.get(p.id) !== p.key);
     const fetchAll = async (job) => {
-      await streamSolids(this.piece.base, { parts: todo.map((p) => p.id) }, job, (solid) => {
+      await streamSolids(this.piece.base, { parts: todo.map((p) => p.id) }, [], job, (solid) => {
         if (mine !== this.round) return;
         this.stage.live.put(solid.part, solid);
         this.have.set(solid.part, solid.key);

@@ -30,7 +30,8 @@ export class Batch {
     const alike = old && old.solid.corners === solid.corners && old.solid.triangles === solid.triangles;
     if (alike && old.solid.edges.length === solid.edges.length) {
       // The list for moving holds as long as triangles are the same ones.
-      const same = old.solid.indices.every((v, i) => v === solid.indices[i]);
+      const same = old.solid.indices === solid.indices || old.solid.indices.every((v, i) => v === solid.indices[i]);
+      if (old.solid.normals !== solid.normals) old.chunk.turned = true;
       Object.assign(old, { solid, thinned: same ? old.thinned : null });
       old.chunk.rewritten.add(old);
       if (!same) old.chunk.dirty = true;
@@ -131,6 +132,7 @@ class Chunk {
     this.dirty = true;
     this.dressed = false;
     this.thinStale = true;
+    this.turned = false; // some normals are others
     this.rewritten = new Set();
     this.repainted = new Set();
     this.mesh = null; // shows whole, or coarse while the view moves
@@ -154,7 +156,9 @@ class Chunk {
   refresh(batch) {
     if (this.dirty) this.build(batch);
     for (const e of this.rewritten) this.write(e);
-    if (this.rewritten.size) this.touch("position", "normal");
+    if (this.rewritten.size) this.touch("position");
+    if (this.turned) this.touch("normal");
+    this.turned = false;
     for (const e of this.repainted) this.colour(e);
     if (this.repainted.size) this.touch("color");
     this.rewritten.clear();
@@ -199,6 +203,7 @@ class Chunk {
     this.mesh.geometry = this.whole = g;
     batch.moving = false;
     this.thinStale = true;
+    this.turned = true;
     this.dressed = false;
     this.dirty = false;
     for (const e of this.entries) {
@@ -209,7 +214,7 @@ class Chunk {
 
   write(e) {
     this.whole.getAttribute("position").array.set(e.solid.positions, 3 * e.corner);
-    this.whole.getAttribute("normal").array.set(e.solid.normals, 4 * e.corner);
+    if (this.turned) this.whole.getAttribute("normal").array.set(e.solid.normals, 4 * e.corner);
   }
 
   colour(e) {

@@ -1,5 +1,6 @@
 // What is laid over bodies on the stand: parts that are selected, the face under the pointer, and places
-// where the artwork is narrower than two bevels.
+// where the artwork is narrower than two bevels. Faces and edges are lists of corners of the meshes that
+// show the bodies: where a body moves, they move with it.
 
 import {
   BufferAttribute,
@@ -13,19 +14,30 @@ import {
 } from "../../vendor/three.min.js";
 
 const crowded = 60; // places that are marked with smaller dots
-const nearer = { polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -1 };
+const nearer = (by) => ({ polygonOffset: true, polygonOffsetFactor: by, polygonOffsetUnits: by });
+const tint = (color, opacity) =>
+  new MeshBasicMaterial({ color, opacity, transparent: true, depthWrite: false, ...nearer(-1) });
+const dots = (size) => new PointsMaterial({ color: "#c98a1b", size, sizeAttenuation: false, ...nearer(-2) });
 
 export class Marks {
   constructor(group) {
     this.group = group;
     this.list = [];
+    this.made = ""; // what list shows
+    this.looks = {
+      selected: tint("#2f9c8b", 0.55),
+      edges: new LineBasicMaterial({ color: "#0f5249" }),
+      hovered: tint("#e8b05c", 0.35),
+      dots: dots(5),
+      smallDots: dots(3),
+    };
   }
 
   clear() {
     for (const m of this.list) {
       this.group.remove(m);
+      if (!m.isPoints) m.geometry.deleteAttribute("position"); // of the mesh that shows the body
       m.geometry.dispose();
-      m.material.dispose();
     }
     this.list = [];
   }
@@ -39,89 +51,71 @@ export class Marks {
     return this.list.reduce((n, m) => n + (m.isMesh ? m.geometry.index.count / 3 : 0), 0);
   }
 
+  // lay marks the parts that are selected and the face group {part, face} of a body under the pointer.
+  lay(entries, parts, hovered, planes) {
+    for (const look of Object.values(this.looks)) look.clippingPlanes = planes;
+    const picked = [...entries]
+      .map((e) => ({ e, runs: e.solid.runs.filter((r) => parts.has(r.part)) }))
+      .filter(({ runs }) => runs.length);
+    const under = hovered.entry?.solid.runs.filter((r) => r.part === hovered.part && r.face === hovered.face) ?? [];
+    // Where triangles change, a mesh gets a geometry of its own.
+    const of = ({ e, runs }) => [e.chunk.whole.id, e.corner, ...runs.map((r) => r.start)].join(" ");
+    const spots = picked.flatMap(({ e }) => e.solid.spots ?? []);
+    const wanted = [...picked.map(of), under.length ? of({ e: hovered.entry, runs: under }) : "", spots].join("|");
+    if (wanted === this.made) return;
+    this.made = wanted;
+    this.clear();
+    this.faces(picked, this.looks.selected);
+    this.edges(picked);
+    this.spot(spots);
+    if (under.length) this.faces([{ e: hovered.entry, runs: under }], this.looks.hovered);
+  }
+
   add(object) {
     object.frustumCulled = false;
     this.list.push(object);
     this.group.add(object);
   }
 
-  // select tints the runs of bodies that belong to parts and draws the edges around their faces.
-  select(entries, parts, planes) {
-    for (const e of entries) {
-      const runs = e.solid.runs.filter((r) => parts.has(r.part));
-      if (!runs.length) continue;
-      this.add(
-        new Mesh(
-          facesOf(e.solid, runs),
-          new MeshBasicMaterial({
-            color: "#2f9c8b",
-            transparent: true,
-            opacity: 0.55,
-            depthWrite: false,
-            clippingPlanes: planes,
-            ...nearer,
-          }),
-        ),
-      );
-      this.add(
-        new LineSegments(
-          edgesOf(e.solid, runs),
-          new LineBasicMaterial({ color: "#0f5249", clippingPlanes: planes }),
-        ),
-      );
-      if (e.solid.spots?.length) this.spot(e.solid.spots, planes);
+  faces(picked, look) {
+    for (const [chunk, list] of byChunk(picked)) {
+      const corners = list.flatMap(({ e, runs }) => runs.map((r) => [e, e.solid.indices.subarray(3 * r.start, 3 * (r.start + r.count))]));
+      this.add(new Mesh(over(chunk, corners), look));
     }
   }
 
-  // hover tints one face group.
-  hover(entry, { part, face }, planes) {
-    const runs = entry.solid.runs.filter((r) => r.part === part && r.face === face);
-    this.add(
-      new Mesh(
-        facesOf(entry.solid, runs),
-        new MeshBasicMaterial({
-          color: "#e8b05c",
-          transparent: true,
-          opacity: 0.35,
-          depthWrite: false,
-          clippingPlanes: planes,
-          ...nearer,
-        }),
-      ),
-    );
+  edges(picked) {
+    for (const [chunk, list] of byChunk(picked)) {
+      this.add(new LineSegments(over(chunk, list.map(({ e, runs }) => [e, edgesOf(e.solid, runs)])), this.looks.edges));
+    }
   }
 
-  spot(spots, planes) {
-    const g = new BufferGeometry().setAttribute(
-      "position",
-      new BufferAttribute(new Float32Array(spots.flat()), 3),
-    );
-    const look = {
-      color: "#c98a1b",
-      size: spots.length > crowded ? 3 : 5,
-      sizeAttenuation: false,
-      polygonOffset: true,
-      polygonOffsetFactor: -2,
-    };
-    this.add(new Points(g, new PointsMaterial({ ...look, clippingPlanes: planes })));
+  spot(spots) {
+    if (!spots.length) return;
+    const at = new BufferAttribute(new Float32Array(spots.flat()), 3);
+    const look = spots.length > crowded ? this.looks.smallDots : this.looks.dots;
+    this.add(new Points(new BufferGeometry().setAttribute("position", at), look));
   }
 }
 
-function facesOf(solid, runs) {
-  const g = new BufferGeometry().setAttribute("position", new BufferAttribute(solid.positions, 3));
-  const list = new solid.indices.constructor(runs.reduce((n, r) => n + 3 * r.count, 0));
+function byChunk(picked) {
+  const out = new Map();
+  for (const p of picked) out.set(p.e.chunk, [...(out.get(p.e.chunk) ?? []), p]);
+  return out;
+}
+
+// over makes a geometry of corners of a chunk, lists of [entry, corners of its solid].
+function over(chunk, lists) {
+  const index = new Uint32Array(lists.reduce((n, [, c]) => n + c.length, 0));
   let at = 0;
-  for (const r of runs) {
-    list.set(solid.indices.subarray(3 * r.start, 3 * (r.start + r.count)), at);
-    at += 3 * r.count;
-  }
-  return g.setIndex(new BufferAttribute(list, 1));
+  for (const [e, corners] of lists) for (const c of corners) index[at++] = c + e.corner;
+  const g = new BufferGeometry().setAttribute("position", chunk.whole.getAttribute("position"));
+  return g.setIndex(new BufferAttribute(index, 1));
 }
 
-// edgesOf draws where faces meet at an angle: corners have a normal each, so such an edge belongs to one
+// edgesOf lists where faces meet at an angle: corners have a normal each, so such an edge belongs to one
 // triangle alone.
-function edgesOf(solid, runs) {
-  const { indices, corners } = solid;
+function edgesOf({ indices, corners }, runs) {
   const seen = new Map();
   for (const r of runs)
     for (let k = 3 * r.start; k < 3 * (r.start + r.count); k += 3)
@@ -133,6 +127,5 @@ function edgesOf(solid, runs) {
       }
   const out = [];
   for (const [key, n] of seen) if (n === 1) out.push(Math.floor(key / corners), key % corners);
-  const g = new BufferGeometry().setAttribute("position", new BufferAttribute(solid.positions, 3));
-  return g.setIndex(new BufferAttribute(corners > 65536 ? new Uint32Array(out) : new Uint16Array(out), 1));
+  return out;
 }

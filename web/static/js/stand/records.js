@@ -5,9 +5,9 @@ import { Refusal, postStream } from "../lib/api.js";
 
 const whole = 65535; // 16 bits
 
-// Solid is a body: the head of its record, and positions (3 floats a corner, mm), normals (4 int16 a corner, the
-// last one idle), indices of triangles and edges.
-function solidOf(bytes) {
+// solidOf reads a body: the head of its record, and positions (3 floats a corner, mm), normals (4 int16 a
+// corner, the last one idle), indices of triangles and edges. What is the same as before is taken from there.
+function solidOf(bytes, before) {
   const n = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true);
   const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + n)));
   if (head.error || head.checked) return head;
@@ -20,11 +20,16 @@ function solidOf(bytes) {
     return list;
   };
   const shares = take(Uint16Array, 3 * head.corners);
+  const positions = unboxed(shares, head);
+  if (head.same) {
+    const { normals, indices, edges } = before.get(head.part);
+    return { ...head, positions, normals, indices, edges };
+  }
   const folded = take(Int16Array, 2 * head.corners);
   const indices = take(kind, 3 * head.triangles).slice();
   const edges = take(kind, 2 * head.edges).slice();
   if (wide * indices.length !== indices.byteLength) throw new Error("a body came in pieces");
-  return { ...head, positions: unboxed(shares, head), normals: unfolded(folded), indices, edges };
+  return { ...head, positions, normals: unfolded(folded), indices, edges };
 }
 
 // unboxed turns shares of a box into mm.
@@ -60,10 +65,13 @@ function unfolded(folded) {
 }
 
 // streamSolids asks for bodies of a piece and calls each(solid) as they come, and looked({part:
-// {watertight, open}}) when all are there. body is what web/stream.go takes. A body that can't be made is a
+// {watertight, open}}) when all are there. body is what web/stream.go takes; before is the bodies that are there
+// already, by part, of which only positions come where only these change. A body that can't be made is a
 // Refusal that is thrown when all others are there.
-export async function streamSolids(base, body, job, each, looked) {
-  const reader = (await postStream(`${base}/data/solids`, body, job)).getReader();
+export async function streamSolids(base, body, before, job, each, looked) {
+  before = new Map(before);
+  const forms = Object.fromEntries([...before].map(([id, s]) => [id, s.form]));
+  const reader = (await postStream(`${base}/data/solids`, { ...body, forms }, job)).getReader();
   let store = new Uint8Array(1 << 16);
   let have = 0;
   let failed = null;
@@ -81,7 +89,7 @@ export async function streamSolids(base, body, job, each, looked) {
     while (have - at >= 4) {
       const n = new DataView(store.buffer).getUint32(at, true);
       if (have - at < 4 + n) break;
-      const solid = solidOf(store.slice(at + 4, at + 4 + n));
+      const solid = solidOf(store.slice(at + 4, at + 4 + n), before);
       at += 4 + n;
       if (solid.checked) looked?.(solid.checked);
       else if (solid.error) failed ??= new Refusal(solid.error, 422, solid);

@@ -91,7 +91,8 @@ export class Solids {
       job.say(todo.length > 1 ? `Raising ${todo.length} parts` : `Raising ${todo[0].name}`);
       this.stand.coming?.(todo.length > few);
       const edges = this.edges;
-      await streamSolids(this.piece.base, { parts: all ? [] : todo.map((p) => p.id), have, edges }, job, (solid) => {
+      const wanted = { parts: all ? [] : todo.map((p) => p.id), have, edges };
+      await streamSolids(this.piece.base, wanted, this.have, job, (solid) => {
         if (round !== this.round) return;
         this.put(solid.part, solid);
         if (!came++) performance.mark("solids first");
@@ -149,7 +150,9 @@ export class Solids {
       if (!parts.length) continue;
       try {
         this.stand.coming?.(true);
-        await streamSolids(this.piece.base, { parts, have, try: wanted, edges: this.edges }, undefined, (solid) => {
+        const ask = { parts, have, try: wanted, edges: this.edges };
+        const before = parts.map((id) => [id, this.have.get(id)]);
+        await streamSolids(this.piece.base, ask, before, undefined, (solid) => {
           if (round !== this.round) return;
           // It is looked at when it is kept; until then it passes for what the one before was.
           const { watertight, open } = this.have.get(solid.part) ?? {};

@@ -294,12 +294,8 @@ export class Stand {
     this.marks.show(!heavy);
     if (this.marked || heavy) return;
     this.marked = true;
-    this.marks.clear();
-    const planes = this.cut.planes();
-    if (this.lit.length) this.marks.select(this.parts.values(), new Set(this.lit), planes);
     const over = this.pick?.hovered;
-    const entry = over && this.parts.get(over.body);
-    if (entry) this.marks.hover(entry, over, planes);
+    this.marks.lay(this.parts.values(), new Set(this.lit), { ...over, entry: this.parts.get(over?.body) }, this.cut.planes());
   }
 
   remove(id) {
