@@ -3,7 +3,9 @@ package web
 import (
 	"encoding/binary"
 	"encoding/json"
+	"fmt"
 	"math"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -83,6 +85,12 @@ func unpackOne(t *testing.T, raw []byte) (u unpacked) {
 		u.pos = append(u.pos, p)
 	}
 	fill()
+	if u.Same {
+		if at != len(raw) {
+			t.Errorf("%d bytes of %d were read", at, len(raw))
+		}
+		return u
+	}
 	for range u.Corners {
 		x, y := float64(int16(half()))/32767, float64(int16(half()))/32767
 		z := 1 - math.Abs(x) - math.Abs(y)
@@ -194,6 +202,40 @@ func TestSolidsForThePage(t *testing.T) {
 	raw, _ = json.Marshal(map[string]any{"have": have})
 	if _, text = c.post("/pieces/"+id+"/data/solids", string(raw)); unpack(t, []byte(text)).Part != face {
 		t.Error("not what is missing was sent")
+	}
+}
+
+// TestFormsAreSentOnce changes figures of a body: where only heights change, the positions alone come, and
+// together with what came before they are what comes to somebody who has nothing.
+func TestFormsAreSentOnce(t *testing.T) {
+	s := run(t, t.TempDir(), true)
+	id := s.id("Tide clock")
+	c := s.client()
+	const face = "cf3ead8"
+	ask := func(try, form string) unpacked {
+		t.Helper()
+		body := fmt.Sprintf(`{"parts":[%q],"try":{%q:%s},"forms":{%q:%q}}`, face, face, try, face, form)
+		code, text := c.post("/pieces/"+id+"/data/solids", body)
+		if code != 200 {
+			t.Fatalf("%s: %d %s", body, code, text)
+		}
+		return records(t, []byte(text))[0]
+	}
+	was := ask(`{}`, "")
+	for _, try := range []string{`{"depth":9.5}`, `{"offset":3}`, `{"front":{"width":0.7}}`, `{"front":{"segments":7}}`} {
+		whole, sent := ask(try, ""), ask(try, was.Form)
+		if heights := !strings.Contains(try, "front"); sent.Same != heights {
+			t.Errorf("%s: sent as the same form: %v", try, sent.Same)
+		}
+		if sent.Same {
+			sent.nrm, sent.idx = was.nrm, was.idx
+		}
+		if !reflect.DeepEqual(whole.pos, sent.pos) || !reflect.DeepEqual(whole.nrm, sent.nrm) || !reflect.DeepEqual(whole.idx, sent.idx) {
+			t.Errorf("%s: the body is another one with the form of before", try)
+		}
+		if reflect.DeepEqual(whole.pos, was.pos) && reflect.DeepEqual(whole.BoxSide, was.BoxSide) && whole.BoxLow == was.BoxLow {
+			t.Errorf("%s changes nothing", try)
+		}
 	}
 }
 

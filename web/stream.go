@@ -37,8 +37,12 @@ type solidsRequest struct {
 	Forms   map[string]string           `json:"forms"`   // forms of bodies that are there, by part
 }
 
-// flushEvery is how long a body waits for others before it is sent: less than anybody sees.
-const flushEvery = 15 * time.Millisecond
+// flushEvery is how long a body waits for others before it is sent: less than anybody sees. As many bytes as
+// flushAt are sent at once: each piece of an answer costs a page some 1 ms.
+const (
+	flushEvery = 15 * time.Millisecond
+	flushAt    = 256 << 10
+)
 
 // solids sends bodies of a piece one after the other, as they are made, until the client leaves. Each is a
 // record: its length in bytes (uint32), then what record tells. A body that can't be made is a record of
@@ -170,7 +174,8 @@ func here(c fiber.Ctx) bool {
 
 // flow writes records, packed or not, and flushes them when none follows soon.
 type flow struct {
-	w   *bufio.Writer
+	w   *bufio.Writer // before out, which is small
+	out *bufio.Writer
 	zip *gzip.Writer
 
 	mu    sync.Mutex
@@ -180,9 +185,9 @@ type flow struct {
 }
 
 func newFlow(w *bufio.Writer, packed bool) *flow {
-	f := &flow{w: w}
+	f := &flow{w: bufio.NewWriterSize(w, flushAt), out: w}
 	if packed {
-		f.zip, _ = gzip.NewWriterLevel(w, gzip.BestSpeed)
+		f.zip, _ = gzip.NewWriterLevel(f.w, gzip.BestSpeed)
 	}
 	f.timer = time.AfterFunc(time.Hour, f.flush)
 	return f
@@ -216,8 +221,15 @@ func (f *flow) flush() {
 	if f.err == nil && f.zip != nil {
 		f.err = f.zip.Flush()
 	}
+	f.pour()
+}
+
+func (f *flow) pour() {
 	if f.err == nil {
 		f.err = f.w.Flush()
+	}
+	if f.err == nil {
+		f.err = f.out.Flush()
 	}
 }
 
@@ -228,9 +240,7 @@ func (f *flow) close() {
 	if f.err == nil && f.zip != nil {
 		f.err = f.zip.Close()
 	}
-	if f.err == nil {
-		f.err = f.w.Flush()
-	}
+	f.pour()
 	f.over = true
 }
 

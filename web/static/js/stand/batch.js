@@ -219,18 +219,16 @@ class Chunk {
 
   colour(e) {
     if (!e.colors) return;
-    const out = this.whole.getAttribute("color").array;
-    const c = new Color();
+    const four = this.whole.getAttribute("color").array;
+    const out = new BigUint64Array(four.buffer); // a corner's colour as one number
+    const [first] = e.colors;
+    if (e.colors.every((c) => c === first)) {
+      if (first) out.fill(packed(first), e.corner, e.corner + e.solid.corners);
+      return;
+    }
     e.solid.runs.forEach((r, i) => {
-      c.set(e.colors[i]);
-      const rgb = [c.r, c.g, c.b].map((v) => Math.round(65535 * v));
-      for (let k = 3 * r.start; k < 3 * (r.start + r.count); k++) {
-        const at = 4 * (e.corner + e.solid.indices[k]);
-        out[at] = rgb[0];
-        out[at + 1] = rgb[1];
-        out[at + 2] = rgb[2];
-        out[at + 3] = 65535;
-      }
+      const colour = packed(e.colors[i]);
+      for (let k = 3 * r.start; k < 3 * (r.start + r.count); k++) out[e.corner + e.solid.indices[k]] = colour;
     });
   }
 
@@ -297,6 +295,12 @@ class Chunk {
     group.remove(this.mesh);
     this.whole.dispose();
   }
+}
+
+// packed returns a colour as four shares of 16 bits, the last one whole.
+function packed(colour) {
+  const { r, g, b } = new Color(colour);
+  return new BigUint64Array(Uint16Array.of(...[r, g, b, 1].map((v) => Math.round(65535 * v))).buffer)[0];
 }
 
 // shifted writes indices into a list, each larger by corner.
