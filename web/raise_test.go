@@ -364,6 +364,18 @@ func TestReliefIsOffered(t *testing.T) {
 	w.undoTells("One level for 2 parts")
 	w.click("#undo")
 	bar("level 3, 3 mm")
+	// A part is shown as deep as its level makes it, and made deeper from there; parts of several levels are not.
+	w.wait("document.querySelector('[data-field=depth]').closest('.field-row').hidden && !document.querySelector('[data-grip=depth]')")
+	w.click("[data-part=c338855]")
+	w.wait("document.querySelector('[data-field=depth]').value === '3 mm' && document.querySelector('.cutview').textContent.includes('3 mm')")
+	w.set("depth", "2.5")
+	bar("level 3, 2.5 mm")
+	at := w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()")
+	w.drag(at, [2]float64{at[0], at[1] - 20})
+	w.wait("parseFloat(document.querySelector('[data-part=c338855] .who span').textContent.slice(9)) > 2.7")
+	w.click("#undo")
+	w.click("#undo")
+	bar("level 3, 3 mm")
 	w.click("[data-pick=relief] [data-choice=step]")
 	bar("level 3, 10 mm") // the depth and two steps of a millimetre
 	w.set("reliefStep", "0.1")
@@ -385,7 +397,7 @@ func TestReliefIsOffered(t *testing.T) {
 	// The drawing is turned: dragging down makes it deeper.
 	old := s.recipe(id)
 	before := old.Parts.Measures("ca33333").Depth
-	at := w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()")
+	at = w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()")
 	w.drag(at, [2]float64{at[0], at[1] + 10})
 	w.undoTells("Depth of Red")
 	after := s.recipe(id)

@@ -4,7 +4,7 @@
 import { el } from "../lib/page.js";
 import { choice, lengthField } from "../lib/field.js";
 import { known } from "../lib/known.js";
-import { count } from "../lib/length.js";
+import { count, mm } from "../lib/length.js";
 import { full, icon, names, points, rises } from "./profiles.js";
 import { drawProfile } from "./profile.js";
 import { recipes } from "./recipes.js";
@@ -71,7 +71,7 @@ function figureField(act, name, label, figure, max, get, put, more = {}) {
     label,
     figure,
     value: act.shared(get),
-    start: get(first.how),
+    start: get(first.how, first),
     min: 0,
     max,
     arrow: known.limits[figure].step,
@@ -90,7 +90,15 @@ function pick(act, name, label, options, get, put) {
 }
 
 function place(act) {
-  const depth = figureField(act, "depth", "Depth", "depth", Math.max(side(act) * 0.5, 1), (m) => m.depth, (v) => ({ depth: v }));
+  const depth = figureField(
+    act,
+    "depth",
+    "Depth",
+    "depth",
+    Math.max(side(act) * 0.5, 1),
+    (m, p) => m.depth + act.lift(p),
+    (v) => ({ depth: v - act.lift(act.targets()[0]) }),
+  );
   const direction = pick(
     act,
     "direction",
@@ -115,9 +123,14 @@ function place(act) {
     element: group("place", "Depth and place", true, depth.row, stepped, direction.row, offset.row),
     show: () => {
       list.forEach((f) => f.show());
-      const { relief, default: usual } = act.piece.state.all;
-      stepped.hidden = !relief.total;
-      stepped.textContent = `The relief makes parts as deep as their level; a depth above or below ${usual.depth} mm adds to that.`;
+      const { relief, levels } = act.piece.state.all;
+      const { level } = act.targets()[0];
+      const one = act.oneDepth();
+      depth.row.hidden = !one;
+      stepped.hidden = !relief.total || (one && !level);
+      stepped.textContent = one
+        ? `Level ${level} of the relief is ${mm((relief.total * level) / levels)} deep.`
+        : "The relief makes parts as deep as their level. Select parts of one level to make these deeper or lower.";
     },
   };
 }

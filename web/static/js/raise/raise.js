@@ -43,9 +43,14 @@ export function mount(ctx) {
     piece,
     targets,
     who,
+    // Of a relief to a height, parts have the depth of their level; what their own measures say more than is
+    // usual is added to that. lift returns by how much a part is deeper than its measures say.
+    lift: (p) => (piece.state.all.relief.total && p.level ? p.depth - p.how.depth : 0),
+    // oneDepth tells whether the targets can be given a depth: they are not deep by their levels alone.
+    oneDepth: () => targets().every((p) => !act.lift(p) || (p.level === targets()[0].level && piece.pickedSome())),
     live: (patch) => {
       const [first] = targets();
-      cut.set(patched(first.how, patch), null, first.role.kind);
+      draw(patched(first.how, patch), null);
       solids.preview(spread(patch));
     },
     done: (patch, label) => piece.change(`${label} of ${who()}`, { kind: "parts", parts: spread(patch) }),
@@ -59,7 +64,13 @@ export function mount(ctx) {
 
   const title = el("h2", {}, "");
   const limits = el("ul", { class: "limited", hidden: true });
-  const cut = section({ live: act.live, done: act.done });
+  // The section is as deep as the part is; its grip sets what the measures say.
+  const own = (patch) => (patch.depth === undefined ? patch : { ...patch, depth: patch.depth - act.lift(targets()[0]) });
+  const cut = section({ live: (patch) => act.live(own(patch)), done: (patch, label) => act.done(own(patch), label) });
+  const draw = (how, got) => {
+    const [first] = targets();
+    cut.set({ ...how, depth: how.depth + act.lift(first), given: !act.oneDepth() }, got, first.role.kind);
+  };
   const form = fields(act);
   const tools = toolbar(act);
   const offer = reliefOffer(act);
@@ -82,7 +93,7 @@ export function mount(ctx) {
       return;
     }
     title.textContent = `Section, ${who()}`;
-    cut.set(first.how, solids.gotOf(first.id), first.role.kind);
+    draw(first.how, solids.gotOf(first.id));
     if (fresh || !panel.contains(title)) {
       form.build();
       panel.replaceChildren(few.element, offer.element, title, cut.element, limits, form.element);
@@ -107,7 +118,7 @@ export function mount(ctx) {
   solids.onBuilt = () => {
     sayLimits();
     const [first] = targets();
-    if (first) cut.set(first.how, solids.gotOf(first.id), first.role.kind);
+    if (first) draw(first.how, solids.gotOf(first.id));
   };
 
   // Measures are copied as text, so that they can go to another piece, too.

@@ -29,7 +29,7 @@ const valueOf = (m, g) => (g.rim ? m[g.rim][g.key] : m[g.figure]);
 // section makes the drawing. set(measures, got, kind) draws it, got being what the solid
 // really has ({high, low, reach} or null) and kind the part's role: a recess is drawn as
 // what it takes away from below a face; live(patch) and done(patch, label) report what
-// a grip does.
+// a grip does. Of measures with {given: true} the depth has no grip.
 export function section({ live, done }) {
   const layer = el("g");
   const handles = el("g"); // who is at a grip stays there when the rest is drawn anew
@@ -292,10 +292,8 @@ function marks(m, c, got) {
 }
 
 function gripsFor(m, c) {
-  const list = [
-    ["depth", (Math.min(c.X(c.w), right - 30) + right) / 2, c.Y(m.depth)],
-    ["frontHeight", c.X(0), c.Y(m.depth - c.high)],
-  ];
+  const list = [["frontHeight", c.X(0), c.Y(m.depth - c.high)]];
+  if (!m.given) list.unshift(["depth", (Math.min(c.X(c.w), right - 30) + right) / 2, c.Y(m.depth)]);
   if (!full(m.front.profile)) list.push(["frontWidth", Math.min(c.X(c.w), right), c.Y(m.depth)]);
   if (c.low) list.push(["backHeight", c.X(0), c.Y(c.low)], ["backWidth", Math.min(c.X(c.wb), right), c.Y(0)]);
   if (m.wall) list.push(["wall", Math.min(c.X(m.wall), right), c.Y(0) - 10]);
