@@ -20,10 +20,6 @@ type Mending struct {
 	Key           stages.Key
 }
 
-// leaveReach is how far a finding may move, as a share of the artwork, and still
-// be the one that was left.
-const leaveReach = 0.002
-
 // Mending looks at the outlines of a piece.
 func (s *Studio) Mending(ctx context.Context, p Piece) (*Mending, error) {
 	line := s.line(ctx, p)
@@ -61,12 +57,9 @@ func (s *Studio) Mended(ctx context.Context, p Piece) (*mend.Work, error) {
 
 // leftOf tells which findings were left as they are.
 func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
-	far := w.Grid * (1 << 24) * leaveReach
 	out := make([]bool, len(found))
 	for i := range found {
-		for _, l := range m.Left {
-			out[i] = out[i] || found[i].Near(l, far)
-		}
+		out[i] = stages.IsLeft(&found[i], m, w)
 	}
 	return out
 }
@@ -103,9 +96,8 @@ func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
 	return n, nil
 }
 
-// TakeAll takes the proposals of all findings of some kinds, of all if none is
-// given, but for those that were left.
-func (s *Studio) TakeAll(ctx context.Context, id string, base int64, kinds ...string) (Piece, error) {
+// TakeAll takes the proposals of the chosen findings, but for those that were left.
+func (s *Studio) TakeAll(ctx context.Context, id string, base int64, choose mend.Choice) (Piece, error) {
 	p, err := s.Piece(ctx, id)
 	if err != nil {
 		return p, err
@@ -118,7 +110,7 @@ func (s *Studio) TakeAll(ctx context.Context, id string, base int64, kinds ...st
 	if err != nil {
 		return p, err
 	}
-	if _, err := line.TakeAll(ctx, joined, kinds...); err != nil {
+	if _, err := line.TakeAll(ctx, joined, choose); err != nil {
 		return p, err
 	}
 	fresh := own.Recipe.Mends.List[len(p.Recipe.Mends.List):]
@@ -126,8 +118,8 @@ func (s *Studio) TakeAll(ctx context.Context, id string, base int64, kinds ...st
 		return p, input("none of these findings can be put right by its proposal; try another way, or leave it")
 	}
 	label := fmt.Sprintf("Take %d findings", len(fresh))
-	if len(kinds) == 1 {
-		k, _ := mend.KindOf(kinds[0])
+	if len(choose.Kinds) == 1 {
+		k, _ := mend.KindOf(choose.Kinds[0])
 		label = "Take all: " + k.Title
 	}
 	return s.Change(ctx, id, base, recipe.Change{Label: label, Edits: []recipe.Edit{&recipe.AddMends{List: fresh}}})

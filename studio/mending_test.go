@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"bildhauer/core/mend"
 	"bildhauer/core/recipe"
 )
 
@@ -72,14 +73,14 @@ func TestMending(t *testing.T) {
 		t.Errorf("after a restart: %s", got)
 	}
 	change(t, s, id, "Open again", &recipe.LeaveFindings{List: []recipe.Leave{leave}, Reopen: true})
-	p, err := s.TakeAll(t.Context(), id, Latest, "thin")
+	p, err := s.TakeAll(t.Context(), id, Latest, mend.Choice{Kinds: []string{"thin"}})
 	if err != nil || p.Undo != "Take all: Thin spots" || len(p.Recipe.Mends.List) != 2 {
 		t.Errorf("%q, %d mends, %v", p.Undo, len(p.Recipe.Mends.List), err)
 	}
 	if m := mending(t, s, id); len(m.Findings) != 0 || m.After.AreaMM2 <= m.Before.AreaMM2 {
 		t.Errorf("after all: %s", kindsOf(m))
 	}
-	if _, err := s.TakeAll(t.Context(), id, Latest); err == nil {
+	if _, err := s.TakeAll(t.Context(), id, Latest, mend.Choice{}); err == nil {
 		t.Error("there was something to take")
 	}
 }

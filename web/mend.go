@@ -211,14 +211,15 @@ func (h *server) nodes(c fiber.Ctx) error {
 // takeFindings takes the proposals of all findings of some kinds.
 func (h *server) takeFindings(c fiber.Ctx) error {
 	var r struct {
-		Kinds []string `json:"kinds"`
+		Kinds   []string `json:"kinds"`
+		Classes []string `json:"classes"` // none for what is never a guess
 	}
 	if err := parse(c, &r); err != nil {
 		return err
 	}
 	ctx, end := h.begin(c)
 	defer end()
-	p, err := h.studio.TakeAll(ctx, c.Params("id"), base(c), r.Kinds...)
+	p, err := h.studio.TakeAll(ctx, c.Params("id"), base(c), mend.Choice{Kinds: r.Kinds, Classes: r.Classes})
 	if err != nil {
 		return err
 	}

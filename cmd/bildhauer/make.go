@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/mend"
 	"bildhauer/core/mesh"
 	"bildhauer/core/parallel"
 	"bildhauer/core/raise"
@@ -61,7 +62,7 @@ type making struct {
 	stats  bool
 	mend   bool
 	tube   bool
-	kinds  []string // of findings to take; none for all
+	choose mend.Choice // of findings to take
 	target []string
 }
 
@@ -105,7 +106,7 @@ func (m *making) decisions(fs *flag.FlagSet) (decided func() error) {
 	fixes := fs.String("mend", "", "")
 	measures, last := measureFlags(fs)
 	return func() (err error) {
-		if m.kinds, err = kindsOf(*fixes); err != nil {
+		if m.choose, err = choiceOf(*fixes); err != nil {
 			return err
 		}
 		m.mend = *fixes != ""
@@ -365,7 +366,7 @@ func (m *making) regions(ctx context.Context, sheet *artwork.Sheet, st *stats) (
 	line := &stages.Line{Keep: &stages.Recall{Keeper: gate()}, Recipe: &r}
 	joined := stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: sheet}}
 	if m.mend {
-		if _, err := line.TakeAll(ctx, joined, m.kinds...); err != nil {
+		if _, err := line.TakeAll(ctx, joined, m.choose); err != nil {
 			return nil, nil, err
 		}
 	}

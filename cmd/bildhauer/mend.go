@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"bildhauer/core/artwork"
@@ -39,7 +40,7 @@ func mendFiles(ctx context.Context, args []string, stdout, stderr io.Writer) err
 	if err != nil {
 		return err
 	}
-	kinds, err := kindsOf(*fixes)
+	choose, err := choiceOf(*fixes)
 	if err != nil {
 		return wrong(stderr, "%v", err)
 	}
@@ -71,26 +72,37 @@ func mendFiles(ctx context.Context, args []string, stdout, stderr io.Writer) err
 		if *list {
 			return listFindings(ctx, j, s, &own)
 		}
-		return mendOne(ctx, j, s, &own, kinds, targets[j.n])
+		return mendOne(ctx, j, s, &own, choose, targets[j.n])
 	})
 }
 
-// kindsOf reads a list of kinds; "all" is none.
-func kindsOf(list string) ([]string, error) {
+// choiceOf reads which findings are taken: "all" are those of which none is a guess; or classes, or kinds, whose
+// proposals are taken whatever they change.
+func choiceOf(list string) (c mend.Choice, err error) {
 	if list == "all" || list == "" {
-		return nil, nil
+		return c, nil
 	}
 	var names []string
 	for _, k := range mend.Kinds {
 		names = append(names, k.Name)
 	}
-	kinds := strings.Split(list, ",")
-	for _, k := range kinds {
-		if _, ok := mend.KindOf(k); !ok {
-			return nil, fmt.Errorf("there is no finding %q; there are %s", k, strings.Join(names, ", "))
+	for _, k := range strings.Split(list, ",") {
+		if slices.Contains(mend.Classes, k) {
+			c.Classes = append(c.Classes, k)
+			continue
 		}
+		if _, ok := mend.KindOf(k); !ok {
+			return c, fmt.Errorf("there is no finding %q; there are %s, and %s", k, strings.Join(names, ", "), strings.Join(mend.Classes, ", "))
+		}
+		c.Kinds = append(c.Kinds, k)
 	}
-	return kinds, nil
+	if len(c.Kinds) > 0 && len(c.Classes) > 0 {
+		return c, fmt.Errorf("%q names kinds of findings and what they do; give the one or the other", list)
+	}
+	if len(c.Classes) == 0 {
+		c.Classes = mend.Classes
+	}
+	return c, nil
 }
 
 // findings looks for what there is to mend on a sheet.
@@ -121,9 +133,9 @@ func listFindings(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe
 }
 
 // mendOne takes findings of a sheet and writes the mended outlines.
-func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, kinds []string, target string) error {
+func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, choose mend.Choice, target string) error {
 	line := &stages.Line{Keep: gate(), Recipe: r}
-	taken, err := line.TakeAll(ctx, stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: s}}, kinds...)
+	taken, err := line.TakeAll(ctx, stages.Made[*stages.Joined]{Value: &stages.Joined{Sheet: s}}, choose)
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}

@@ -26,6 +26,15 @@ type Finding struct {
 	Box     geom.Box // what it is about, px of the page
 	Measure string   // "gap 0.12 mm"
 	Fixes   []Fix    // the first is the proposal
+
+	Class  string  // Tidy, Heal or Decide
+	Effect Effect  // of the proposal
+	Bound  float64 // how wide what it changes may be, mm, so that it heals
+	// Together is how much of the picture all findings of the kind change, as a share, where that is too much
+	// to be healed without being asked.
+	Together float64
+	Fails    string // why the proposal can't be taken, "" if it can
+	Copes    bool   // raising does the same by itself: nothing has to be done
 }
 
 // Fix is one way to put a finding right.
@@ -36,32 +45,36 @@ type Fix struct {
 
 // Kind is one kind of finding.
 type Kind struct {
-	Name  string
-	Title string // of a list of them
-	look  func(l *look) []Finding
+	Name    string
+	Title   string                 // of a list of them
+	Matters string                 // ForPicture, ForPrint, "" for both, or ForNobody: the engine copes with it
+	Harm    int                    // those of the largest harm come first
+	guess   bool                   // what was meant is not known
+	bound   func(l Limits) float64 // how wide what the proposal changes may be, mm; nil for nothing that is seen
+	look    func(l *look) []Finding
 }
 
 // Kinds lists all kinds in the order in which their fixes are taken: what is
 // left out first, then single outlines, then how shapes lie to each other, then
 // what is too small to make.
 var Kinds = []Kind{
-	{"background", "Backgrounds the size of the page", findBackgrounds},
-	{"twice", "Shapes that lie twice", findTwice},
-	{"scrap", "Scraps", findScraps},
-	{"open", "Open outlines", findOpen},
-	{"ends", "Ends that nearly meet", findEnds},
-	{"weld", "Needless nodes", findWeld},
-	{"hole", "Holes out of place", findHoles},
-	{"crossing", "Outlines that cross", findCrossings},
-	{"pale", "Pale shapes that may be holes", findPale},
-	{"overlap", "Neighbours that overlap", findOverlaps},
-	{"slit", "Slits between neighbours", findSlits},
-	{"touch", "Touching in a point", findTouches},
-	{"tip", "Sharp tips", findTips},
-	{"thin", "Thin spots", findThin},
-	{"slot", "Small holes and slots", findSlots},
-	{"loose", "Loose pieces", findLoose},
-	{"nodes", "More nodes than the form needs", findNodes},
+	{Name: "background", Title: "Backgrounds the size of the page", Harm: 9, guess: true, look: findBackgrounds},
+	{Name: "twice", Title: "Shapes that lie twice", Harm: 3, look: findTwice},
+	{Name: "scrap", Title: "Scraps", Matters: ForPrint, Harm: 4, bound: Limits.scrap, look: findScraps},
+	{Name: "open", Title: "Open outlines", Harm: 6, bound: Limits.gap, look: findOpen},
+	{Name: "ends", Title: "Ends that nearly meet", Harm: 6, bound: Limits.gap, look: findEnds},
+	{Name: "weld", Title: "Needless nodes", Matters: ForNobody, Harm: 1, look: findWeld},
+	{Name: "hole", Title: "Holes out of place", Harm: 8, guess: true, look: findHoles},
+	{Name: "crossing", Title: "Outlines that cross", Matters: ForPicture, Harm: 5, look: findCrossings},
+	{Name: "pale", Title: "Pale shapes that may be holes", Harm: 8, guess: true, look: findPale},
+	{Name: "overlap", Title: "Neighbours that overlap", Matters: ForPicture, Harm: 3, look: findOverlaps},
+	{Name: "slit", Title: "Slits between neighbours", Matters: ForPicture, Harm: 5, bound: Limits.gap, look: findSlits},
+	{Name: "touch", Title: "Touching in a point", Matters: ForNobody, Harm: 2, bound: Limits.thin, look: findTouches},
+	{Name: "tip", Title: "Sharp tips", Matters: ForPicture, Harm: 4, bound: Limits.tip, look: findTips},
+	{Name: "thin", Title: "Thin spots", Matters: ForPrint, Harm: 7, bound: Limits.thin, look: findThin},
+	{Name: "slot", Title: "Small holes and slots", Matters: ForPrint, Harm: 5, bound: Limits.slot, look: findSlots},
+	{Name: "loose", Title: "Loose pieces", Matters: ForPrint, Harm: 8, guess: true, look: findLoose},
+	{Name: "nodes", Title: "More nodes than the form needs", Matters: ForNobody, Harm: 1, bound: Limits.refit, look: findNodes},
 }
 
 // KindOf returns a kind by its name.
@@ -90,6 +103,11 @@ const mostOfKind = 500
 
 // Find looks for findings of the given kinds, all if none is given.
 func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) (out []Finding, err error) {
+	return find(ctx, w, limits, nil, kinds...)
+}
+
+// find does it; findings that are known by their signs are taken for what they were.
+func find(ctx context.Context, w *Work, limits Limits, known map[string]Finding, kinds ...string) (out []Finding, err error) {
 	defer quit(ctx, &err)
 	l, err := newLook(ctx, w, limits)
 	if err != nil || len(l.taken) == 0 {
@@ -110,7 +128,8 @@ func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) (out []F
 	if err != nil {
 		return nil, err
 	}
-	return slices.Concat(found...), nil
+	out = slices.Concat(found...)
+	return out, l.judge(out, known)
 }
 
 // look is what finders look at.
@@ -137,12 +156,10 @@ type seenPart struct {
 }
 
 func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
-	// Coarser than deeds look, but not so that arcs seem thinner than they are: a
-	// hundredth of a millimetre is a hundredth of the usual smallest width.
 	own := *w
 	own.Stop = func() bool { return ctx.Err() != nil }
 	w = &own
-	l := &look{Work: w, limits: limits, ctx: ctx, stop: own.Stop, tol: math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01)))}
+	l := &look{Work: w, limits: limits, ctx: ctx, stop: own.Stop, tol: w.lookTol()}
 	l.owners = sync.OnceValue(l.findOwners)
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
@@ -163,6 +180,10 @@ func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 	}
 	return l, l.stack()
 }
+
+// lookTol is how far flattened curves may be off for the looking: coarser than deeds look, but not so that arcs
+// seem thinner than they are. A hundredth of a millimetre is a hundredth of the usual smallest width.
+func (w *Work) lookTol() float64 { return math.Max(w.tol(), math.Min(4*w.tol(), w.px(0.01))) }
 
 // needed ends the looking when nobody waits for it any more.
 func (l *look) needed() { progress.Needed(l.ctx) }

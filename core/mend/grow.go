@@ -37,7 +37,7 @@ func (w *Work) offset(r plane.Region, mm float64, how string) (plane.Region, err
 
 // offsetBy grows a region by grid units.
 func (w *Work) offsetBy(r plane.Region, d float64, how string) (plane.Region, error) {
-	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, math.Abs(d)/8000))}
+	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, math.Abs(d)/8000)), Stop: w.Stop}
 	if how == "mitre" {
 		st.Join, st.MiterLimit = plane.MiterJoin, 10
 	}

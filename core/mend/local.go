@@ -104,7 +104,7 @@ func capsule(a, b geom.Vec, r float64) plane.Loop {
 		return disc(a, r)
 	}
 	turn := math.Atan2(d.Y, d.X)
-	const n = 32
+	const n = 16
 	var l plane.Loop
 	add := func(c geom.Vec, from float64) {
 		for i := range n + 1 {

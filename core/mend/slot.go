@@ -198,7 +198,8 @@ func plug(w *Work, m *recipe.Mend) error {
 	}
 	for _, p := range m.At {
 		if h := holeAt(r, w.onGrid(vec(p))); h != nil {
-			area, err := w.rimmed(plane.Region{{Outer: reversed(h)}})
+			// Beyond its rim by what nobody sees, lest outlines that are flattened otherwise leave a hole again.
+			area, err := w.offsetBy(plane.Region{{Outer: reversed(h)}}, math.Max(8, w.units(unseenMM/2)), "mitre")
 			if err != nil {
 				return err
 			}

@@ -1,7 +1,6 @@
 package mend
 
 import (
-	"errors"
 	"fmt"
 	"math"
 
@@ -21,7 +20,7 @@ func findTips(l *look) []Finding {
 	var out []Finding
 	owners := l.owners()
 	corners := map[int]corners{}
-	radius := math.Max(l.limits.Thin/4, 0.05)
+	radius := tipRadius(l.limits)
 	poll := progress.NewPoll(l.ctx)
 	for i := range l.parts {
 		l.parts[i].region.Loops(func(lp plane.Loop) {
@@ -83,17 +82,17 @@ func blunt(w *Work, m *recipe.Mend) error {
 	if !(radius > 0) {
 		return refuse("a tip is blunted by a radius above nothing")
 	}
+	left := make([]plane.Point, len(m.At))
+	for k, at := range m.At {
+		left[k] = w.onGrid(vec(at))
+	}
 	done := false
-	for _, at := range m.At {
-		err := w.bluntOne(which, w.onGrid(vec(at)), radius, m.How)
-		var no *Refusal
-		if errors.As(err, &no) && no.Lost && len(m.At) > 1 {
-			continue
-		}
+	for _, i := range which {
+		one, err := w.bluntAll(i, &left, radius, m.How)
 		if err != nil {
 			return err
 		}
-		done = true
+		done = done || one
 	}
 	if !done {
 		return lost("the tip")
@@ -101,42 +100,114 @@ func blunt(w *Work, m *recipe.Mend) error {
 	return nil
 }
 
-func (w *Work) bluntOne(which []int, p plane.Point, radius float64, how string) error {
-	for _, i := range which {
-		src := newSources()
-		r, err := w.region(i, src)
-		if err != nil {
-			return err
+// bluntAll blunts the tips of a shape that are among some places, and takes these out of the list.
+func (w *Work) bluntAll(i int, places *[]plane.Point, radius float64, how string) (bool, error) {
+	src := newSources()
+	r, err := w.region(i, src)
+	if err != nil {
+		return false, err
+	}
+	own := cornersOf(r)
+	var all []plane.Region
+	var rest []plane.Point
+	narrow, err := w.narrowIn(r, radius, len(*places))
+	if err != nil {
+		return false, err
+	}
+	for _, p := range *places {
+		if w.Stop != nil && w.Stop() {
+			return false, plane.ErrStopped
 		}
-		if !hasPoint(r, p) {
+		at, is := own.at(p)
+		if !is {
+			rest = append(rest, p)
 			continue
 		}
-		off, err := w.tipBeyond(r, p, radius)
-		if err != nil {
-			return err
+		off := tipAmong(narrow, r, at, radius)
+		if off == nil {
+			if off, err = w.tipBeyond(r, at, radius); err != nil {
+				return false, err
+			}
 		}
 		if len(off) == 0 {
-			return refuse("the tip is blunter than that already")
+			continue
 		}
 		if how == "flat" {
-			if off, err = flatTip(r, off, p, radius); err != nil {
-				return err
+			if off, err = flatTip(r, off, at, radius); err != nil {
+				return false, err
 			}
 		}
 		if off, err = w.rimmed(off); err != nil {
-			return err
+			return false, err
 		}
-		left, err := plane.Combine(r, off, plane.Subtract)
-		if err != nil {
-			return err
-		}
-		if len(left) == 0 {
-			return refuse("nothing would be left of %s; use a smaller radius", nameOf(&w.Sheet.Shapes[i]))
-		}
-		w.setRegion(i, left, src)
+		all = append(all, off)
+	}
+	met := len(rest) < len(*places)
+	if *places = rest; !met {
+		return false, nil
+	}
+	if len(all) == 0 {
+		return false, refuse("the tip is blunter than that already")
+	}
+	off, err := union(all)
+	if err != nil {
+		return false, err
+	}
+	left, err := plane.CombineUntil(w.Stop, r, off, plane.Subtract)
+	if err != nil {
+		return false, err
+	}
+	if len(left) == 0 {
+		return false, refuse("nothing would be left of %s; use a smaller radius", nameOf(&w.Sheet.Shapes[i]))
+	}
+	w.setRegion(i, left, src)
+	return true, nil
+}
+
+// manyTips is from how many tips on a shape is looked at as a whole and not at the surroundings of each.
+const manyTips = 6
+
+// narrowIn returns where no ball of the radius reaches, of a region of which many tips are blunted; else nothing.
+func (w *Work) narrowIn(r plane.Region, radius float64, tips int) (plane.Region, error) {
+	if tips < manyTips {
+		return nil, nil
+	}
+	return w.beyond(r, radius)
+}
+
+// beyond returns what of a region lies where no ball of the radius reaches.
+func (w *Work) beyond(r plane.Region, radius float64) (plane.Region, error) {
+	// Arcs lie away from the sides of a tip: a thousandth of the radius is exact enough.
+	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, radius/1000)), Stop: w.Stop}
+	open, err := r.Offset(plane.Units(-radius), st)
+	if err != nil {
+		return nil, err
+	}
+	// A little more than it was thinned by, lest roundings leave slivers
+	// along the sides.
+	if open, err = open.Offset(plane.Units(radius+4), st); err != nil {
+		return nil, err
+	}
+	return plane.CombineUntil(w.Stop, r, open, plane.Subtract)
+}
+
+// tipAmong returns the tip at p among what is narrow, if it ends near to it; nil where it goes on.
+func tipAmong(narrow, r plane.Region, p plane.Point, radius float64) plane.Region {
+	if narrow == nil {
 		return nil
 	}
-	return lost("the tip")
+	for i := range narrow {
+		one := narrow[i : i+1]
+		if !hasPoint(one, p) {
+			continue
+		}
+		lo, hi := reachOf(r, p, radius)
+		a, b, _ := one.Bounds()
+		if a.X > lo.X && a.Y > lo.Y && b.X < hi.X && b.Y < hi.Y {
+			return one
+		}
+	}
+	return nil
 }
 
 // corners are the vertices of a region by squares of the grid.
@@ -157,16 +228,22 @@ func cornersOf(r plane.Region) corners {
 
 // has is hasPoint of the region.
 func (c corners) has(p plane.Point) bool {
+	_, is := c.at(p)
+	return is
+}
+
+// at returns the vertex within a few grid units of a point.
+func (c corners) at(p plane.Point) (plane.Point, bool) {
 	for x := p.X/cornerSquare - 1; x <= p.X/cornerSquare+1; x++ {
 		for y := p.Y/cornerSquare - 1; y <= p.Y/cornerSquare+1; y++ {
 			for _, q := range c[[2]int32{x, y}] {
 				if abs(q.X-p.X) < cornerSquare && abs(q.Y-p.Y) < cornerSquare {
-					return true
+					return q, true
 				}
 			}
 		}
 	}
-	return false
+	return p, false
 }
 
 // hasPoint reports whether a region has a vertex within a few grid units of p.
@@ -187,9 +264,14 @@ func abs(v int32) int32 { return max(v, -v) }
 // tipBeyond returns what of a region lies around the tip p and where no ball of
 // the radius reaches: opening by the radius, looked at near the tip alone.
 func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.Region, error) {
-	// A tip of 2 degrees is cut 57 radii from its point.
-	near := plane.Region{{Outer: disc(vecOf(p), radius*80)}}
-	local, err := plane.Combine(r, near, plane.Intersect)
+	lo, hi := reachOf(r, p, radius)
+	var loops []plane.Loop
+	r.Loops(func(l plane.Loop) {
+		if c := l.Cropped(lo, hi); len(c) > 2 {
+			loops = append(loops, c)
+		}
+	})
+	local, err := fill(loops)
 	if err != nil {
 		return nil, err
 	}
@@ -198,16 +280,7 @@ func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.R
 		if !hasPoint(piece, p) {
 			continue
 		}
-		open, err := w.offsetBy(piece, -radius, "")
-		if err != nil {
-			return nil, err
-		}
-		// A little more than it was thinned by, lest roundings leave slivers
-		// along the sides.
-		if open, err = w.offsetBy(open, radius+4, ""); err != nil {
-			return nil, err
-		}
-		rest, err := plane.Combine(piece, open, plane.Subtract)
+		rest, err := w.beyond(piece, radius)
 		if err != nil {
 			return nil, err
 		}
@@ -218,6 +291,26 @@ func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.R
 		}
 	}
 	return nil, nil
+}
+
+// reachOf returns the box around a tip that is looked at: half more than where a ball of the radius lies in it,
+// by the angle a few radii away; a tip of 2 degrees is cut 57 radii from its point.
+func reachOf(r plane.Region, p plane.Point, radius float64) (lo, hi plane.Point) {
+	far := 80.0
+	r.Loops(func(l plane.Loop) {
+		for k, q := range l {
+			if q != p {
+				continue
+			}
+			a := walk(l, k, p, 4*radius, false).Sub(vecOf(p))
+			b := walk(l, (k+len(l)-1)%len(l), p, 4*radius, true).Sub(vecOf(p))
+			if angle := angleOf(a, b); angle > 0 {
+				far = math.Min(80, math.Max(12, 1.5/math.Sin(angle/2)))
+			}
+		}
+	})
+	d := int32(math.Ceil(far * radius))
+	return plane.Point{X: p.X - d, Y: p.Y - d}, plane.Point{X: p.X + d, Y: p.Y + d}
 }
 
 // flatTip returns what a straight cut takes off a tip, of which off is the part
@@ -255,3 +348,6 @@ func flatTip(r, off plane.Region, p plane.Point, radius float64) (plane.Region, 
 	}
 	return off, nil
 }
+
+// tipRadius is the radius in mm with which tips are rounded.
+func tipRadius(l Limits) float64 { return math.Max(l.Thin/4, 0.05) }

@@ -27,7 +27,7 @@ func partitionGroup(layers []Layer, gap int32, stop func() bool) (map[int32]Regi
 	for try := int32(0); ; try++ {
 		ar := NewArrangement()
 		ar.Stop = stop
-		rule := &squareRule{under: newStackRule(layers, ar), squares: squares}
+		rule := &squareRule{under: newStackRule(layers, ar, 0), squares: squares}
 		rule.first = int32(len(rule.under.rules))
 		for i, s := range squares {
 			ar.AddLoop(rule.first+int32(i), s.loop())

@@ -17,7 +17,7 @@ type Pile struct {
 func Piles(layers []Layer, deepest int, stop func() bool) ([]Pile, error) {
 	ar := NewArrangement()
 	ar.Stop = stop
-	rule := &pileRule{stack: newStackRule(layers, ar), deepest: deepest, known: map[uint64]int32{}}
+	rule := &pileRule{stack: newStackRule(layers, ar, 0), deepest: deepest, known: map[uint64]int32{}}
 	if len(ar.segs) == 0 {
 		return nil, nil
 	}

@@ -43,13 +43,13 @@ type stackRule struct {
 	upper [][]uint64 // bit per word of the level below that is not zero
 }
 
-// newStackRule numbers the sources and adds their loops to ar.
-func newStackRule(layers []Layer, ar *Arrangement) *stackRule {
+// newStackRule numbers the sources and adds their loops to ar, numbered from first.
+func newStackRule(layers []Layer, ar *Arrangement, first int32) *stackRule {
 	s := &stackRule{layers: layers, shut: make([]int32, len(layers))}
 	for i, l := range layers {
 		s.rules = append(s.rules, l.Rule)
 		for _, lp := range l.Loops {
-			ar.AddLoop(int32(i), lp)
+			ar.AddLoop(first+int32(i), lp)
 		}
 	}
 	number := map[*Area]int32{}
@@ -64,7 +64,7 @@ func newStackRule(layers []Layer, ar *Arrangement) *stackRule {
 				s.clipped = append(s.clipped, nil)
 				for _, f := range a.Fills {
 					for _, lp := range f.Loops {
-						ar.AddLoop(int32(len(s.rules)), lp)
+						ar.AddLoop(first+int32(len(s.rules)), lp)
 					}
 					s.rules = append(s.rules, f.Rule)
 					s.area = append(s.area, n)
@@ -256,7 +256,7 @@ func stackGroup(layers []Layer, stop func() bool) (map[int32]Region, error) {
 func stackTogether(layers []Layer, stop func() bool) (map[int32]Region, error) {
 	ar := NewArrangement()
 	ar.Stop = stop
-	rule := newStackRule(layers, ar)
+	rule := newStackRule(layers, ar, 0)
 	if len(ar.segs) == 0 {
 		return nil, nil
 	}

@@ -35,6 +35,7 @@ type Mend struct {
 	Text   string       `json:"text,omitempty"`   // of a lettering
 	Font   string       `json:"font,omitempty"`   // of a lettering
 	Color  string       `json:"color,omitempty"`  // #rrggbb
+	Batch  string       `json:"batch,omitempty"`  // the same of those that were taken at once
 }
 
 // Leave is a finding that was left as it is: of that kind, about those shapes,

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
@@ -121,6 +122,13 @@ var Find = Stage[FindInput, []mend.Finding]{
 // round brings the scale nearer by the share that is not measured in mm.
 const sizeRounds = 16
 
+// The scale has settled within a micrometre of 10 cm. Where taking proposals changes it by more than a fiftieth,
+// others count as findings than before.
+const (
+	scaleTol   = 1e-5
+	scaleOther = 0.02
+)
+
 // Mended returns the artwork after all mends.
 func (l *Line) Mended(ctx context.Context) (*Mended, error) {
 	joined, err := l.Joined(ctx)
@@ -160,7 +168,7 @@ func (l *Line) MendedOf(ctx context.Context, joined Made[*Joined]) (*Mended, err
 		}
 		out.Step = step
 		is := l.pxPerMM(out.Step.Value.Work)
-		settled := math.Abs(is-out.PxPerMM) <= 1e-6*out.PxPerMM
+		settled := math.Abs(is-out.PxPerMM) <= scaleTol*out.PxPerMM
 		out.PxPerMM = is
 		if settled || !sized {
 			break
@@ -216,7 +224,7 @@ func (l *Line) mends() (list []recipe.Mend, sized bool) {
 		if m.Off {
 			continue
 		}
-		m.Name = ""
+		m.Name, m.Batch = "", ""
 		list = append(list, m)
 		sized = sized || mend.Sized(m.Do)
 	}
@@ -255,10 +263,21 @@ func (l *Line) pxPerMM(w *mend.Work) float64 {
 	return px
 }
 
-// TakeAll takes the proposals of all findings of some kinds, of all if none is
-// given, into the recipe, until none is left that a fix puts right.
-func (l *Line) TakeAll(ctx context.Context, joined Made[*Joined], kinds ...string) (mend.Taken, error) {
+// leaveReach is how far a finding may move, as a share of the artwork, and still
+// be the one that was left.
+const leaveReach = 0.002
+
+// IsLeft reports whether somebody left a finding of w as it is.
+func IsLeft(f *mend.Finding, m *recipe.Mends, w *mend.Work) bool {
+	far := w.Grid * (1 << 24) * leaveReach
+	return slices.ContainsFunc(m.Left, func(l recipe.Leave) bool { return f.Near(l, far) })
+}
+
+// TakeAll takes the proposals of the chosen findings into the recipe, but for those that were left, until none
+// is there that a fix puts right.
+func (l *Line) TakeAll(ctx context.Context, joined Made[*Joined], choose mend.Choice) (mend.Taken, error) {
 	var all mend.Taken
+	batch := fmt.Sprintf("b%d", l.Recipe.Mends.Next+1)
 	for range sizeRounds {
 		m, err := l.MendedOf(ctx, joined)
 		if err != nil {
@@ -272,10 +291,15 @@ func (l *Line) TakeAll(ctx context.Context, joined Made[*Joined], kinds ...strin
 			l.Recipe.Mends.Next++
 			return fmt.Sprintf("m%d", l.Recipe.Mends.Next)
 		}
-		all, err = mend.TakeAll(ctx, w, mend.LimitsOf(&l.Recipe.Mends), ids, kinds...)
+		choose.Leave = func(f *mend.Finding) bool { return IsLeft(f, &l.Recipe.Mends, w) }
+		before := len(l.Recipe.Mends.List)
+		all, err = mend.TakeAll(ctx, w, mend.LimitsOf(&l.Recipe.Mends), ids, choose)
 		l.Recipe.Mends.List = append(l.Recipe.Mends.List, all.Mends...)
+		for i := range all.Mends {
+			l.Recipe.Mends.List[before+i].Batch = batch
+		}
 		// What was left out may have changed the scale, and with it what counts.
-		if err != nil || len(all.Mends) == 0 || math.Abs(l.pxPerMM(all.Work)/m.PxPerMM-1) < 1e-6 {
+		if err != nil || len(all.Mends) == 0 || math.Abs(l.pxPerMM(all.Work)/m.PxPerMM-1) < scaleOther {
 			return all, err
 		}
 	}

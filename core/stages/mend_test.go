@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/mend"
 	"bildhauer/core/mesh"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
@@ -205,7 +206,7 @@ func TestFindingsOfALine(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	taken, err := line.TakeAll(t.Context(), joined)
+	taken, err := line.TakeAll(t.Context(), joined, mend.Choice{})
 	if err != nil || len(taken.Left) > 0 || len(r.Mends.List) == 0 {
 		t.Errorf("taken %v, left %v, %v", r.Mends.List, taken.Left, err)
 	}
