@@ -66,6 +66,8 @@ type piece struct {
 const clockFace = "#f3ead8"
 
 var pieces = []piece{
+	// As rich as fur: hundreds of tufts that end in hairs, cross and leave slits, for Mend.
+	{file: "ships-cat.svg", by: recipe.Height, mm: 140, inks: 8, bevel: 0.2, relief: recipe.Relief{Total: 3}},
 	// As rich as an engraving: 855 shades become twelve colours, in a relief of few levels.
 	{file: "harbour-view.svg", by: recipe.Width, mm: 200, inks: 12, bevel: 0.15, relief: recipe.Relief{Total: 3}},
 	// Things shaded in flat tones, with dark outlines that lie in a groove.

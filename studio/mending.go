@@ -2,6 +2,7 @@ package studio
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"bildhauer/core/mend"
@@ -55,6 +56,20 @@ func (s *Studio) Mended(ctx context.Context, p Piece) (*mend.Work, error) {
 	return line.Work(ctx, m)
 }
 
+// Trial tells what some mends would do to the picture of a piece, without doing it.
+func (s *Studio) Trial(ctx context.Context, p Piece, do []recipe.Mend) (*mend.Trial, error) {
+	w, err := s.Mended(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	t, err := mend.Try(ctx, w, do)
+	var no *mend.Refusal
+	if errors.As(err, &no) {
+		return nil, input("%s", sentence(no.Text))
+	}
+	return t, err
+}
+
 // leftOf tells which findings were left as they are.
 func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
 	out := make([]bool, len(found))
@@ -66,9 +81,9 @@ func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
 
 // lookUpTo is up to how many nodes findings are counted without being asked for:
 // some two seconds of work.
-const lookUpTo = 150_000
+const lookUpTo = 20_000
 
-// OpenFindings counts the findings that are neither taken nor left; -1 for
+// OpenFindings counts the findings that matter to somebody and are neither taken nor left; -1 for
 // artwork so large that it is looked at only in Mend itself.
 func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
 	line := s.line(ctx, p)
@@ -88,8 +103,9 @@ func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
 		return 0, err
 	}
 	n := 0
-	for _, left := range leftOf(found.Value, &p.Recipe.Mends, w) {
-		if !left {
+	for i, left := range leftOf(found.Value, &p.Recipe.Mends, w) {
+		f := &found.Value[i]
+		if k, _ := mend.KindOf(f.Kind); !left && !f.Copes && k.Matters != mend.ForNobody {
 			n++
 		}
 	}

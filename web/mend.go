@@ -35,6 +35,14 @@ type findingState struct {
 	Measure string     `json:"measure"`
 	Left    bool       `json:"left"`
 	Fixes   []fixState `json:"fixes"`
+
+	Class    string  `json:"class"`
+	Effect   string  `json:"effect"`             // of the proposal, in words
+	Share    float64 `json:"share"`              // of the picture that it changes
+	Copes    bool    `json:"copes,omitempty"`    // raising does the same by itself
+	Together float64 `json:"together,omitempty"` // share that the kind changes, where that is why it is asked for
+	Fails    string  `json:"fails,omitempty"`
+	More     int     `json:"more,omitempty"` // of its kind, beyond those that are shown
 }
 
 type fixState struct {
@@ -86,7 +94,7 @@ func (h *server) mending(c fiber.Ctx) error {
 	tol := math.Max(box.W(), box.H()) / 8000
 	kinds := make([]fiber.Map, len(mend.Kinds))
 	for i, k := range mend.Kinds {
-		kinds[i] = fiber.Map{"name": k.Name, "title": k.Title}
+		kinds[i] = fiber.Map{"name": k.Name, "title": k.Title, "matters": k.Matters, "harm": k.Harm}
 	}
 	limits := make([]fiber.Map, 0, len(recipe.MendLimits()))
 	for _, l := range recipe.MendLimits() {
@@ -140,6 +148,10 @@ func findingStates(m *studio.Mending) []findingState {
 	for i, f := range m.Findings {
 		s := findingState{
 			Kind: f.Kind, Shapes: f.Shapes, At: [2]float64{f.At.X, f.At.Y}, Box: boxOf(f.Box), Measure: f.Measure, Left: m.Left[i],
+			Class: f.Class, Effect: f.Effect.Words(), Share: f.Effect.Share, Copes: f.Copes, Together: f.Together, More: f.More,
+		}
+		if f.Fails != "" {
+			s.Effect, s.Fails = "", sentenceOf(f.Fails)
 		}
 		for _, x := range f.Fixes {
 			s.Fixes = append(s.Fixes, fixState{x.Will, x.Do})
@@ -157,6 +169,8 @@ func mendStates(p studio.Piece, m *studio.Mending) []mendState {
 			out[i].Refused, out[i].Lost = step.Refused, step.Lost
 			if step.Refused != "" {
 				out[i].Refused = sentenceOf(step.Refused)
+			} else if m.Work.Overtaken(&x) {
+				out[i].Refused = "A later mend took its shape away: it changes nothing any more."
 			}
 		}
 	}

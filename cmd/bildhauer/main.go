@@ -36,7 +36,7 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
   bildhauer notices                                       what others made of it, and the licences
   bildhauer inspect FILE...                               what is in the files, one JSON object a line
   bildhauer clean   FILE -o OUT.svg                       resolved outlines, strokes included
-  bildhauer mend    FILE... (-o OUT.svg | -d DIR) [--fix KIND,...|all] [--list] [--width 100mm]
+  bildhauer mend    FILE... (-o OUT.svg | -d DIR) [--fix all|tidy|heal|decide|KIND,...] [--list] [--width 100mm]
                                                           findings, listed or taken
   bildhauer make    FILE... (-o OUT.stl | -d DIR --format stl) [measures]
       --width 100mm or --height 50mm, --depth 8mm, --bevel 1mm, --bevel-height 1mm,

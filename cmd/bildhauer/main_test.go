@@ -12,6 +12,8 @@ import (
 	"testing"
 
 	"github.com/qmuntal/gltf"
+
+	"bildhauer/core/mend"
 )
 
 func call(t *testing.T, args ...string) (int, string, string) {
@@ -228,7 +230,8 @@ func TestMendCommand(t *testing.T) {
 			if line == "" {
 				continue
 			}
-			if err := json.Unmarshal([]byte(line), &f); err != nil || f.File != path || f.Fix == "" || f.Measure == "" || len(f.Shapes) == 0 {
+			if err := json.Unmarshal([]byte(line), &f); err != nil || f.File != path || f.Fix == "" || f.Measure == "" || len(f.Shapes) == 0 ||
+				f.Effect == "" || (f.WideMM == 0) != (f.Class == mend.Tidy) {
 				t.Errorf("%s: %+v, %v", line, f, err)
 			}
 			list = append(list, f.Kind)
@@ -238,7 +241,9 @@ func TestMendCommand(t *testing.T) {
 	if got := kinds(file); got != "twice scrap thin" {
 		t.Errorf("found %q", got)
 	}
-	for fix, left := range map[string]string{"scrap": "twice thin", "scrap,twice": "thin", "all": ""} {
+	for fix, left := range map[string]string{
+		"scrap": "twice thin", "scrap,twice": "thin", "all": "", "tidy": "scrap thin", "tidy,heal": "", "decide": "twice scrap thin",
+	} {
 		out := filepath.Join(dir, "mended.svg")
 		if code, _, errs := call(t, "mend", file, "-o", out, "--fix", fix); code != 0 {
 			t.Fatalf("%s: %s", fix, errs)
@@ -267,7 +272,7 @@ func TestMendCommand(t *testing.T) {
 		t.Errorf("volumes: %g as it came, %g mended, %g without the crumb", plain, mended, dropped)
 	}
 	for _, args := range [][]string{
-		{"mend"}, {"mend", file}, {"mend", file, "-o", filepath.Join(dir, "x.svg"), "--fix", "everything"},
+		{"mend"}, {"mend", file}, {"mend", file, "-o", filepath.Join(dir, "x.svg"), "--fix", "tidy,thin"}, {"mend", file, "-o", filepath.Join(dir, "x.svg"), "--fix", "everything"},
 		{"make", file, "-o", filepath.Join(dir, "x.stl"), "--mend", "tips"}, {"mend", file, "--list", "--width", "1e9mm"},
 	} {
 		if code, _, errs := call(t, args...); code != 2 || errs == "" {

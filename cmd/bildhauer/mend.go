@@ -24,6 +24,15 @@ type listed struct {
 	AtMM    [2]float64 `json:"at_mm"` // on the page
 	Measure string     `json:"measure"`
 	Fix     string     `json:"fix"`
+
+	// What the fix does to the picture.
+	Class   string  `json:"class"` // tidy, heal or decide
+	Effect  string  `json:"effect"`
+	AreaMM2 float64 `json:"area_mm2"`        // that changes its colour
+	Share   float64 `json:"share"`           // of what is covered
+	WideMM  float64 `json:"wide_mm"`         // what changes is nowhere wider
+	Copes   bool    `json:"copes,omitempty"` // raising does the same by itself
+	More    int     `json:"more,omitempty"`  // of the kind, beyond those that are listed
 }
 
 // mendFiles lists or takes the findings of files and writes what they come to.
@@ -124,7 +133,15 @@ func listFindings(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe
 	out := json.NewEncoder(j.stdout)
 	for _, f := range found {
 		at := f.At.Mul(artwork.MMPerPx)
-		err := out.Encode(listed{j.path, f.Kind, f.Shapes, [2]float64{round4(at.X), round4(at.Y)}, f.Measure, f.Fixes[0].Will})
+		one := listed{
+			File: j.path, Kind: f.Kind, Shapes: f.Shapes, AtMM: [2]float64{round4(at.X), round4(at.Y)},
+			Measure: f.Measure, Fix: f.Fixes[0].Will, Class: f.Class, Effect: f.Effect.Words(),
+			AreaMM2: round4(f.Effect.Area), Share: round4(f.Effect.Share), WideMM: f.Effect.Wide, Copes: f.Copes, More: f.More,
+		}
+		if f.Fails != "" {
+			one.Effect = f.Fails
+		}
+		err := out.Encode(one)
 		if err != nil {
 			return err
 		}
@@ -139,9 +156,7 @@ func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, cho
 	if err != nil {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
-	for _, f := range taken.Left {
-		fmt.Fprintf(j.stderr, "bildhauer: %s: left as it is: %s, %s\n", j.path, f.Kind, f.Measure)
-	}
+	sayLeft(j, taken.Left)
 	w := taken.Work
 	tol := w.Grid * (1 << 23) / 10_000
 	return create(
@@ -150,6 +165,32 @@ func mendOne(ctx context.Context, j job, s *artwork.Sheet, r *recipe.Recipe, cho
 		},
 		target,
 	)
+}
+
+// sayLeft says what was not taken, a line for all of a kind that are left for the same reason.
+func sayLeft(j job, left []mend.Finding) {
+	type group struct{ kind, why string }
+	var order []group
+	count := map[group]int{}
+	for _, f := range left {
+		if f.Copes {
+			continue // nothing has to be done
+		}
+		g := group{f.Kind, "no fix puts it right"}
+		if f.Class == mend.Decide {
+			g.why = "to decide: " + f.Effect.Words()
+			if f.Together > 0 {
+				g.why = fmt.Sprintf("to decide: together they change %.1f %% of the picture", 100*f.Together)
+			}
+		}
+		if count[g] == 0 {
+			order = append(order, g)
+		}
+		count[g]++
+	}
+	for _, g := range order {
+		fmt.Fprintf(j.stderr, "bildhauer: %s: left as it is: %d × %s, %s\n", j.path, count[g], g.kind, g.why)
+	}
 }
 
 // withUnits returns a sheet that can be written: one that was joined has its own

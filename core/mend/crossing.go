@@ -130,6 +130,10 @@ func findCrossings(l *look) []Finding {
 		for _, c := range own {
 			box = box.Grow(l.place(c.At))
 		}
+		measure := units.Plural(len(own), "crossing", "crossings")
+		if len(list) >= maxCrossings {
+			measure += " or more"
+		}
 		m := recipe.Mend{Do: "resolve", Shapes: []string{l.key(k)}}
 		rule := "what the outline winds around stays"
 		if l.shape(k).EvenOdd {
@@ -137,7 +141,7 @@ func findCrossings(l *look) []Finding {
 		}
 		out = append(out, Finding{
 			Shapes: []string{l.key(k)}, At: l.place(own[0].At), Box: box,
-			Measure: units.Plural(len(own), "crossing", "crossings"),
+			Measure: measure,
 			Fixes:   []Fix{fix(m, "Draw it without crossings: %s", rule)},
 		})
 	}

@@ -113,6 +113,20 @@ func Apply(w *Work, m *recipe.Mend) (*Work, error) {
 	return out, nil
 }
 
+// Overtaken reports whether a mend that changed outlines has no effect on what came of w: its shapes went later.
+func (w *Work) Overtaken(m *recipe.Mend) bool {
+	switch m.Do {
+	case "drop", "only", "hole", "unite", "subtract", "intersect", "divide", "split", "compound", "link":
+		return false // shapes go by what it does
+	}
+	for _, k := range m.Shapes {
+		if w.Find(k) >= 0 {
+			return false
+		}
+	}
+	return len(m.Shapes) > 0
+}
+
 // removeEmptied takes out shapes of which a deed left nothing.
 func (w *Work) removeEmptied(before *Work) {
 	had := map[string]bool{}

@@ -144,16 +144,13 @@ var faults = map[string]func(s *scene){
 	"hole": func(s *scene) {
 		r := s.between(10, 40)
 		outer := round(0, 0, r)
-		switch s.rnd.IntN(3) {
+		switch s.rnd.IntN(2) {
 		case 0:
 			s.at = geom.Vec{X: r}
 			s.add(ink, outer, round(r*s.between(0.9, 1.1), 0, r*s.between(0.15, 0.4)).Reversed())
-		case 1:
+		default:
 			s.at = geom.Vec{X: r}
 			s.add(ink, outer, box(r-r/6, -r/7, r/3, r/4)).EvenOdd = true
-		default:
-			s.at = geom.Vec{X: r * 1.5}
-			s.add(ink, outer, round(s.at.X, 0, r*s.between(0.15, 0.4)).Reversed())
 		}
 	},
 	"crossing": func(s *scene) {

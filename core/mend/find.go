@@ -34,6 +34,7 @@ type Finding struct {
 	// to be healed without being asked.
 	Together float64
 	Fails    string // why the proposal can't be taken, "" if it can
+	More     int    // of the last one of a kind: so many more were found, and come when these are done
 	Copes    bool   // raising does the same by itself: nothing has to be done
 }
 
@@ -122,7 +123,11 @@ func find(ctx context.Context, w *Work, limits Limits, known map[string]Finding,
 		for j := range list {
 			list[j].Kind = Kinds[i].Name
 		}
-		found[i] = list[:min(len(list), mostOfKind)]
+		if more := len(list) - mostOfKind; more > 0 {
+			list = list[:mostOfKind]
+			list[mostOfKind-1].More = more
+		}
+		found[i] = list
 		return nil
 	})
 	if err != nil {

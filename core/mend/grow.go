@@ -44,6 +44,13 @@ func (w *Work) offsetBy(r plane.Region, d float64, how string) (plane.Region, er
 	return r.Offset(plane.Units(d), st)
 }
 
+// roughly grows a region by grid units, its arcs within a thousandth of that: for what is looked at and then cut
+// to the outlines.
+func (w *Work) roughly(r plane.Region, d float64) (plane.Region, error) {
+	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, math.Abs(d)/1000)), Stop: w.Stop}
+	return r.Offset(plane.Units(d), st)
+}
+
 // ringShapes makes shapes rings of a width along their outline: inside it, or,
 // with How "outside" or "middle", there.
 func ringShapes(w *Work, m *recipe.Mend) error {

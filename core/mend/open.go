@@ -23,13 +23,28 @@ func findOpen(l *look) []Finding {
 			if c.Closed || len(c.Segs) < 2 || gap <= touchingMM {
 				continue
 			}
-			if sh.Stroke != nil && (gap > l.limits.Gap || len(sh.Stroke.Dashes) > 0) {
+			if sh.Stroke != nil && (gap > l.limits.Gap || len(sh.Stroke.Dashes) > 0 || l.along(k)) {
 				continue
 			}
 			out = append(out, l.openContour(k, i, c, gap))
 		}
 	}
 	return out
+}
+
+// along reports whether a stroke runs along a filled shape below it, of the same contours: open on purpose, as
+// the filling closes its own by itself.
+func (l *look) along(k int) bool {
+	if k == 0 || l.shape(k-1).Stroke != nil {
+		return false
+	}
+	return sameContours(l.shape(k-1).Contours, l.shape(k).Contours)
+}
+
+func sameContours(a, b []geom.Contour) bool {
+	return slices.EqualFunc(a, b, func(c, d geom.Contour) bool {
+		return c.Start == d.Start && slices.Equal(c.Segs, d.Segs)
+	})
 }
 
 func (l *look) openContour(k, i int, c geom.Contour, gap float64) Finding {
@@ -44,7 +59,9 @@ func (l *look) openContour(k, i int, c geom.Contour, gap float64) Finding {
 		Shapes: []string{l.key(k)}, At: c.Start.Lerp(c.End(), 0.5), Box: geom.EmptyBox().Grow(c.Start).Grow(c.End()),
 		Measure: "gap " + mmOf(gap), Fixes: []Fix{line, join},
 	}
-	if gap <= l.limits.Gap {
+	if l.shape(k).Stroke == nil {
+		f.Copes = true // what is filled is closed by a straight line
+	} else {
 		f.Fixes = []Fix{join, line}
 	}
 	if _, ok := meeting(c); ok {

@@ -33,8 +33,13 @@ type painted struct {
 type paints struct {
 	mu        sync.Mutex
 	colors    []artwork.Color
-	plain     map[artwork.Color]int32
+	plain     map[plainPaint]int32
 	gradients map[artwork.Color][]gradientPaint
+}
+
+type plainPaint struct {
+	color   artwork.Color
+	opacity float64
 }
 
 type gradientPaint struct {
@@ -43,7 +48,7 @@ type gradientPaint struct {
 }
 
 func newPaints() *paints {
-	return &paints{plain: map[artwork.Color]int32{}, gradients: map[artwork.Color][]gradientPaint{}}
+	return &paints{plain: map[plainPaint]int32{}, gradients: map[artwork.Color][]gradientPaint{}}
 }
 
 // of returns the number of a shape's paint, from 1.
@@ -51,10 +56,11 @@ func (p *paints) of(sh *artwork.Shape, color artwork.Color) int32 {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if sh.Gradient == nil || color != sh.Color { // a colour that was decided takes a gradient's place
-		n, have := p.plain[color]
+		k := plainPaint{color, sh.Opacity}
+		n, have := p.plain[k]
 		if !have {
 			n = p.add(color)
-			p.plain[color] = n
+			p.plain[k] = n
 		}
 		return n
 	}

@@ -9,8 +9,8 @@ import (
 	"bildhauer/core/units"
 )
 
-// The nodes from which on a contour is looked at for a simpler one, and how
-// many it has to save: half of them, and twelve.
+// The nodes from which on the contours of a shape are looked at for simpler ones, and how
+// many these have to save: half of them, and twelve.
 const (
 	manyNodes   = 30
 	leastSaving = 12
@@ -22,14 +22,17 @@ func findNodes(l *look) []Finding {
 	for k := range l.taken {
 		l.needed()
 		sh := l.shape(k)
-		was, is := 0, 0
+		was, is, many := 0, 0, false
 		tol := l.px(l.limits.Refit) / math.Max(sh.Matrix.MaxScale(), 1e-300)
 		for _, c := range sh.Contours {
 			was += len(c.Segs)
-			if len(c.Segs) >= manyNodes {
-				c = refitted(c, tol)
-			}
-			is += len(c.Segs)
+			many = many || len(c.Segs) >= manyNodes
+		}
+		if !many {
+			continue
+		}
+		for _, c := range sh.Contours {
+			is += len(refitted(c, tol).Segs)
 		}
 		if was-is < leastSaving || is*2 > was {
 			continue

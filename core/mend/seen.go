@@ -51,15 +51,16 @@ func See(ctx context.Context, w *Work) (out Seen, err error) {
 				depth++
 			}
 		}
-		out.Loops = append(out.Loops, SeenLoop{w.points(p.Outer), 2 * depth})
+		out.Loops = append(out.Loops, SeenLoop{w.Points(p.Outer), 2 * depth})
 		for _, h := range p.Holes {
-			out.Loops = append(out.Loops, SeenLoop{w.points(h), 2*depth + 1})
+			out.Loops = append(out.Loops, SeenLoop{w.Points(h), 2*depth + 1})
 		}
 	}
 	return out, nil
 }
 
-func (w *Work) points(l plane.Loop) []geom.Vec {
+// Points returns the places of a loop on the grid, px of the page.
+func (w *Work) Points(l plane.Loop) []geom.Vec {
 	out := make([]geom.Vec, len(l))
 	for i, p := range l {
 		out[i] = w.place(p)

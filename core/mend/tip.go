@@ -177,15 +177,13 @@ func (w *Work) narrowIn(r plane.Region, radius float64, tips int) (plane.Region,
 
 // beyond returns what of a region lies where no ball of the radius reaches.
 func (w *Work) beyond(r plane.Region, radius float64) (plane.Region, error) {
-	// Arcs lie away from the sides of a tip: a thousandth of the radius is exact enough.
-	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, radius/1000)), Stop: w.Stop}
-	open, err := r.Offset(plane.Units(-radius), st)
+	open, err := w.roughly(r, -radius)
 	if err != nil {
 		return nil, err
 	}
 	// A little more than it was thinned by, lest roundings leave slivers
 	// along the sides.
-	if open, err = open.Offset(plane.Units(radius+4), st); err != nil {
+	if open, err = w.roughly(open, radius+4); err != nil {
 		return nil, err
 	}
 	return plane.CombineUntil(w.Stop, r, open, plane.Subtract)

@@ -60,7 +60,7 @@ func (l *look) rim(r plane.Region) float64 {
 func (l *look) twice(lower, upper int) Finding {
 	gone := lower
 	how := "the one below, which nobody sees"
-	if l.Color[l.taken[lower]] == l.Color[l.taken[upper]] {
+	if l.onePaint(lower, upper) {
 		gone = upper
 		how = "the second one"
 	}

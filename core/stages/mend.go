@@ -298,12 +298,35 @@ func (l *Line) TakeAll(ctx context.Context, joined Made[*Joined], choose mend.Ch
 		for i := range all.Mends {
 			l.Recipe.Mends.List[before+i].Batch = batch
 		}
+		if err == nil {
+			err = l.dropIdle(ctx, joined, batch)
+		}
 		// What was left out may have changed the scale, and with it what counts.
 		if err != nil || len(all.Mends) == 0 || math.Abs(l.pxPerMM(all.Work)/m.PxPerMM-1) < scaleOther {
 			return all, err
 		}
 	}
 	return all, nil
+}
+
+// dropIdle drops mends of a batch that do nothing when all are done one after the other at the scale that they
+// lead to.
+func (l *Line) dropIdle(ctx context.Context, joined Made[*Joined], batch string) error {
+	for range 3 {
+		m, err := l.MendedOf(ctx, joined)
+		if err != nil {
+			return err
+		}
+		before := len(l.Recipe.Mends.List)
+		l.Recipe.Mends.List = slices.DeleteFunc(l.Recipe.Mends.List, func(x recipe.Mend) bool {
+			step := m.Steps[x.ID]
+			return x.Batch == batch && step != nil && step.Refused != ""
+		})
+		if len(l.Recipe.Mends.List) == before {
+			break
+		}
+	}
+	return nil
 }
 
 // Findings returns what there is to mend on the artwork as it is mended so far.

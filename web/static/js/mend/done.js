@@ -10,7 +10,49 @@ export function done(desk) {
   if (!mends.length) return [];
   const trouble = mends.filter((m) => m.refused).length;
   const title = trouble ? `Done so far (${mends.length}, ${trouble} without effect)` : `Done so far (${mends.length})`;
-  return [el("h2", {}, title), el("ol", { class: "mends" }, ...mends.map((m, i) => row(desk, m, i)))];
+  const rows = runs(mends).map((run) => (run.length > 1 ? batch(desk, run) : row(desk, run[0].m, run[0].i)));
+  return [el("h2", {}, title), el("ol", { class: "mends" }, ...rows)];
+}
+
+// runs returns mends that were taken at once together: lists of {m, i}, i being the place in all.
+function runs(mends) {
+  const out = [];
+  mends.forEach((m, i) => {
+    const last = out.at(-1);
+    if (m.batch && last?.[0].m.batch === m.batch) last.push({ m, i });
+    else out.push([{ m, i }]);
+  });
+  return out;
+}
+
+// batch is what was taken at once, as one entry that opens.
+function batch(desk, run) {
+  const ids = run.map(({ m }) => m.id);
+  const name = `${run.length} proposals taken at once`;
+  const lost = run.filter(({ m }) => m.refused).length;
+  const on = el("input", { type: "checkbox", "aria-label": `${name}: in force` });
+  const off = run.filter(({ m }) => m.off).length;
+  on.checked = off < run.length;
+  on.indeterminate = off > 0 && off < run.length;
+  on.addEventListener("change", () =>
+    desk.piece.change(
+      `${on.checked ? "Switch on" : "Switch off"}: ${name}`,
+      ...ids.map((id) => ({ kind: "mend", id, off: !on.checked })),
+    ),
+  );
+  const away = () => desk.piece.change(`Take away: ${name}`, { kind: "dropMends", ids });
+  const details = el("details", {}, el("summary", {}, lost ? `${name}, ${lost} without effect` : name));
+  details.addEventListener("toggle", () => {
+    if (details.open && details.childElementCount < 2)
+      details.append(el("ol", { class: "mends" }, ...run.map(({ m, i }) => row(desk, m, i))));
+  });
+  return el(
+    "li",
+    { class: off === run.length ? "off" : "", "data-batch": run[0].m.batch },
+    on,
+    details,
+    el("span", { class: "acts" }, el("button", { class: "plainbutton", type: "button", title: "Take all of these away", "aria-label": `Take away ${name}`, onclick: away }, "✕")),
+  );
 }
 
 function row(desk, m, i) {

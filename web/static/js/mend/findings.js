@@ -1,7 +1,67 @@
-// The list of findings, grouped by kind, each with a picture of the spot.
+// The list of findings: what is to decide, to heal and to tidy, by kind, each with a picture of the spot.
 
 import { post } from "../lib/api.js";
+import { count } from "../lib/length.js";
 import { el, say } from "../lib/page.js";
+
+// The parts of the list, by what the proposals do.
+const parts = [
+  {
+    name: "decide",
+    title: "To decide",
+    hint: "What was meant is a guess, or much would change. None is taken without being asked.",
+    opens: true,
+    has: (f) => f.class === "decide" && !f.copes,
+    says: (list) =>
+      list[0].together
+        ? `Together they change ${percent(list[0].together)} of the picture: too much to be taken without being asked.`
+        : "",
+  },
+  {
+    name: "heal",
+    title: "To heal",
+    hint: "What you see changes as little as the trouble demands.",
+    opens: true,
+    has: (f) => f.class === "heal" && !f.copes,
+  },
+  { name: "tidy", title: "To tidy", hint: "Nothing that you see changes.", has: (f) => f.class === "tidy" && !f.copes },
+  {
+    name: "copes",
+    title: "No trouble",
+    hint: "Raising does the same by itself.",
+    has: (f) => f.copes,
+    says: () => "Raising does the same by itself; take them to have it in the outlines.",
+  },
+];
+
+const purposeKey = "bildhauer:mend:purpose";
+const purposes = [
+  ["", "picture and print"],
+  ["picture", "the picture"],
+  ["print", "the print"],
+];
+
+function purposeNow() {
+  try {
+    return localStorage.getItem(purposeKey) ?? "";
+  } catch {
+    return ""; // private mode
+  }
+}
+
+// matters reports whether a kind does for what the piece is for.
+function matters(kind) {
+  const now = purposeNow();
+  return kind.matters !== "nobody" && (!now || !kind.matters || kind.matters === now);
+}
+
+const percent = (share) => (share < 0.0005 ? "less than 0.1 %" : `${Number((100 * share).toFixed(1))} %`);
+
+// beyond says how many of a kind are not shown.
+function beyond(list) {
+  const more = list.reduce((sum, f) => sum + (f.more ?? 0), 0);
+  return more ? `${count(more)} more of this kind come when these are done.` : "";
+}
 
 export class Findings {
   constructor(desk, box) {
@@ -9,7 +69,18 @@ export class Findings {
     this.box = box;
     this.at = 0;
     this.way = new Map(); // chosen fix by finding, if not the first
-    desk.marked = () => this.open().map((f, i) => ({ finding: f, number: i + 1, on: f === this.current() }));
+    this.folds = new Map(); // of groups that somebody folded or opened
+    this.trials = new Map(); // what proposals do, by revision, finding and way
+    desk.trial = () => this.trial();
+    desk.marked = () => {
+      let n = 0;
+      return this.groups().flatMap((g) => {
+        const open = this.unfolded(g);
+        return g.list
+          .map((f) => ({ finding: f, number: ++n, on: f === this.current() }))
+          .filter((m) => open || m.on);
+      });
+    };
     desk.pick = (f) => this.pick(f);
     desk.lit = () => {
       if (desk.mode === "shapes" || desk.mode === "nodes") return desk.tools.shapes.chosen;
@@ -28,12 +99,30 @@ export class Findings {
 
   // open returns the open findings in the order of the list.
   open() {
-    return this.ordered(false);
+    return this.groups().flatMap((g) => g.list);
   }
 
-  ordered(left) {
+  // groups returns the open findings: by what their proposals do, then by kind, the most harmful first.
+  groups() {
     const { data } = this.desk;
-    return data.kinds.flatMap((k) => data.findings.filter((f) => f.kind === k.name && f.left === left));
+    const kinds = data.kinds.toSorted((a, b) => b.harm - a.harm);
+    const out = [];
+    for (const part of parts)
+      for (const kind of kinds) {
+        const list = data.findings.filter((f) => !f.left && f.kind === kind.name && part.has(f));
+        if (list.length) out.push({ part, kind, list, key: `${part.name} ${kind.name}` });
+      }
+    return out;
+  }
+
+  // unfolded reports whether a group lies open: as somebody left it, or because it matters.
+  unfolded(g) {
+    return this.folds.get(g.key) ?? (g.part.opens && matters(g.kind));
+  }
+
+  left() {
+    const { data } = this.desk;
+    return data.kinds.flatMap((k) => data.findings.filter((f) => f.kind === k.name && f.left));
   }
 
   current() {
@@ -41,7 +130,7 @@ export class Findings {
   }
 
   all() {
-    return [...this.ordered(false), ...this.ordered(true)];
+    return [...this.open(), ...this.left()];
   }
 
   draw() {
@@ -49,48 +138,100 @@ export class Findings {
     this.at = Math.max(0, Math.min(this.at, list.length - 1));
     const top = this.box.scrollTop;
     const kids = [];
-    const { data } = this.desk;
+    const groups = this.groups();
     let number = 0;
-    for (const k of data.kinds) {
-      const own = data.findings.filter((f) => f.kind === k.name && !f.left);
-      if (!own.length) continue;
-      kids.push(this.head(k, own));
-      for (const f of own) kids.push(this.row(f, ++number));
+    let part = null;
+    for (const g of groups) {
+      if (g.part !== part) {
+        part = g.part;
+        const n = groups.filter((x) => x.part === part).reduce((sum, x) => sum + x.list.length, 0);
+        kids.push(el("h3", { class: "findpart", title: part.hint, "data-part-of": part.name }, `${part.title} (${n})`));
+      }
+      kids.push(this.group(g, number));
+      number += g.list.length;
     }
-    const left = this.ordered(true);
+    const left = this.left();
     if (left.length) {
       kids.push(el("div", { class: "findhead left" }, el("b", {}, `Left as they are (${left.length})`)));
       for (const f of left) kids.push(this.row(f, "–"));
     }
     if (!kids.length) kids.push(el("p", { class: "soft nothing" }, "No findings: the outlines are sound."));
-    else if (this.open().length) kids.unshift(this.allButton());
+    else kids.unshift(this.purpose(), ...this.allButton());
     this.box.replaceChildren(...kids);
     this.box.scrollTop = top;
     this.reveal();
+    this.foresee();
+  }
+
+  // purpose chooses what matters.
+  purpose() {
+    const pick = el(
+      "select",
+      { "data-find": "purpose", "aria-label": "What the piece is for" },
+      ...purposes.map(([k, text]) => el("option", { value: k, selected: k === purposeNow() }, text)),
+    );
+    pick.addEventListener("change", () => {
+      try {
+        localStorage.setItem(purposeKey, pick.value);
+      } catch {
+        // not kept
+      }
+      this.folds.clear();
+      this.draw();
+      this.desk.view.draw();
+    });
+    return el("label", { class: "findpurpose" }, "What matters is ", pick);
   }
 
   allButton() {
-    const n = this.open().length;
-    return el(
+    const taken = this.open().filter((f) => f.class !== "decide" && !f.copes && !f.fails);
+    if (!taken.length) return [];
+    const share = taken.reduce((sum, f) => sum + f.share, 0);
+    const said = share > 0 ? `at most ${percent(share)} of the picture changes` : "nothing that you see changes";
+    const button = el(
       "button",
-      { class: "button is-small is-primary takeall", type: "button", onclick: () => this.takeAll([]) },
-      `Take all ${n} proposals`,
+      { class: "button is-small is-primary takeall", type: "button", onclick: () => this.takeAll([], []) },
+      taken.length === 1 ? "Take the one that is no guess" : `Take all ${taken.length} that are no guess`,
     );
+    return [button, el("p", { class: "soft takesaid" }, `${said[0].toUpperCase()}${said.slice(1)}.`)];
   }
 
-  head(kind, own) {
+  // group is a kind that can be folded. Its rows are made when it lies open.
+  group(g, number) {
+    const { kind, list, part } = g;
+    const takes = list.filter((f) => !f.fails).length;
     const take = el(
       "button",
       {
         class: "plainbutton",
         type: "button",
-        title: "Take all of this kind (Shift Enter)",
+        title: "Take all of these (Shift Enter)",
         "data-takeall": kind.name,
-        onclick: () => this.takeAll([kind.name]),
+        disabled: !takes,
+        onclick: (e) => {
+          e.preventDefault();
+          this.takeKind(list[0]);
+        },
       },
-      own.length > 1 ? `Take all ${own.length}` : "Take",
+      list.length > 1 ? `Take ${takes}` : "Take",
     );
-    return el("div", { class: "findhead" }, el("b", {}, kind.title), take);
+    const open = this.unfolded(g);
+    const head = el("summary", { class: "findhead" }, el("b", {}, `${kind.title} (${list.length})`), take);
+    const box = el("details", { class: "findgroup", "data-group-of": g.key, open }, head);
+    const fill = () => {
+      if (box.childElementCount > 1) return;
+      const said = [part.says?.(list), beyond(list)].filter(Boolean).join(" ");
+      if (said) box.append(el("p", { class: "soft" }, said));
+      list.forEach((f, i) => box.append(this.row(f, number + i + 1)));
+    };
+    if (open) fill();
+    box.addEventListener("toggle", () => {
+      if (box.open === this.unfolded(g)) return;
+      this.folds.set(g.key, box.open);
+      if (box.open) fill();
+      this.desk.view.draw();
+    });
+    return box;
   }
 
   row(f, number) {
@@ -111,18 +252,75 @@ export class Findings {
         { class: "what" },
         el("span", { class: "measure" }, el("i", {}, number), f.measure),
         el("p", {}, this.fix(f).will, "."),
+        el("p", { class: "effect" }, this.effect(f)),
         on ? this.acts(f) : null,
       ),
+      on && f.class === "decide" && !f.left ? this.outcomes(f) : null,
     );
     return row;
   }
 
-  picture(f) {
+  // effect says what the chosen way does to the picture.
+  effect(f) {
+    const other = this.way.get(sign(f)) ?? 0;
+    if (other) return this.trials.get(this.sign(f))?.effect ?? "";
+    return f.fails || f.effect;
+  }
+
+  // outcomes draws both ends of a decision side by side.
+  outcomes(f) {
+    const trial = this.trials.get(this.sign(f));
+    const frame = this.frame(f);
+    const one = (name, ...kids) =>
+      el("figure", {}, el("svg", { viewBox: frame.join(" "), "aria-hidden": "true" }, ...kids), el("figcaption", {}, name));
+    const after = (trial?.shapes ?? []).map((s) => el("path", { d: s.path, fill: s.color, "fill-rule": rule(s) }));
+    return el(
+      "div",
+      { class: "outcomes", "data-shown": String(Boolean(trial)) },
+      one("as it is", el("use", { href: "#mendart" })),
+      one(trial?.fails ?? "if taken", ...after),
+    );
+  }
+
+  // frame is the box around a finding that its pictures show.
+  frame(f) {
     const [x, y, w, h] = f.box;
     const whole = Math.max(...this.desk.data.box.slice(2));
     const size = Math.max(w, h, whole * 0.05) * 1.5;
-    const box = `${x + w / 2 - size / 2} ${y + h / 2 - size / 2} ${size} ${size}`;
-    const svg = el("svg", { class: "spot", viewBox: box, "aria-hidden": "true" });
+    return [x + w / 2 - size / 2, y + h / 2 - size / 2, size, size];
+  }
+
+  // foresee asks what the chosen way of the current finding does, once for each.
+  foresee() {
+    const f = this.current();
+    clearTimeout(this.asking);
+    if (!f || f.left || this.trials.has(this.sign(f))) return this.desk.view.foreseen?.();
+    this.asking = setTimeout(async () => {
+      const key = this.sign(f);
+      const { piece } = this.desk;
+      let trial;
+      try {
+        trial = await post(`${piece.base}/data/trial`, { do: this.fix(f).do, box: this.frame(f) });
+      } catch (e) {
+        trial = { fails: e.message, effect: e.message };
+      }
+      if (piece.state.rev !== this.desk.data.rev) return;
+      this.trials.set(key, trial);
+      if (f === this.current()) this.draw();
+    }, 60);
+  }
+
+  trial() {
+    const f = this.current();
+    return f && !f.left ? this.trials.get(this.sign(f)) : null;
+  }
+
+  sign(f) {
+    return `${this.desk.data.rev} ${sign(f)} ${this.way.get(sign(f)) ?? 0}`;
+  }
+
+  picture(f) {
+    const svg = el("svg", { class: "spot", viewBox: this.frame(f).join(" "), "aria-hidden": "true" });
     this.sight.observe(svg);
     return svg;
   }
@@ -183,6 +381,8 @@ export class Findings {
     const i = this.all().indexOf(f);
     if (i < 0) return;
     this.at = i;
+    const group = this.groups().find((g) => g.list.includes(f));
+    if (group && !this.unfolded(group)) this.folds.set(group.key, true);
     if (this.desk.mode !== "findings") this.desk.go("findings");
     this.draw();
     this.desk.view.draw();
@@ -209,11 +409,16 @@ export class Findings {
     return this.desk.piece.change(x.will, { kind: "mends", list: x.do });
   }
 
-  takeAll(kinds) {
+  // takeKind takes all findings of the kind that have the same said of them as f.
+  takeKind(f) {
+    return this.takeAll([f.kind], f.copes ? ["tidy", "heal", "decide"] : [f.class]);
+  }
+
+  takeAll(kinds, classes) {
     const { piece } = this.desk;
     return piece.changeBy(() =>
       piece.run("Taking the proposals", (job) =>
-        post(`${piece.base}/mend?base=${piece.state.rev}`, { kinds }, job),
+        post(`${piece.base}/mend?base=${piece.state.rev}`, { kinds, classes }, job),
       ),
     );
   }
@@ -232,7 +437,7 @@ export class Findings {
       return true;
     }
     if (!f) return false;
-    if (e.key === "Enter" && e.shiftKey) this.takeAll([f.kind]);
+    if (e.key === "Enter" && e.shiftKey) this.takeKind(f);
     else if (e.key === "Enter" && !f.left) this.take(f);
     else if (e.key.toLowerCase() === "l") this.leave(f);
     else if (e.key.toLowerCase() === "g") this.show(f);
@@ -240,5 +445,7 @@ export class Findings {
     return true;
   }
 }
+
+const rule = (s) => (s.evenOdd ? "evenodd" : "nonzero");
 
 const sign = (f) => `${f.kind} ${f.shapes.join()} ${f.at.join()}`;

@@ -20,6 +20,8 @@ export const keys = [
   ["L", "Leave the finding, or open it again"],
   ["G", "Go to the finding, or to what is chosen"],
   ["B", "Hold to see the outlines as they came"],
+  ["C", "Hold to see what the proposal changes"],
+  ["H", "Hatch what is solid, or no longer"],
   [", .", "Previous and next shape or node; with Shift add it to the choice"],
   ["+", "A node in the middle of the segment behind the chosen one"],
   ["Delete", "Leave the chosen shapes out, or drop the chosen nodes"],
@@ -89,6 +91,8 @@ export function mount(ctx) {
     if (!desk.data || typing(e) || modal()) return;
     if (e.key.toLowerCase() === "b" && plain(e)) outline.before(true);
     if (!plain(e)) return;
+    if (e.key.toLowerCase() === "c" && desk.mode === "findings") return outline.foresee(true);
+    if (e.key.toLowerCase() === "h") return outline.hatched(!outline.asked);
     const mode = modes.find(([, , key]) => key === e.key);
     if (mode) return go(mode[0]);
     if (e.key.toLowerCase() === "f") return outline.drawing.fit();
@@ -97,8 +101,14 @@ export function mount(ctx) {
     const mine = tools[desk.mode]?.key?.(e) || findings.key(e);
     if (mine) e.preventDefault();
   });
-  ctx.on(window, "keyup", (e) => e.key.toLowerCase() === "b" && outline.before(false));
-  ctx.on(window, "blur", () => outline.before(false));
+  ctx.on(window, "keyup", (e) => {
+    if (e.key.toLowerCase() === "b") outline.before(false);
+    if (e.key.toLowerCase() === "c") outline.foresee(false);
+  });
+  ctx.on(window, "blur", () => {
+    outline.before(false);
+    outline.foresee(false);
+  });
 
   // sought opens the finding that another step sent here; what counts as one is widened for it.
   const sought = () => {
@@ -144,7 +154,7 @@ export function mount(ctx) {
 function hint(findings) {
   const open = findings.open().length;
   const text = open
-    ? "Each finding says what its proposal will do. Enter takes it, L leaves it. The solid is sound either way."
+    ? "Each finding says what its proposal does to the picture; hold C to see it. Enter takes it, L leaves it. The solid is sound either way."
     : "Nothing is left to put right. What the program did not find can be changed by hand: choose Shapes, Nodes or Add.";
   return [el("p", { class: "soft" }, text)];
 }

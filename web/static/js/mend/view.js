@@ -1,5 +1,5 @@
-// The outlines on the plate: shapes faint in their colours, what is solid
-// hatched, edges of holes broken, findings as numbered marks.
+// The outlines on the plate: shapes in their colours, edges of holes broken, findings as numbered marks. While
+// outlines are edited, or on a key, what is solid is hatched; on another key the change that is proposed shows.
 
 import { el } from "../lib/page.js";
 import { Drawing } from "../lib/drawing.js";
@@ -10,6 +10,11 @@ export class OutlineView {
     this.drawing = new Drawing(ctx, box, "The outlines, with findings marked");
     this.hatch = el("pattern", { id: "mendhatch", width: 7, height: 7, patternUnits: "userSpaceOnUse" });
     this.hatch.append(el("path", { d: "M0 7L7 0", class: "hatchline" }));
+    this.dots = el("pattern", { id: "gaindots", width: 6, height: 6, patternUnits: "userSpaceOnUse" });
+    this.dots.append(el("circle", { cx: 3, cy: 3, r: 1.6, class: "gainmark" }));
+    this.bars = el("pattern", { id: "lossbars", width: 6, height: 6, patternUnits: "userSpaceOnUse" });
+    this.bars.append(el("path", { d: "M-1 1L1 -1M0 6L6 0M5 7L7 5", class: "lossmark" }));
+    this.change = el("g", { class: "proposed", visibility: "hidden" });
     this.art = el("g", { id: "mendart", class: "mendart" });
     this.solid = el("path", { class: "solidarea", "fill-rule": "evenodd" });
     this.edges = el("path", { class: "solidedge" });
@@ -21,12 +26,13 @@ export class OutlineView {
     // What is only asked about must be in the page to answer.
     this.probes = el("g", { visibility: "hidden", "pointer-events": "none" });
     this.drawing.svg.append(
-      el("defs", {}, this.hatch),
+      el("defs", {}, this.hatch, this.dots, this.bars),
       this.art,
       this.solid,
       this.edges,
       this.holes,
       this.was,
+      this.change,
       this.chosen,
       this.marks,
       this.over,
@@ -34,7 +40,8 @@ export class OutlineView {
     );
     this.label = el("div", { class: "depthlabel", hidden: true });
     this.lasso = el("path", { class: "lasso" });
-    box.append(this.label);
+    this.legend = el("div", { class: "changelegend", hidden: true, role: "status" });
+    box.append(this.label, this.legend);
     this.drawing.seen = () => this.scale();
     this.drawing.grab = (e) => this.desk.tools?.[this.desk.mode]?.grab?.(e) ?? false;
     this.framed = "";
@@ -77,11 +84,10 @@ export class OutlineView {
   // draw shows the marks, what is chosen, and what the tool at hand adds.
   draw() {
     const { desk } = this;
-    const list = desk.marked?.() ?? [];
-    this.marks.replaceChildren(
-      ...list.map(({ finding, number, on }) => mark(finding, number, on, () => desk.pick(finding))),
-    );
+    this.list = desk.marked?.() ?? [];
+    this.laid = "";
     this.marks.classList.toggle("quiet", desk.mode !== "findings");
+    this.hatched();
     const keys = desk.lit?.() ?? new Set();
     this.chosen.replaceChildren(
       ...[...keys].flatMap((k) => {
@@ -97,11 +103,67 @@ export class OutlineView {
   scale() {
     const k = this.drawing.perPx();
     if (!Number.isFinite(k) || k <= 0) return;
-    this.hatch.setAttribute("patternTransform", `scale(${k})`);
-    for (const g of this.marks.children) {
-      g.setAttribute("transform", `translate(${g.dataset.x} ${g.dataset.y}) scale(${k})`);
-    }
+    for (const p of [this.hatch, this.dots, this.bars]) p.setAttribute("patternTransform", `scale(${k})`);
+    this.layMarks(k);
     this.desk.tools?.[this.desk.mode]?.scaled?.(k);
+  }
+
+  // layMarks gathers marks that would cover each other, until one comes nearer.
+  layMarks(k) {
+    const groups = gathered(this.list ?? [], k * crowded);
+    const laid = groups.map((g) => `${g.at.join()} ${g.list.map((m) => m.number).join()} ${g.on}`).join("|");
+    if (laid !== this.laid) {
+      this.laid = laid;
+      this.marks.replaceChildren(...groups.map((g) => this.mark(g)));
+    }
+    for (const g of this.marks.children)
+      g.setAttribute("transform", `translate(${g.dataset.x} ${g.dataset.y}) scale(${k})`);
+  }
+
+  mark(g) {
+    const [x, y] = g.at;
+    const { list } = g;
+    const one = list.length === 1;
+    const act = () => (one ? this.desk.pick(list[0].finding) : this.go(around(list.map((m) => m.finding.at)), 0.01));
+    return el(
+      "g",
+      { class: `findmark${g.on ? " on" : ""}${one ? "" : " many"}`, "data-x": x, "data-y": y, onclick: act },
+      el("title", {}, one ? list[0].finding.measure : `${list.length} findings: press to come nearer`),
+      one ? el("path", { d: "M0 -12L12 0L0 12L-12 0Z" }) : el("path", { d: "M-15 -11H15V11H-15Z" }),
+      el("text", { y: 4 }, one ? list[0].number : `${list.length}×`),
+    );
+  }
+
+  // hatched shows what is solid by hatching while outlines are edited, or when asked.
+  hatched(on = this.asked) {
+    this.asked = on;
+    this.drawing.svg.classList.toggle("hatched", Boolean(on) || this.desk.mode === "nodes");
+  }
+
+  // foresee shows what the proposal at hand would change.
+  foresee(on) {
+    this.foreseeing = on;
+    this.foreseen();
+  }
+
+  foreseen() {
+    const trial = this.foreseeing ? this.desk.trial?.() : null;
+    this.change.setAttribute("visibility", trial ? "visible" : "hidden");
+    this.legend.hidden = !this.foreseeing;
+    if (!this.foreseeing) return;
+    if (!trial) {
+      this.legend.textContent = "Choose a finding to see what its proposal changes.";
+      return;
+    }
+    const area = (d, kind) => (d ? [el("path", { d, class: kind, "fill-rule": "evenodd" })] : []);
+    this.change.replaceChildren(...area(trial.lost, "lost"), ...area(trial.other, "swapped"), ...area(trial.gained, "gained"));
+    const key = (kind, text) => el("span", {}, el("i", { class: kind }), text);
+    this.legend.replaceChildren(
+      el("b", {}, trial.effect),
+      ...(trial.gained ? [key("gained", "comes")] : []),
+      ...(trial.lost ? [key("lost", "goes")] : []),
+      ...(trial.other ? [key("swapped", "another colour")] : []),
+    );
   }
 
   before(on) {
@@ -199,12 +261,38 @@ export class OutlineView {
 
 const rule = (s) => (s.evenOdd ? "evenodd" : "nonzero");
 
-function mark(finding, number, on, act) {
-  const [x, y] = finding.at;
-  return el(
-    "g",
-    { class: `findmark${on ? " on" : ""}`, "data-x": x, "data-y": y, onclick: act },
-    el("path", { d: "M0 -12L12 0L0 12L-12 0Z" }),
-    el("text", { y: 4 }, number),
-  );
+// So many px apart, marks do not cover each other.
+const crowded = 26;
+
+// gathered puts marks that lie nearer than far to another one together: {at, list, on}.
+function gathered(marks, far) {
+  const out = [];
+  const cells = new Map();
+  const cell = ([x, y], dx = 0, dy = 0) => `${Math.floor(x / far) + dx} ${Math.floor(y / far) + dy}`;
+  for (const m of marks) {
+    const { at } = m.finding;
+    if (m.on) { // the one at hand stays by itself
+      out.push({ at, list: [m], on: true });
+      continue;
+    }
+    let best = null;
+    for (let i = 0; i < 9 && !best; i++)
+      best = (cells.get(cell(at, (i % 3) - 1, Math.floor(i / 3) - 1)) ?? []).find(
+        (g) => Math.hypot(g.at[0] - at[0], g.at[1] - at[1]) < far,
+      );
+    if (best) best.list.push(m);
+    else {
+      const g = { at, list: [m], on: false };
+      out.push(g);
+      cells.set(cell(at), [...(cells.get(cell(at)) ?? []), g]);
+    }
+  }
+  return out;
+}
+
+// around returns the box of some places.
+function around(places) {
+  const [xs, ys] = [0, 1].map((i) => places.map((p) => p[i]));
+  const [x, y] = [Math.min(...xs), Math.min(...ys)];
+  return [x, y, Math.max(...xs) - x, Math.max(...ys) - y];
 }
