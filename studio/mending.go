@@ -105,7 +105,7 @@ func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
 	n := 0
 	for i, left := range leftOf(found.Value, &p.Recipe.Mends, w) {
 		f := &found.Value[i]
-		if k, _ := mend.KindOf(f.Kind); !left && !f.Copes && k.Matters != mend.ForNobody {
+		if k, _ := mend.KindOf(f.Kind); !left && !f.Copes && !f.Quiet && k.Matters != mend.ForNobody {
 			n++
 		}
 	}

@@ -40,6 +40,7 @@ type findingState struct {
 	Effect   string  `json:"effect"`             // of the proposal, in words
 	Share    float64 `json:"share"`              // of the picture that it changes
 	Copes    bool    `json:"copes,omitempty"`    // raising does the same by itself
+	Quiet    bool    `json:"quiet,omitempty"`    // it may well be meant
 	Together float64 `json:"together,omitempty"` // share that the kind changes, where that is why it is asked for
 	Fails    string  `json:"fails,omitempty"`
 	More     int     `json:"more,omitempty"` // of its kind, beyond those that are shown
@@ -148,7 +149,7 @@ func findingStates(m *studio.Mending) []findingState {
 	for i, f := range m.Findings {
 		s := findingState{
 			Kind: f.Kind, Shapes: f.Shapes, At: [2]float64{f.At.X, f.At.Y}, Box: boxOf(f.Box), Measure: f.Measure, Left: m.Left[i],
-			Class: f.Class, Effect: f.Effect.Words(), Share: f.Effect.Share, Copes: f.Copes, Together: f.Together, More: f.More,
+			Class: f.Class, Effect: f.Effect.Words(), Share: f.Effect.Share, Copes: f.Copes, Quiet: f.Quiet, Together: f.Together, More: f.More,
 		}
 		if f.Fails != "" {
 			s.Effect, s.Fails = "", sentenceOf(f.Fails)

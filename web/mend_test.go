@@ -342,3 +342,72 @@ func TestDraggingIsSmooth(t *testing.T) {
 		t.Errorf("nine in ten frames within %s ms", late)
 	}
 }
+
+// crowded is artwork with a guess, what can be tidied, and tips so near to each other that their marks would lie
+// on each other.
+func crowded() string {
+	var b strings.Builder
+	b.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100"><path id="plate" d="M10 0H190L200 10V100H0V10Z" fill="#274c6b"/>` +
+		`<circle id="moon" cx="40" cy="50" r="20" fill="#fdfdfd"/><path id="bow" fill="#a9492b" d="M150 20L190 60L190 20L150 60Z"/>` +
+		`<path id="twin" fill="#a9492b" d="M150 20L190 60L190 20L150 60Z"/>`)
+	for k := range 14 {
+		x := 70 + 5*float64(k)
+		fmt.Fprintf(&b, `<path fill="#d9a441" d="M%g 90L%g 70L%g 90Z"/>`, x, x+2.3, x+4.6)
+	}
+	return b.String() + `</svg>`
+}
+
+// TestProposalsAreSeen goes through what the page says and shows of proposals: what is to decide with both ends
+// side by side, what changes on a key, marks that gather, and what was taken at once as one entry.
+func TestProposalsAreSeen(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("crowded.svg", crowded())
+	w := open(t, s.address+"/pieces/"+id+"/mend")
+	w.wait(mended)
+	group := func(key string) string { return `document.querySelector('[data-group-of="` + key + `"]')` }
+	w.wait("document.querySelector('[data-part-of=decide]') && " + group("decide pale") + ".open")
+	// What is tidy is a line that opens.
+	w.wait("!" + group("tidy crossing") + ".open && document.querySelectorAll('[data-finding=crossing]').length === 0")
+	w.js(group("tidy crossing") + ".querySelector('summary').click()")
+	w.wait("document.querySelectorAll('[data-finding=crossing]').length > 0")
+	w.js("document.querySelector('[data-finding=pale]').click()")
+	w.wait("document.querySelector('.outcomes').dataset.shown === 'true' && " +
+		"document.querySelectorAll('.outcomes figure').length === 2 && document.querySelector('.finding.on .effect').textContent.includes('of the picture changes')")
+	press := func(kind string) { w.js("window.dispatchEvent(new KeyboardEvent('" + kind + "', {key: 'c', bubbles: true}))") }
+	press("keydown")
+	w.wait("!document.querySelector('.changelegend').hidden && document.querySelector('.proposed').getAttribute('visibility') === 'visible'" +
+		" && document.querySelector('.proposed .lost') && document.querySelector('.changelegend').textContent.includes('goes')")
+	press("keyup")
+	w.wait("document.querySelector('.changelegend').hidden && document.querySelector('.proposed').getAttribute('visibility') === 'hidden'")
+	w.key("f")
+	w.wait("document.querySelectorAll('.findmark.many').length > 2")
+	had := w.text("document.querySelectorAll('.findmark:not(.many)').length")
+	w.js("[...document.querySelectorAll('.findmark.many')].at(-1).dispatchEvent(new MouseEvent('click', {bubbles: true}))")
+	w.wait("document.querySelectorAll('.findmark:not(.many)').length > " + had)
+	// What matters is chosen once.
+	w.pick("[data-find=purpose]", "print")
+	w.wait("!" + group("heal tip") + ".open")
+	w.js("location.reload()")
+	w.wait(mended + " && document.querySelector('[data-find=purpose]').value === 'print' && !" + group("heal tip") + ".open")
+	w.pick("[data-find=purpose]", "")
+	w.wait(group("heal tip") + ".open")
+	w.wait("document.querySelector('.takesaid').textContent.includes('of the picture changes')")
+	before := s.document(id)
+	w.click(".takeall")
+	w.wait("document.querySelector('[data-batch] summary')?.textContent.includes('taken at once') && " + mended)
+	w.wait("document.querySelector('[data-finding=pale]') && !document.querySelector('.takeall')")
+	w.js("document.querySelector('[data-batch] summary').click()")
+	w.wait("document.querySelectorAll('[data-batch] li').length > 2")
+	w.js("document.querySelector('[data-batch] > input').click()")
+	w.wait("document.querySelector('[data-batch].off') && document.querySelector('.takeall') && " + mended)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Switch off: ')")
+	w.click("#undo")
+	w.wait("!document.querySelector('[data-batch].off') && " + mended)
+	w.click("#undo")
+	w.wait("!document.querySelector('[data-batch]') && document.querySelector('.takeall') && " + mended)
+	if after := s.document(id); after != before {
+		t.Errorf("undo left\n%s\ninstead of\n%s", after, before)
+	}
+	w.key("h")
+	w.wait("document.querySelector('.sheet.hatched')")
+}

@@ -35,6 +35,7 @@ type Finding struct {
 	Together float64
 	Fails    string // why the proposal can't be taken, "" if it can
 	More     int    // of the last one of a kind: so many more were found, and come when these are done
+	Quiet    bool   // it may well be meant: careful people draw the like
 	Copes    bool   // raising does the same by itself: nothing has to be done
 }
 

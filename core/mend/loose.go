@@ -18,6 +18,9 @@ const (
 	mostLoose  = 3
 )
 
+// meantApartMM is from how far, in mm, a piece lies apart on purpose, as a dot does.
+const meantApartMM = 1
+
 // findLoose finds pieces that would fall off: they hang together with nothing.
 func findLoose(l *look) []Finding {
 	var real []int
@@ -79,7 +82,7 @@ func (l *look) loose(i int, owners *owners) (Finding, bool) {
 	gap := mmOf(l.mm(d.Len()))
 	inside := l.fromGrid(p)
 	return Finding{
-		Shapes: keys, At: box.Center(), Box: box,
+		Shapes: keys, At: box.Center(), Box: box, Quiet: l.mm(d.Len()) > meantApartMM,
 		Measure: mmOf(l.mmLen(box.W())) + " × " + mmOf(l.mmLen(box.H())) + ", " + gap + " away",
 		Fixes: []Fix{
 			fix(recipe.Mend{Do: "bridge", Shapes: keys, MM: []float64{width}, At: at},

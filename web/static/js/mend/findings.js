@@ -117,7 +117,7 @@ export class Findings {
 
   // unfolded reports whether a group lies open: as somebody left it, or because it matters.
   unfolded(g) {
-    return this.folds.get(g.key) ?? (g.part.opens && matters(g.kind));
+    return this.folds.get(g.key) ?? (g.part.opens && matters(g.kind) && !g.list.every((f) => f.quiet));
   }
 
   left() {

@@ -124,7 +124,12 @@ export class OutlineView {
     const [x, y] = g.at;
     const { list } = g;
     const one = list.length === 1;
-    const act = () => (one ? this.desk.pick(list[0].finding) : this.go(around(list.map((m) => m.finding.at)), 0.01));
+    // Those in one place do not part however near one comes: one after the other.
+    const box = around(list.map((m) => m.finding.at));
+    const together = Math.max(box[2], box[3]) < this.drawing.home[2] / 2000;
+    let next = 0;
+    const act = () =>
+      one || together ? this.desk.pick(list[next++ % list.length].finding) : this.go(box, 0.01);
     return el(
       "g",
       { class: `findmark${g.on ? " on" : ""}${one ? "" : " many"}`, "data-x": x, "data-y": y, onclick: act },
