@@ -62,10 +62,15 @@ func patches(list [][]gauge.Ball, radius float64) (plane.Region, error) {
 // patch returns the area within radius of the middles of a spot's balls, but for
 // a hundredth of it.
 func patch(spot []gauge.Ball, radius float64) (plane.Region, error) {
+	return patchWithin(spot, radius, radius/100)
+}
+
+// patchWithin does it but for tol.
+func patchWithin(spot []gauge.Ball, radius, tol float64) (plane.Region, error) {
 	var loops []plane.Loop
 	var run []geom.Vec
 	end := func() {
-		keep := geom.Thinned(run, false, radius/100)
+		keep := geom.Thinned(run, false, tol)
 		for i, k := range keep {
 			if i > 0 {
 				loops = append(loops, capsule(run[keep[i-1]], run[k], radius))

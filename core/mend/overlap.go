@@ -171,23 +171,11 @@ func (l *look) shared(j, k int) (plane.Region, error) {
 	g.addAll(l.region[j])
 	lo := plane.Point{X: max(f.lo.X, g.lo.X) - frameRim, Y: max(f.lo.Y, g.lo.Y) - frameRim}
 	hi := plane.Point{X: min(f.hi.X, g.hi.X) + frameRim, Y: min(f.hi.Y, g.hi.Y) + frameRim}
-	part := func(r plane.Region) (plane.Region, error) {
-		if a, b, _ := r.Bounds(); a.X >= lo.X && a.Y >= lo.Y && b.X <= hi.X && b.Y <= hi.Y {
-			return r, nil
-		}
-		var loops []plane.Loop
-		r.Loops(func(lp plane.Loop) {
-			if c := lp.Cropped(lo, hi); len(c) > 2 {
-				loops = append(loops, c)
-			}
-		})
-		return fill(loops)
-	}
-	a, err := part(l.region[j])
+	a, err := cropped(l.region[j], lo, hi)
 	if err != nil {
 		return nil, err
 	}
-	b, err := part(l.region[k])
+	b, err := cropped(l.region[k], lo, hi)
 	if err != nil {
 		return nil, err
 	}

@@ -212,18 +212,40 @@ func plug(w *Work, m *recipe.Mend) error {
 	return w.addTo(which, add, src)
 }
 
+// aroundSpot returns what of a region lies in the box around a spot's balls, so far beyond them.
+func (w *Work) aroundSpot(r plane.Region, spot []gauge.Ball, far float64) (plane.Region, error) {
+	var f frame
+	for _, b := range spot {
+		for _, d := range [2]float64{-far, far} {
+			f.add(plane.Point{X: int32(math.Round(b.Middle.X + d)), Y: int32(math.Round(b.Middle.Y + d))})
+		}
+	}
+	return cropped(r, f.lo, f.hi)
+}
+
+// cropped returns what of a region lies in a box.
+func cropped(r plane.Region, lo, hi plane.Point) (plane.Region, error) {
+	if a, b, _ := r.Bounds(); a.X >= lo.X && a.Y >= lo.Y && b.X <= hi.X && b.Y <= hi.Y {
+		return r, nil
+	}
+	var loops []plane.Loop
+	r.Loops(func(l plane.Loop) {
+		if c := l.Cropped(lo, hi); len(c) > 2 {
+			loops = append(loops, c)
+		}
+	})
+	return fill(loops)
+}
+
 // closing returns what closes a slot: the area within its balls' reach that
 // growing and thinning again by half the width fills.
 func (w *Work) closing(r plane.Region, spot []gauge.Ball, width float64) (plane.Region, error) {
-	near, err := patch(spot, width*1.2)
+	near, err := patchWithin(spot, width*1.2, width/20)
 	if err != nil {
 		return nil, err
 	}
-	local, err := patch(spot, width*4)
+	local, err := w.aroundSpot(r, spot, width*4)
 	if err != nil {
-		return nil, err
-	}
-	if local, err = plane.Combine(r, local, plane.Intersect); err != nil {
 		return nil, err
 	}
 	grown, err := w.offsetBy(local, width/2, "")

@@ -263,13 +263,7 @@ func abs(v int32) int32 { return max(v, -v) }
 // the radius reaches: opening by the radius, looked at near the tip alone.
 func (w *Work) tipBeyond(r plane.Region, p plane.Point, radius float64) (plane.Region, error) {
 	lo, hi := reachOf(r, p, radius)
-	var loops []plane.Loop
-	r.Loops(func(l plane.Loop) {
-		if c := l.Cropped(lo, hi); len(c) > 2 {
-			loops = append(loops, c)
-		}
-	})
-	local, err := fill(loops)
+	local, err := cropped(r, lo, hi)
 	if err != nil {
 		return nil, err
 	}

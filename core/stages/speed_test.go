@@ -14,6 +14,7 @@ import (
 	"testing"
 	"time"
 
+	"bildhauer/core/mend"
 	"bildhauer/core/raise"
 	"bildhauer/core/read"
 	"bildhauer/core/recipe"
@@ -189,4 +190,39 @@ func BenchmarkFusedTubes(b *testing.B) {
 		}
 		b.ReportMetric(float64(len(made.Value.Mesh.Tris)), "triangles")
 	}
+}
+
+// BenchmarkFur looks for findings on the fur of the cat of the demo, 2,200 nodes, and takes all proposals that
+// are no guess.
+func BenchmarkFur(b *testing.B) {
+	s := sheet(b, "../../demo/ships-cat.svg")
+	joined := Made[*Joined]{Value: &Joined{Sheet: s}}
+	line := func() *Line {
+		r := recipe.New()
+		r.Size.By, r.Size.MM = recipe.Height, 140
+		return lineOf(&r)
+	}
+	b.Run("find", func(b *testing.B) {
+		for b.Loop() {
+			l := line()
+			m, err := l.MendedOf(b.Context(), joined)
+			if err != nil {
+				b.Fatal(err)
+			}
+			found, err := l.Findings(b.Context(), m)
+			if err != nil {
+				b.Fatal(err)
+			}
+			b.ReportMetric(float64(len(found.Value)), "findings")
+		}
+	})
+	b.Run("take", func(b *testing.B) {
+		for b.Loop() {
+			taken, err := line().TakeAll(b.Context(), joined, mend.Choice{})
+			if err != nil {
+				b.Fatal(err)
+			}
+			b.ReportMetric(float64(len(taken.Mends)), "mends")
+		}
+	})
 }
