@@ -30,7 +30,9 @@ type shot struct{ name, piece, step, script, ready string }
 var shots = []shot{
 	{"home", "", "", "", "document.images.length > 2 && [...document.images].every(i => i.complete)"},
 	{"intake", "Tide clock", "intake", "", "document.querySelectorAll('.shaperow').length"},
-	{"mend", "Gull crest", "mend", "", "document.body.dataset.mended !== undefined"},
+	{"mend", "Gull crest", "mend", "", outcomes},
+	{"mend-fur", "Ships cat", "mend", "", "document.querySelector('.findmark.many') && " + outcomes},
+	{"mend-change", "Gull crest", "mend", changeScript, outcomes + " && (!document.body.dataset.wanted || document.querySelector('.proposed path'))"},
 	{"size", "Compass badge", "size", sizeScript, "document.querySelectorAll('.dimtext').length"},
 	{"raise-badge", "Compass badge", "raise", "", "document.body.dataset.solids"},
 	{
@@ -40,7 +42,6 @@ var shots = []shot{
 		"document.querySelector('[data-part=c2f737e]').click()",
 		"document.body.dataset.solids",
 	},
-	{"raise-crest", "Gull crest", "raise", "", "document.body.dataset.solids"},
 	{"colours-view", "Harbour view", "raise", gatherScript, gathered},
 	{"colours-locker", "Ferry locker", "raise", gatherScript, gathered},
 	{"raise-view", "Harbour view", "raise", reliefScript, "document.body.dataset.solids && document.querySelector('[data-group=relief] .across rect')"},
@@ -61,13 +62,6 @@ var shots = []shot{
 	},
 	{"show", "Compass badge", "show", foldScript, traced},
 	{"show-time", "Tide clock", "show", timeScript, traced},
-	{
-		"show-results",
-		"Tide clock",
-		"show",
-		resultsScript,
-		"(!document.body.dataset.wanted || document.body.dataset.orders.split('done').length > 2) && " + traced,
-	},
 	{
 		"release",
 		"Pier key tag",
@@ -96,6 +90,12 @@ const (
 	gatherScript = "document.querySelector('[data-parts=colours]').click()"
 	gathered     = "document.body.dataset.solids && (!document.querySelector('dialog.inks') || document.body.dataset.inks)"
 	reliefScript = "document.querySelector('[data-group=relief]').open = true, document.querySelector('[data-group=relief]').scrollIntoView()"
+)
+
+// outcomes waits for both ends of a decision, changeScript holds the key that shows what it changes.
+const (
+	outcomes     = "document.querySelector('.outcomes')?.dataset.shown === 'true'"
+	changeScript = "document.body.dataset.wanted = 'change', ['g', 'c'].forEach((key) => window.dispatchEvent(new KeyboardEvent('keydown', {key})))"
 )
 
 // sizeScript draws a frame around the piece.
@@ -134,23 +134,6 @@ const timeScript = `(f => {
 	f.dispatchEvent(new Event("change"));
 	document.querySelector('.timename:nth-child(2) button').click();
 })(document.querySelector('[data-time=frame]'))`
-
-// resultsScript orders a picture and a short clip.
-const resultsScript = `(async () => {
-	document.body.dataset.wanted = "two";
-	const set = (q, v) => (e => { e.value = v; e.dispatchEvent(new Event("change")); })(document.querySelector(q));
-	document.querySelector('[data-choice=results]').click();
-	await new Promise(r => setTimeout(r, 300));
-	set("[data-field=side]", "480");
-	set("[data-scene=samples]", "8");
-	document.querySelector('[data-act=make-picture]').click();
-	set("[data-field=side]", "320");
-	set("[data-scene=samples]", "8");
-	set("[data-field=from]", "60");
-	set("[data-field=to]", "65");
-	document.querySelector('[data-act=make-frames]').click();
-	document.getElementById('panel').scrollTop = 330;
-})()`
 
 func main() {
 	out := flag.String("o", "docs/screenshots", "")

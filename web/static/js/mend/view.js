@@ -148,6 +148,7 @@ export class OutlineView {
   // foresee shows what the proposal at hand would change.
   foresee(on) {
     this.foreseeing = on;
+    this.drawing.svg.classList.toggle("foreseeing", on);
     this.foreseen();
   }
 
