@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 
 	"bildhauer/core/progress"
@@ -43,14 +44,21 @@ type Taken struct {
 // TakeAll takes the proposals of the chosen findings until none is left that a fix puts right. ids gives the id
 // of each mend that is taken.
 //
-//  1. Taking all again on the result takes nothing.
+//  1. Taking all again on the result takes nothing but what was left.
 //  2. A fix that fails, or after which its finding is still there, is not taken.
 //  3. A fix is taken if, on the outlines as they are by then, it changes the picture no more than a finding of
 //     its class may; what was decided by hand (Decide among the classes) may change anything.
-//  4. What is taken without having been decided changes no more than mostHealed of the picture in all.
+//  4. What is taken without having been decided changes no more of the picture than the findings say at first,
+//     and no more than mostHealed, in all. What comes about by the fixes is healed within that, or left.
 func TakeAll(ctx context.Context, w *Work, limits Limits, ids func() string, choose Choice) (Taken, error) {
 	t := taking{out: Taken{Work: w}, limits: limits, ids: ids, choose: &choose, useless: map[string]bool{}, known: map[string]Finding{}}
 	found, err := t.find(ctx, w)
+	for i := range found {
+		if f := &found[i]; f.Class == Heal && t.choose.Takes(f) {
+			t.most += f.Effect.Share
+		}
+	}
+	t.most = math.Min(mostHealed, t.most+leastHealed)
 	for n := 0; err == nil && n < rounds; n++ {
 		progress.Set(ctx, "Taking the proposals", float64(n)/rounds)
 		var took bool
@@ -71,6 +79,7 @@ type taking struct {
 	choose  *Choice
 	ink     float64         // mm² that are covered
 	spent   float64         // share of the picture that was changed without being asked
+	most    float64         // of that
 	useless map[string]bool // signs of findings that no fix puts right
 }
 
@@ -208,7 +217,7 @@ func (t *taking) tooMuch(w *Work, p, q *painting, list []Finding, g *gathering) 
 		return nil, 0, err
 	}
 	share := w.effect(spots, nil, nil, t.ink).Share
-	if t.spent+share > mostHealed {
+	if t.spent+share > t.most {
 		return g.of, 0, nil
 	}
 	// What is done together is of one kind and class.

@@ -79,6 +79,9 @@ func (l *look) judge(found []Finding, known map[string]Finding) error {
 // another drawing, and kinds of which much would change are asked for.
 const mostHealed = 0.006
 
+// leastHealed is how much more than was said may change, as a share: nobody sees it.
+const leastHealed = 0.0002
+
 // sparing makes the kinds that would change most of the picture matters to decide, until the others together
 // stay within what may be healed.
 func sparing(found []Finding) {

@@ -425,18 +425,20 @@ func TestTakingAllTwice(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		said := 0
 		for _, f := range taken.Left {
 			if f.Copes {
 				continue // raising does it
 			}
 			left++
+			said++
 			t.Logf("%d: left: %s %s %s", seed, f.Kind, f.Measure, f.Fixes[0].Will)
 		}
 		again, err := TakeAll(context.Background(), taken.Work, usual, counter(), every)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if len(again.Mends) > len(again.Left) {
+		if len(again.Mends) > said { // what came about by the fixes and was left, as more would have changed than was said
 			t.Errorf("%d: the second time %d were taken: %v", seed, len(again.Mends), again.Mends)
 		}
 		for i := range taken.Work.Sheet.Shapes {

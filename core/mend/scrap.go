@@ -2,7 +2,6 @@ package mend
 
 import (
 	"math"
-	"slices"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
@@ -55,40 +54,57 @@ func shed(w *Work, m *recipe.Mend) error {
 	if err != nil {
 		return err
 	}
-	done := false
-	for _, at := range m.At {
-		one, err := w.shedOne(which, at)
-		if err != nil {
+	left := m.At
+	for _, i := range which {
+		if left, err = w.shedFrom(i, left); err != nil {
 			return err
 		}
-		done = done || one
 	}
-	if !done {
+	if len(left) == len(m.At) {
 		return lost("the piece")
 	}
 	return nil
 }
 
-func (w *Work) shedOne(which []int, at [2]float64) (bool, error) {
-	x, y := w.toGrid(vec(at))
-	for _, i := range which {
-		src := newSources()
-		r, err := w.region(i, src)
-		if err != nil {
-			return false, err
-		}
+// shedFrom takes pieces of a shape away and returns the places that lie on none of its pieces.
+func (w *Work) shedFrom(i int, places [][2]float64) (left [][2]float64, err error) {
+	src := newSources()
+	r, err := w.region(i, src)
+	if err != nil {
+		return nil, err
+	}
+	index := make([]*plane.SegmentIndex, len(r))
+	gone := make([]bool, len(r))
+	for _, at := range places {
+		x, y := w.toGrid(vec(at))
 		best, far := -1, 512.0 // grid units: the place lies on an outline flattened otherwise
 		for k := range r {
-			f := plane.NewSegmentIndex(r[k]).Nearest(x, y, far)
-			if f.Edge >= 0 {
+			lo, hi, _ := r[k : k+1].Bounds()
+			if x < float64(lo.X)-far || x > float64(hi.X)+far || y < float64(lo.Y)-far || y > float64(hi.Y)+far || gone[k] {
+				continue
+			}
+			if index[k] == nil {
+				index[k] = plane.NewSegmentIndex(r[k])
+			}
+			if f := index[k].Nearest(x, y, far); f.Edge >= 0 {
 				best, far = k, f.Dist
 			}
 		}
 		if best < 0 {
+			left = append(left, at)
 			continue
 		}
-		w.setRegion(i, slices.Delete(slices.Clone(r), best, best+1), src)
-		return true, nil
+		gone[best] = true
 	}
-	return false, nil
+	if len(left) == len(places) {
+		return left, nil
+	}
+	var rest plane.Region
+	for k := range r {
+		if !gone[k] {
+			rest = append(rest, r[k])
+		}
+	}
+	w.setRegion(i, rest, src)
+	return left, nil
 }
