@@ -43,7 +43,7 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 				continue
 			}
 		}
-		gap, err := w.closing(both, spot, width)
+		gap, err := w.closing(both, spot, width, false)
 		if err != nil {
 			return err
 		}

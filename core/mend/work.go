@@ -34,6 +34,8 @@ type Work struct {
 	Grid    float64         // px a grid unit
 	Fonts   *font.Library   // for lettering; nil for the shipped ones
 	Stop    func() bool     // whether nobody waits any more; nil for never
+
+	rough bool // deeds are tried alone: arcs need not be finer than one sees
 }
 
 // New begins the mending of a sheet.

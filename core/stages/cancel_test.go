@@ -15,6 +15,7 @@ import (
 	"testing"
 	"time"
 
+	"bildhauer/core/mend"
 	"bildhauer/core/mesh"
 	"bildhauer/core/print"
 	"bildhauer/core/raise"
@@ -255,6 +256,12 @@ func goThrough(t *testing.T, w context.Context, data []byte, stage func(what str
 	if !printed {
 		return
 	}
+	stage("taking", func() error {
+		own := line.Recipe.Clone()
+		taker := &Line{Keep: line.Keep, Recipe: &own, Open: line.Open}
+		_, err := taker.TakeAll(w, joined, mend.Choice{Classes: mend.Classes})
+		return err
+	})
 	stage("layers", func() (err error) {
 		owners := make([]LayersOwner, len(list))
 		in := LayersInput{Solids: []Made[*Solid]{solid}, Owners: [][]LayersOwner{owners}, First: 0.3, Height: 0.3}
