@@ -373,7 +373,9 @@ func TestProposalsAreSeen(t *testing.T) {
 	w.js("document.querySelector('[data-finding=pale]').click()")
 	w.wait("document.querySelector('.outcomes').dataset.shown === 'true' && " +
 		"document.querySelectorAll('.outcomes figure').length === 2 && document.querySelector('.finding.on .effect').textContent.includes('of the picture changes')")
-	press := func(kind string) { w.js("window.dispatchEvent(new KeyboardEvent('" + kind + "', {key: 'c', bubbles: true}))") }
+	press := func(kind string) {
+		w.js("window.dispatchEvent(new KeyboardEvent('" + kind + "', {key: 'c', bubbles: true}))")
+	}
 	press("keydown")
 	w.wait("!document.querySelector('.changelegend').hidden && document.querySelector('.proposed').getAttribute('visibility') === 'visible'" +
 		" && document.querySelector('.proposed .lost') && document.querySelector('.changelegend').textContent.includes('goes')")

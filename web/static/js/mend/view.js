@@ -135,7 +135,7 @@ export class OutlineView {
       { class: `findmark${g.on ? " on" : ""}${one ? "" : " many"}`, "data-x": x, "data-y": y, onclick: act },
       el("title", {}, one ? list[0].finding.measure : `${list.length} findings: press to come nearer`),
       one ? el("path", { d: "M0 -12L12 0L0 12L-12 0Z" }) : el("path", { d: "M-15 -11H15V11H-15Z" }),
-      el("text", { y: 4 }, one ? list[0].number : `${list.length}×`),
+      el("text", { y: 4, class: one && list[0].number > 99 ? "long" : "" }, one ? list[0].number : `${list.length}×`),
     );
   }
 
@@ -268,7 +268,7 @@ export class OutlineView {
 const rule = (s) => (s.evenOdd ? "evenodd" : "nonzero");
 
 // So many px apart, marks do not cover each other.
-const crowded = 26;
+const crowded = 32;
 
 // gathered puts marks that lie nearer than far to another one together: {at, list, on}.
 function gathered(marks, far) {
