@@ -9,6 +9,7 @@ import (
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
+	"bildhauer/core/recipe"
 )
 
 // eye sees artwork as the standard says: at a point, the topmost shape that winds around it. It shares nothing
@@ -316,5 +317,29 @@ func TestMuchIsAskedFor(t *testing.T) {
 	left := Choice{Leave: func(f *Finding) bool { return true }}
 	if none, err := TakeAll(context.Background(), muddle(1), usual, counter(), left); err != nil || len(none.Mends) > 0 {
 		t.Errorf("what was left was taken: %v, %v", none.Mends, err)
+	}
+}
+
+// TestLimitsAreSaid draws more scraps than are shown, and a mend whose shape a later one took away.
+func TestLimitsAreSaid(t *testing.T) {
+	s := &scene{rnd: rand.New(rand.NewPCG(3, 1)), page: geom.EmptyBox()}
+	s.add(ink, round(0, 0, 40))
+	for k := range mostOfKind + 20 {
+		s.add(ink, box(50+float64(k%40), float64(k/40), 0.3, 0.3))
+	}
+	w := s.work()
+	list, err := Find(context.Background(), w, usual, "scrap")
+	if err != nil || len(list) != mostOfKind || list[mostOfKind-1].More != 20 || list[0].More != 0 {
+		t.Errorf("%d scraps, %d more, %v", len(list), list[len(list)-1].More, err)
+	}
+	move := &recipe.Mend{ID: "a", Do: "move", Shapes: []string{"s1"}, At: [][2]float64{{1, 1}}}
+	drop := &recipe.Mend{ID: "b", Do: "drop", Shapes: []string{"s1"}}
+	moved, err := Apply(w, move)
+	if err != nil || moved.Overtaken(move) {
+		t.Fatalf("a move: %v", err)
+	}
+	dropped, err := Apply(moved, drop)
+	if err != nil || !dropped.Overtaken(move) || dropped.Overtaken(drop) {
+		t.Errorf("a move of what was dropped later has its effect: %v", err)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"os"
+	"strings"
 	"testing"
 
 	"bildhauer/core/artwork"
@@ -21,6 +22,7 @@ type scene struct {
 	shapes []artwork.Shape
 	at     geom.Vec // of the fault
 	page   geom.Box
+	size   float64 // what the finding is to measure, mm or degrees; 0 where that is no figure
 }
 
 var (
@@ -101,6 +103,7 @@ var faults = map[string]func(s *scene){
 	},
 	"open": func(s *scene) {
 		g := s.between(0.025, 3)
+		s.size = g
 		r := s.between(5, 40)
 		c := geom.Contour{Start: geom.Vec{X: g / 2}, Segs: []geom.Segment{
 			{To: geom.Vec{X: r}}, {To: geom.Vec{
@@ -116,6 +119,7 @@ var faults = map[string]func(s *scene){
 	},
 	"ends": func(s *scene) {
 		g := s.between(0.025, 0.45)
+		s.size = g
 		a := geom.Contour{Start: geom.Vec{X: -s.between(8, 30), Y: 4}, Segs: []geom.Segment{{To: geom.Vec{X: -g / 2}}}}
 		b := geom.Contour{Start: geom.Vec{X: g / 2}, Segs: []geom.Segment{{Kind: geom.Quad, C1: geom.Vec{X: 9, Y: 9}, To: geom.Vec{X: 30, Y: 2}}}}
 		st := geom.StrokeStyle{Width: s.between(1, 3), MiterLimit: 4}
@@ -185,6 +189,7 @@ var faults = map[string]func(s *scene){
 		d := s.between(0.03, 0.4)
 		other := []artwork.Color{ink, clay}[s.rnd.IntN(2)]
 		if s.rnd.IntN(2) == 0 {
+			s.size = d
 			s.add(ink, box(-r, -r, r-d/2, 2*r))
 			s.add(other, box(d/2, -r, r, 2*r))
 			return
@@ -207,11 +212,13 @@ var faults = map[string]func(s *scene){
 	},
 	"tip": func(s *scene) {
 		half := s.between(1, 7) * math.Pi / 180
+		s.size = degrees(2 * half)
 		l := s.between(10, 40)
 		s.add(ink, poly(0, 0, l, l*math.Tan(half), l+10, 12, l+10, -12, l, -l*math.Tan(half)))
 	},
 	"thin": func(s *scene) {
 		d := s.between(0.1, 0.7)
+		s.size = d
 		l := s.between(3, 20)
 		r := s.between(4, 15)
 		if s.rnd.IntN(2) == 0 {
@@ -225,6 +232,7 @@ var faults = map[string]func(s *scene){
 	"slot": func(s *scene) {
 		r := s.between(8, 40)
 		d := s.between(0.08, 0.42)
+		s.size = d
 		if s.rnd.IntN(2) == 0 {
 			s.add(ink, round(0, 0, r), round(0, 0, d/2).Reversed())
 			return
@@ -272,9 +280,9 @@ func counter() func() string {
 
 // TestFaultsAreFoundAndMended prepares faults of each kind at random size, turn
 // and place. At least 98 of 100 are found where they are, and the finding is
-// gone when its proposal is taken.
+// gone when its proposal is taken. What has a size is measured within 2%, or what its words round away.
 func TestFaultsAreFoundAndMended(t *testing.T) {
-	each := 12
+	each := 20
 	if os.Getenv("BILDHAUER_NASTY") != "" {
 		each = 60
 	}
@@ -284,7 +292,7 @@ func TestFaultsAreFoundAndMended(t *testing.T) {
 			t.Errorf("no fault of the kind %s is prepared", k.Name)
 			continue
 		}
-		missed, kept, failed := 0, 0, 0
+		missed, kept, failed, wrong := 0, 0, 0, 0
 		for seed := range uint64(each) {
 			s := &scene{rnd: rand.New(rand.NewPCG(seed, 5)), page: geom.EmptyBox()}
 			prepare(s)
@@ -298,6 +306,10 @@ func TestFaultsAreFoundAndMended(t *testing.T) {
 				missed++
 				t.Logf("%s %d: not found; %s", k.Name, seed, words(list))
 				continue
+			}
+			if s.size > 0 && math.Abs(figureIn(list[i].Measure)-s.size) > 0.02*s.size+0.006 {
+				wrong++
+				t.Logf("%s %d: measures %q, is %.3f", k.Name, seed, list[i].Measure, s.size)
 			}
 			for n, f := range list[i].Fixes {
 				next, _, err := w.take(f, counter())
@@ -316,10 +328,19 @@ func TestFaultsAreFoundAndMended(t *testing.T) {
 				}
 			}
 		}
-		if 50*missed > each || 50*kept > each || 50*failed > each {
-			t.Errorf("%s: of %d, %d are not found, %d stay, %d fixes fail", k.Name, each, missed, kept, failed)
+		if 50*missed > each || 50*kept > each || 50*failed > each || 50*wrong > each {
+			t.Errorf("%s: of %d, %d are not found, %d stay, %d fixes fail, %d are measured wrongly", k.Name, each, missed, kept, failed, wrong)
 		}
 	}
+}
+
+// figureIn returns the first figure of a text.
+func figureIn(text string) (v float64) {
+	at := strings.IndexAny(text, "0123456789")
+	if at >= 0 {
+		fmt.Sscanf(text[at:], "%g", &v)
+	}
+	return v
 }
 
 func words(list []Finding) (out []string) {
