@@ -81,7 +81,7 @@ func leftOf(found []mend.Finding, m *recipe.Mends, w *mend.Work) []bool {
 
 // lookUpTo is up to how many nodes findings are counted without being asked for:
 // some two seconds of work.
-const lookUpTo = 20_000
+const lookUpTo = 150_000
 
 // OpenFindings counts the findings that matter to somebody and are neither taken nor left; -1 for
 // artwork so large that it is looked at only in Mend itself.
@@ -98,13 +98,13 @@ func (s *Studio) OpenFindings(ctx context.Context, p Piece) (int, error) {
 	if w.Sheet.Nodes() > lookUpTo {
 		return -1, nil
 	}
-	found, err := line.Findings(ctx, m)
+	found, err := line.Spots(ctx, m)
 	if err != nil {
 		return 0, err
 	}
 	n := 0
-	for i, left := range leftOf(found.Value, &p.Recipe.Mends, w) {
-		f := &found.Value[i]
+	for i, left := range leftOf(found, &p.Recipe.Mends, w) {
+		f := &found[i]
 		if k, _ := mend.KindOf(f.Kind); !left && !f.Copes && !f.Quiet && k.Matters != mend.ForNobody {
 			n++
 		}

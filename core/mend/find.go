@@ -108,6 +108,16 @@ func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) (out []F
 	return find(ctx, w, limits, nil, kinds...)
 }
 
+// Spot looks for findings, as Find does, without working out what their proposals do and of which class they are.
+func Spot(ctx context.Context, w *Work, limits Limits) (out []Finding, err error) {
+	defer quit(ctx, &err)
+	l, err := newLook(ctx, w, limits)
+	if err != nil || len(l.taken) == 0 {
+		return nil, err
+	}
+	return l.spotAll(nil)
+}
+
 // find does it; findings that are known by their signs are taken for what they were.
 func find(ctx context.Context, w *Work, limits Limits, known map[string]Finding, kinds ...string) (out []Finding, err error) {
 	defer quit(ctx, &err)
@@ -115,10 +125,18 @@ func find(ctx context.Context, w *Work, limits Limits, known map[string]Finding,
 	if err != nil || len(l.taken) == 0 {
 		return nil, err
 	}
+	if out, err = l.spotAll(kinds); err != nil {
+		return nil, err
+	}
+	return out, l.judge(out, known)
+}
+
+// spotAll looks for the findings of some kinds, of all if none is given.
+func (l *look) spotAll(kinds []string) ([]Finding, error) {
 	found := make([][]Finding, len(Kinds))
-	err = parallel.Each(len(Kinds), func(i int) error {
-		if len(kinds) > 0 && !slices.Contains(kinds, Kinds[i].Name) || ctx.Err() != nil {
-			return ctx.Err()
+	err := parallel.Each(len(Kinds), func(i int) error {
+		if len(kinds) > 0 && !slices.Contains(kinds, Kinds[i].Name) || l.ctx.Err() != nil {
+			return l.ctx.Err()
 		}
 		list := Kinds[i].look(l)
 		for j := range list {
@@ -134,8 +152,7 @@ func find(ctx context.Context, w *Work, limits Limits, known map[string]Finding,
 	if err != nil {
 		return nil, err
 	}
-	out = slices.Concat(found...)
-	return out, l.judge(out, known)
+	return slices.Concat(found...), nil
 }
 
 // look is what finders look at.

@@ -117,6 +117,18 @@ var Find = Stage[FindInput, []mend.Finding]{
 	Need: func(in FindInput) int64 { return 600 * int64(in.Step.Value.Work.Sheet.Nodes()) },
 }
 
+// Spot looks for findings without judging their proposals: for those who count them.
+var Spot = Stage[FindInput, []mend.Finding]{
+	Name: "spot",
+	Run: func(ctx context.Context, in FindInput) ([]mend.Finding, error) {
+		w := *in.Step.Value.Work
+		w.PxPerMM = in.PxPerMM
+		return mend.Spot(ctx, &w, in.Limits)
+	},
+	Size: Find.Size,
+	Need: Find.Need,
+}
+
 // sizeRounds bounds how often mends are applied again because they changed the
 // size that they are measured by (a background left out, a border added). Each
 // round brings the scale nearer by the share that is not measured in mm.
@@ -336,6 +348,16 @@ func (l *Line) Findings(ctx context.Context, m *Mended) (Made[[]mend.Finding], e
 		return Made[[]mend.Finding]{}, err
 	}
 	return Find.Make(ctx, l.Keep, in)
+}
+
+// Spots returns the same before it is known what their proposals do.
+func (l *Line) Spots(ctx context.Context, m *Mended) ([]mend.Finding, error) {
+	in, err := l.findInput(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	made, err := Spot.Make(ctx, l.Keep, in)
+	return made.Value, err
 }
 
 // FindingsKey returns the key of the findings without looking for them.
