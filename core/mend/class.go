@@ -139,9 +139,7 @@ func (l *look) judgeAll(p *painting, ink float64, found []Finding) error {
 
 // foresee works out what proposals that are done together do.
 func (l *look) foresee(p *painting, ink float64, found []Finding, g *gathering) error {
-	own := *l.Work
-	own.rough = true
-	next, _, err := own.take(g.fix, func() string { return "foreseen" })
+	next, _, err := l.take(g.fix, func() string { return "foreseen" })
 	var no *Refusal
 	if errors.As(err, &no) {
 		if l.stop() {

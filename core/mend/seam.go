@@ -2,6 +2,7 @@ package mend
 
 import (
 	"math"
+	"slices"
 
 	"bildhauer/core/gauge"
 	"bildhauer/core/geom"
@@ -43,7 +44,7 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 				continue
 			}
 		}
-		gap, err := w.closing(both, spot, width, false)
+		gap, err := w.closing(both, spot, width)
 		if err != nil {
 			return err
 		}
@@ -83,6 +84,10 @@ func closeSeam(w *Work, m *recipe.Mend) error {
 	if fresh[lower], err = plane.Combine(fresh[lower], above, plane.Subtract); err != nil {
 		return err
 	}
+	// What was drawn anew departs from where the gap ends by as much as curves are fitted within.
+	fresh[lower] = slices.DeleteFunc(fresh[lower], func(p plane.Polygon) bool {
+		return thinnerThan(p.Outer, 4*w.fitTol()/w.Grid)
+	})
 	w.setRegion(which[lower], fresh[lower], src)
 	return nil
 }
@@ -135,7 +140,7 @@ func (s *seam) half(gap plane.Region, width float64) (plane.Region, error) {
 		return nil, nil
 	}
 	ar := plane.NewArrangement()
-	gap.Loops(func(l plane.Loop) { ar.AddLoop(0, dense(l, width/4)) })
+	gap.Loops(func(l plane.Loop) { ar.AddLoop(0, s.fine(dense(l, width/8))) })
 	if err := ar.Build(); err != nil {
 		return nil, err
 	}
@@ -175,6 +180,28 @@ func (s *seam) half(gap plane.Region, width float64) (plane.Region, error) {
 		}
 	}
 	return fill(loops)
+}
+
+// fine returns a loop with points close to each other where it runs from one side to the other: the middle line
+// begins there.
+func (s *seam) fine(l plane.Loop) plane.Loop {
+	const steps = 32
+	side := make([]int, len(l))
+	for i, p := range l {
+		_, side[i] = s.side(vecOf(p))
+	}
+	var out plane.Loop
+	for i, p := range l {
+		q := l[(i+1)%len(l)]
+		if out = append(out, p); side[i] == side[(i+1)%len(l)] {
+			continue
+		}
+		for k := 1; k < steps; k++ {
+			v := vecOf(p).Lerp(vecOf(q), float64(k)/steps)
+			out = append(out, plane.Point{X: int32(math.Round(v.X)), Y: int32(math.Round(v.Y))})
+		}
+	}
+	return out
 }
 
 // inside labels what a winding number other than 0 covers.

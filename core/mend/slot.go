@@ -188,7 +188,7 @@ func plug(w *Work, m *recipe.Mend) error {
 			return lost("the slot")
 		}
 		for _, spot := range list {
-			area, err := w.closing(r, spot, w.units(m.MM[0]), w.rough)
+			area, err := w.closing(r, spot, w.units(m.MM[0]))
 			if err != nil {
 				return err
 			}
@@ -239,11 +239,7 @@ func cropped(r plane.Region, lo, hi plane.Point) (plane.Region, error) {
 
 // closing returns what closes a slot: the area within its balls' reach that
 // growing and thinning again by half the width fills.
-func (w *Work) closing(r plane.Region, spot []gauge.Ball, width float64, rough bool) (plane.Region, error) {
-	grow := func(r plane.Region, d float64) (plane.Region, error) { return w.offsetBy(r, d, "") }
-	if rough {
-		grow = w.roughly
-	}
+func (w *Work) closing(r plane.Region, spot []gauge.Ball, width float64) (plane.Region, error) {
 	near, err := patchWithin(spot, width*1.2, width/20)
 	if err != nil {
 		return nil, err
@@ -252,11 +248,11 @@ func (w *Work) closing(r plane.Region, spot []gauge.Ball, width float64, rough b
 	if err != nil {
 		return nil, err
 	}
-	grown, err := grow(local, width/2)
+	grown, err := w.roughly(local, width/2)
 	if err != nil {
 		return nil, err
 	}
-	if grown, err = grow(grown, -width/2); err != nil {
+	if grown, err = w.roughly(grown, -width/2); err != nil {
 		return nil, err
 	}
 	gap, err := plane.Combine(grown, near, plane.Intersect)

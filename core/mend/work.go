@@ -34,8 +34,6 @@ type Work struct {
 	Grid    float64         // px a grid unit
 	Fonts   *font.Library   // for lettering; nil for the shipped ones
 	Stop    func() bool     // whether nobody waits any more; nil for never
-
-	rough bool // deeds are tried alone: arcs need not be finer than one sees
 }
 
 // New begins the mending of a sheet.
@@ -149,8 +147,10 @@ func withoutSlivers(r plane.Region) plane.Region {
 	return out
 }
 
-func sliver(l plane.Loop) bool {
-	const width = 20
+func sliver(l plane.Loop) bool { return thinnerThan(l, 20) }
+
+// thinnerThan reports whether a loop is on the average no wider than so many grid units.
+func thinnerThan(l plane.Loop, width float64) bool {
 	return math.Abs(float64(l.Area2())) < width*lengthOf(l)
 }
 
