@@ -18,7 +18,7 @@ func TestHome(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/")
 	w.wait(
-		"document.querySelectorAll('.piececard').length === 7 && [...document.images].every(i => i.complete && i.naturalWidth)",
+		"document.querySelectorAll('.piececard').length === 8 && [...document.images].every(i => i.complete && i.naturalWidth)",
 	)
 	w.wait("document.body.dataset.work !== undefined")
 	id := s.id("Compass badge")
@@ -29,16 +29,16 @@ func TestHome(t *testing.T) {
 	)
 	w.wait(card + `.querySelector('.name')?.textContent === 'Badge <b>'`)
 	w.js(card + `.querySelector('[data-act=duplicate]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 8")
+	w.wait("document.querySelectorAll('.piececard').length === 9")
 	s.id("Badge <b> (copy)")
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 7")
-	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
 	w.wait("document.querySelectorAll('.piececard').length === 8")
+	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
+	w.wait("document.querySelectorAll('.piececard').length === 9")
 	s.id("Badge <b>")
 	// Long after the message is gone it is found below, with its day.
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 7 && document.querySelectorAll('#deletedlist li').length === 1")
+	w.wait("document.querySelectorAll('.piececard').length === 8 && document.querySelectorAll('#deletedlist li').length === 1")
 	w.do(chromedp.Reload())
 	w.wait("document.body.dataset.work !== undefined && !document.getElementById('deleted').hidden")
 	if got, want := w.text("document.querySelector('#deletedlist .soft').textContent"), time.Now().Add(studio.ForgetAfter).Format("2 January 2006"); got != "piece, goes on "+want {
@@ -48,7 +48,7 @@ func TestHome(t *testing.T) {
 	w.key(enterKey, 0)
 	w.js("document.querySelector('#deletedlist button').focus()")
 	w.key(enterKey, 0)
-	w.wait("document.querySelectorAll('.piececard').length === 8 && document.getElementById('deleted').hidden")
+	w.wait("document.querySelectorAll('.piececard').length === 9 && document.getElementById('deleted').hidden")
 	s.id("Badge <b>")
 	// What others made is told, to the last of them.
 	w.click(".homefoot a")
@@ -63,7 +63,7 @@ func TestHome(t *testing.T) {
 	w.wait(
 		"document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG, EPS, AI or PDF file')",
 	)
-	if list, _ := s.studio.Pieces(t.Context()); len(list) != 8 {
+	if list, _ := s.studio.Pieces(t.Context()); len(list) != 9 {
 		t.Errorf("%d pieces", len(list))
 	}
 }

@@ -388,7 +388,7 @@ func TestReliefIsOffered(t *testing.T) {
 	w.wait("!document.querySelector('[data-offer=relief]').hidden")
 	w.click("[data-act=no-relief]")
 	w.wait("document.querySelector('[data-offer=relief]').hidden")
-	w.js("location.reload()")
+	w.reload()
 	w.wait("document.body.dataset.ready && document.querySelector('[data-offer=relief]')?.hidden && " + settled)
 	// What is below a part that was made its host can be cut into from the list alone.
 	w.click("[data-part=ca33333]")
