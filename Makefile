@@ -21,7 +21,7 @@ test: chromium parallel
 # race detector, which needs a C compiler.
 race:
 	@command -v gcc >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends gcc libc6-dev; }
-	CGO_ENABLED=1 go test -race -timeout 20m ./core/parallel ./core/progress ./core/recipe ./core/stages ./core/write ./printer ./store ./studio
+	CGO_ENABLED=1 go test -race -timeout 20m ./core/mend ./core/parallel ./core/progress ./core/recipe ./core/stages ./core/write ./printer ./store ./studio
 
 # The benchmarks of the README, and the full set of nasty outlines.
 bench:

@@ -381,6 +381,12 @@ func TestProposalsAreSeen(t *testing.T) {
 		" && document.querySelector('.proposed .lost') && document.querySelector('.changelegend').textContent.includes('goes')")
 	press("keyup")
 	w.wait("document.querySelector('.changelegend').hidden && document.querySelector('.proposed').getAttribute('visibility') === 'hidden'")
+	// Where a colour becomes another one, both are shown.
+	w.js("document.querySelector('[data-finding=tip]').click()")
+	press("keydown")
+	w.wait("document.querySelectorAll('.changelegend .patch').length === 2 && " +
+		"getComputedStyle(document.querySelector('.changelegend .patch')).backgroundColor === 'rgb(217, 164, 65)'")
+	press("keyup")
 	w.key("f")
 	w.wait("document.querySelectorAll('.findmark.many').length > 2")
 	had := w.text("document.querySelectorAll('.findmark:not(.many)').length")

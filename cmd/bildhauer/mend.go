@@ -176,7 +176,7 @@ func sayLeft(j job, left []mend.Finding) {
 		if f.Copes {
 			continue // nothing has to be done
 		}
-		g := group{f.Kind, "no fix puts it right"}
+		g := group{f.Kind, "its fix does not put it right, or would change more of the picture than was said"}
 		if f.Class == mend.Decide {
 			g.why = "to decide: " + f.Effect.Words()
 			if f.Together > 0 {

@@ -7,7 +7,6 @@ import (
 	"math"
 	"slices"
 
-	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
@@ -85,6 +84,8 @@ func (p *paints) hex(n int32) string {
 	if n == 0 {
 		return ""
 	}
+	p.mu.Lock() // others may be adding to it
+	defer p.mu.Unlock()
 	return p.colors[n-1].Hex()
 }
 
@@ -141,8 +142,7 @@ func (w *Work) widest(r plane.Region) (float64, error) {
 // Trial is what some mends would do, to be looked at.
 type Trial struct {
 	Effect
-	Changes       []plane.Change  // by paint
-	Colors        []artwork.Color // of the paints, from 1
+	Changes       []plane.Change // by paint; 0 is none
 	Before, After *Work
 }
 
@@ -174,5 +174,5 @@ func Try(ctx context.Context, w *Work, do []recipe.Mend) (*Trial, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Trial{own.effect(spots, list, p.paints, ink), list, p.paints.colors, w, next}, nil
+	return &Trial{own.effect(spots, list, p.paints, ink), list, w, next}, nil
 }

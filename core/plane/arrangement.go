@@ -311,6 +311,18 @@ type Rule interface {
 
 const tagUnknown = -1 << 30
 
+// resolved builds the arrangement and gives its faces the labels of a rule. Of nothing there are no faces.
+func (ar *Arrangement) resolved(r Rule) (some bool, err error) {
+	if len(ar.segs) == 0 {
+		return false, nil
+	}
+	if err := ar.Build(); err != nil {
+		return false, err
+	}
+	ar.Classify(r)
+	return true, nil
+}
+
 // Classify gives every face the label that the rule says.
 func (ar *Arrangement) Classify(r Rule) {
 	t, poll := ar.t, progress.PollOf(ar.Stop)

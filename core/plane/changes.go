@@ -21,14 +21,10 @@ func Changes(before, after []Layer, stop func() bool) ([]Change, error) {
 	rule.before = newStackRule(before, ar, 0)
 	rule.sources = int32(len(rule.before.rules))
 	rule.after = newStackRule(after, ar, rule.sources)
-	if len(ar.segs) == 0 {
-		return nil, nil
-	}
-	if err := ar.Build(); err != nil {
+	if some, err := ar.resolved(rule); !some {
 		return nil, err
 	}
 	defer ar.Release()
-	ar.Classify(rule)
 	var out []Change
 	for label, r := range ar.Regions() {
 		pair := rule.pairs[label-1]

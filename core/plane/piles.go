@@ -18,14 +18,10 @@ func Piles(layers []Layer, deepest int, stop func() bool) ([]Pile, error) {
 	ar := NewArrangement()
 	ar.Stop = stop
 	rule := &pileRule{stack: newStackRule(layers, ar, 0), deepest: deepest, known: map[uint64]int32{}}
-	if len(ar.segs) == 0 {
-		return nil, nil
-	}
-	if err := ar.Build(); err != nil {
+	if some, err := ar.resolved(rule); !some {
 		return nil, err
 	}
 	defer ar.Release()
-	ar.Classify(rule)
 	for k := range ar.Triangles() {
 		v, label := ar.Triangle(k)
 		if label > 0 {

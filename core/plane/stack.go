@@ -257,13 +257,9 @@ func stackTogether(layers []Layer, stop func() bool) (map[int32]Region, error) {
 	ar := NewArrangement()
 	ar.Stop = stop
 	rule := newStackRule(layers, ar, 0)
-	if len(ar.segs) == 0 {
-		return nil, nil
-	}
-	if err := ar.Build(); err != nil {
+	if some, err := ar.resolved(rule); !some {
 		return nil, err
 	}
 	defer ar.Release()
-	ar.Classify(rule)
 	return ar.Regions(), nil
 }

@@ -169,6 +169,7 @@ export class OutlineView {
       ...(trial.gained ? [key("gained", "comes")] : []),
       ...(trial.lost ? [key("lost", "goes")] : []),
       ...(trial.other ? [key("swapped", "another colour")] : []),
+      ...(trial.swaps ?? []).filter((s) => s.from && s.to).slice(0, 3).map(swap),
     );
   }
 
@@ -266,6 +267,16 @@ export class OutlineView {
 }
 
 const rule = (s) => (s.evenOdd ? "evenodd" : "nonzero");
+
+// swap shows which colour becomes which.
+function swap({ from, to }) {
+  const patch = (color) => {
+    const i = el("i", { class: "patch" });
+    i.style.background = color; // an attribute is against the page's policy
+    return i;
+  };
+  return el("span", { title: `${from} becomes ${to}` }, patch(from), "→", patch(to));
+}
 
 // So many px apart, marks do not cover each other.
 const crowded = 32;
