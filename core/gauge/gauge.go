@@ -55,6 +55,18 @@ type Ball struct {
 // Where the other side does not face the place (facing under half a turn less
 // slant) the narrowness is that of a corner, and it is passed over.
 func (g *Gauge) Narrow(width float64, outside bool, slant float64) []Ball {
+	return g.narrow(width, outside, slant, nil)
+}
+
+// NarrowSince does the same with the help of what was found before (of the same width and side; nil for nothing),
+// and returns what the next may use. It finds the same as Narrow, but that Edge may be the other one of two that
+// meet where a ball touches.
+func (g *Gauge) NarrowSince(before *Memory, width float64, outside bool, slant float64) ([]Ball, *Memory) {
+	r := g.recall(before, width, outside)
+	return g.narrow(width, outside, slant, r), r.fresh
+}
+
+func (g *Gauge) narrow(width float64, outside bool, slant float64, r *recall) []Ball {
 	var out []Ball
 	for k, l := range g.loops {
 		along := 0.0
@@ -77,9 +89,8 @@ func (g *Gauge) Narrow(width float64, outside bool, slant float64) []Ball {
 				// and the shortest none.
 				m := max(1, int(math.Ceil(length/(width/4))))
 				for j := range m {
-					g.Poll.Spend(100) // up to thirty nearest edges are looked for
 					at := length * (float64(j) + 0.5) / float64(m)
-					f, ok := g.shrink(a.Add(d.Mul(at/length)), inward, width/2)
+					f, ok := g.measure(r, edge{p, q}, j, a.Add(d.Mul(at/length)), inward, width/2)
 					if ok && f.facing > math.Pi-slant {
 						f.Loop, f.Along = k, along+at
 						out = append(out, f)
@@ -92,6 +103,26 @@ func (g *Gauge) Narrow(width float64, outside bool, slant float64) []Ball {
 		}
 	}
 	return out
+}
+
+// measure returns the ball at a place of an edge, from memory where it is known.
+func (g *Gauge) measure(r *recall, e edge, place int, p, inward geom.Vec, most float64) (f Ball, ok bool) {
+	known := false
+	if r != nil {
+		f, ok, known = r.known(e, place, p.X, p.Y)
+	}
+	if !known {
+		g.Poll.Spend(100) // up to thirty nearest edges are looked for
+		f, ok = g.shrink(p, inward, most)
+	}
+	switch {
+	case r == nil:
+	case ok:
+		r.note(e, place, &f, g)
+	default:
+		r.note(e, place, nil, g)
+	}
+	return f, ok
 }
 
 // shrink returns the largest ball that touches p in the direction n and is

@@ -1,11 +1,66 @@
 package gauge
 
 import (
+	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"bildhauer/core/geom"
+	"bildhauer/core/plane"
 )
+
+// TestMemoryChangesNothing moves a few points of ragged outlines at a time, and holds that what is found with the
+// help of what was found before is what is found without, at both sides.
+func TestMemoryChangesNothing(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 7))
+	for range 20 {
+		var loops []plane.Loop
+		for k := range 6 {
+			var l plane.Loop
+			for i := range 120 {
+				far := 4000 + 3000*r.Float64()
+				s, c := math.Sincos(2 * math.Pi * float64(i) / 120)
+				l = append(l, plane.Point{X: int32(far*c) + int32(k%3)*13000, Y: int32(far*s) + int32(k/3)*13000})
+			}
+			loops = append(loops, l)
+		}
+		var kept [2]*Memory
+		const width = 900.0
+		helped := 0
+		for range 6 {
+			for side, outside := range [2]bool{false, true} {
+				g := New(loops)
+				want := g.Narrow(width, outside, 0.5)
+				var got []Ball
+				was := kept[side]
+				if got, kept[side] = New(loops).NarrowSince(was, width, outside, 0.5); !slices.EqualFunc(got, want, func(a, b Ball) bool {
+					sameLoop := g.LoopOfEdge(a.Edge) == g.LoopOfEdge(b.Edge)
+					a.Edge, b.Edge = 0, 0 // of two that meet there either is told
+					return sameLoop && a == b
+				}) {
+					t.Fatalf("%d balls with what was found before, %d without", len(got), len(want))
+				}
+				if len(want) == 0 {
+					t.Fatal("nothing is narrow")
+				}
+				if n := g.recall(was, width, outside); was != nil && !n.all && n.old != nil {
+					helped++
+				}
+			}
+			l := loops[r.IntN(len(loops))]
+			for range 3 {
+				l[r.IntN(len(l))].X += int32(r.IntN(600) - 300)
+			}
+			if r.IntN(3) == 0 {
+				loops = loops[1:]
+			}
+		}
+		if helped < 5 {
+			t.Fatalf("what was found helped %d times", helped)
+		}
+	}
+}
 
 // TestSpotsHangTogether compares spots with a search through all pairs, for balls as sparse as
 // their reach and for hundreds within it.

@@ -38,6 +38,7 @@ func (c *Choice) Takes(f *Finding) bool {
 type Taken struct {
 	Work  *Work
 	Mends []recipe.Mend // in order, with ids
+	Steps []*Work       // what each of them led to
 	Left  []Finding     // that are still there
 }
 
@@ -51,8 +52,8 @@ type Taken struct {
 //  4. What is taken without having been decided changes no more of the picture than the findings say at first,
 //     and no more than mostHealed, in all. What comes about by the fixes is healed within that, or left.
 func TakeAll(ctx context.Context, w *Work, limits Limits, ids func() string, choose Choice) (Taken, error) {
-	t := taking{out: Taken{Work: w}, limits: limits, ids: ids, choose: &choose, useless: map[string]bool{}, known: map[string]Finding{}}
-	found, err := t.find(ctx, w)
+	t := taking{out: Taken{Work: w}, limits: limits, ids: ids, choose: &choose, useless: map[string]bool{}, memory: newMemory()}
+	found, err := find(ctx, w, limits, t.memory)
 	for i := range found {
 		if f := &found[i]; f.Class == Heal && t.choose.Takes(f) {
 			t.most += f.Effect.Share
@@ -74,22 +75,13 @@ func TakeAll(ctx context.Context, w *Work, limits Limits, ids func() string, cho
 type taking struct {
 	out     Taken
 	limits  Limits
-	known   map[string]Finding // by their signs: what their proposals do does not change by the others
+	memory  *memory // what is known is not judged again, for what is taken is judged as it is then
 	ids     func() string
 	choose  *Choice
 	ink     float64         // mm² that are covered
 	spent   float64         // share of the picture that was changed without being asked
 	most    float64         // of that
 	useless map[string]bool // signs of findings that no fix puts right
-}
-
-// find looks for findings; those that are known are not judged again, for what is taken is judged as it is then.
-func (t *taking) find(ctx context.Context, w *Work) ([]Finding, error) {
-	found, err := find(ctx, w, t.limits, t.known)
-	for _, f := range found {
-		t.known[f.sign()] = f
-	}
-	return found, err
 }
 
 // round takes what was found, looks again, and takes back what did not help. It returns what is left.
@@ -105,14 +97,14 @@ func (t *taking) round(ctx context.Context, found []Finding) (left []Finding, to
 			return found, false, nil
 		}
 		spent := t.spent
-		work, mends, done, err := t.takeList(ctx, list)
+		work, did, done, err := t.takeList(ctx, list)
 		if err != nil {
 			return found, false, err
 		}
 		if len(done) == 0 {
 			return found, false, nil
 		}
-		after, err := t.find(ctx, work)
+		after, err := find(ctx, work, t.limits, t.memory)
 		if err != nil {
 			return found, false, err
 		}
@@ -126,17 +118,21 @@ func (t *taking) round(ctx context.Context, found []Finding) (left []Finding, to
 			t.spent = spent
 			continue
 		}
-		t.out.Work, t.out.Mends = work, append(t.out.Mends, mends...)
+		t.out.Work = work
+		for _, s := range did {
+			s.after.Stop = work.Stop
+			t.out.Mends, t.out.Steps = append(t.out.Mends, s.mend), append(t.out.Steps, s.after)
+		}
 		return after, true, nil
 	}
 	return found, false, nil
 }
 
 // takeList applies the proposals of findings and returns the signs of those that were taken.
-func (t *taking) takeList(ctx context.Context, list []Finding) (*Work, []recipe.Mend, map[string]bool, error) {
+func (t *taking) takeList(ctx context.Context, list []Finding) (*Work, []step, map[string]bool, error) {
 	own := *t.out.Work
 	own.Stop = func() bool { return ctx.Err() != nil }
-	seen, err := newPainting(&own)
+	seen, err := newPainting(&own, t.memory)
 	if err != nil {
 		return nil, nil, nil, err
 	}
@@ -146,7 +142,7 @@ func (t *taking) takeList(ctx context.Context, list []Finding) (*Work, []recipe.
 		}
 	}
 	w, done := &own, map[string]bool{}
-	var mends []recipe.Mend
+	var did []step
 	all := gathered(list)
 	for n := range all {
 		if ctx.Err() != nil {
@@ -165,19 +161,19 @@ func (t *taking) takeList(ctx context.Context, list []Finding) (*Work, []recipe.
 			}
 		}
 		if len(took) > 0 {
-			w, seen, mends = next, q, append(mends, more...)
+			w, seen, did = next, q, append(did, more...)
 		}
 	}
 	w.Stop = t.out.Work.Stop
-	return w, mends, done, nil
+	return w, did, done, nil
 }
 
 // takeSeveral takes proposals that are done together, without those that would change more than they may.
 func (t *taking) takeSeveral(w *Work, seen *painting, list []Finding, g *gathering) (
-	next *Work, q *painting, mends []recipe.Mend, took map[int]bool, err error,
+	next *Work, q *painting, did []step, took map[int]bool, err error,
 ) {
 	for len(g.of) > 0 {
-		next, mends, err = w.take(g.fix, t.ids)
+		next, did, err = w.take(g.fix, t.ids)
 		var no *Refusal
 		if errors.As(err, &no) {
 			return nil, nil, nil, nil, nil
@@ -198,7 +194,7 @@ func (t *taking) takeSeveral(w *Work, seen *painting, list []Finding, g *gatheri
 			for _, k := range g.of {
 				took[k] = true
 			}
-			return next, q, mends, took, nil
+			return next, q, did, took, nil
 		}
 		*g = without(list, g, over)
 	}
@@ -297,9 +293,15 @@ func gathered(list []Finding) []gathering {
 	return out
 }
 
+// step is a deed that was done, and what it led to.
+type step struct {
+	mend  recipe.Mend
+	after *Work
+}
+
 // take applies the deeds of a fix.
-func (w *Work) take(f Fix, ids func() string) (*Work, []recipe.Mend, error) {
-	var done []recipe.Mend
+func (w *Work) take(f Fix, ids func() string) (*Work, []step, error) {
+	var done []step
 	for _, m := range f.Do {
 		m.ID = ids()
 		next, err := Apply(w, &m)
@@ -307,7 +309,7 @@ func (w *Work) take(f Fix, ids func() string) (*Work, []recipe.Mend, error) {
 			return nil, nil, err
 		}
 		w = next
-		done = append(done, m)
+		done = append(done, step{m, w})
 	}
 	return w, done, nil
 }

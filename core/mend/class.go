@@ -52,14 +52,14 @@ func within(wide, bound float64) bool {
 }
 
 // judge works out what each proposal does to the picture, and of which class it is.
-func (l *look) judge(found []Finding, known map[string]Finding) error {
+func (l *look) judge(found []Finding) error {
 	p := l.painting()
 	ink := l.area(l.all)
 	var fresh []int
 	var todo []Finding
 	for i := range found {
 		f := &found[i]
-		if was, have := known[f.sign()]; have {
+		if was, have := l.memory.known[f.sign()]; have {
 			f.Class, f.Effect, f.Bound, f.Together, f.Fails = was.Class, was.Effect, was.Bound, was.Together, was.Fails
 			continue
 		}
@@ -72,6 +72,9 @@ func (l *look) judge(found []Finding, known map[string]Finding) error {
 		found[i] = todo[n]
 	}
 	sparing(found)
+	for _, f := range found {
+		l.memory.known[f.sign()] = f
+	}
 	return nil
 }
 

@@ -66,7 +66,7 @@ func init() {
 		"blunt":     {do: blunt, sized: true, shapes: 1, mm: 1, at: 1, places: true},
 		"thicken":   {do: thicken, sized: true, shapes: 1, mm: 1, at: 1, places: true},
 		"widen":     {do: widen, sized: true, shapes: 1, mm: 1, at: 1, places: true},
-		"plug":      {do: plug, shapes: 1, at: 1, places: true},
+		"plug":      {do: plug, sized: true, shapes: 1, at: 1, places: true},
 		"bridge":    {do: bridge, sized: true, shapes: 1, mm: 1, at: 2},
 		// place
 		"move":   {do: moveShapes, shapes: 1, at: 1},
@@ -129,19 +129,18 @@ func (w *Work) Overtaken(m *recipe.Mend) bool {
 
 // removeEmptied takes out shapes of which a deed left nothing.
 func (w *Work) removeEmptied(before *Work) {
-	had := map[string]bool{}
-	for i := range before.Sheet.Shapes {
-		if len(before.Sheet.Shapes[i].Contours) > 0 {
-			had[before.Sheet.Shapes[i].Key] = true
-		}
-	}
 	var gone []int
 	for i := range w.Sheet.Shapes {
-		if len(w.Sheet.Shapes[i].Contours) == 0 && had[w.Sheet.Shapes[i].Key] {
+		if len(w.Sheet.Shapes[i].Contours) > 0 {
+			continue
+		}
+		if k := before.Find(w.Sheet.Shapes[i].Key); k >= 0 && len(before.Sheet.Shapes[k].Contours) > 0 {
 			gone = append(gone, i)
 		}
 	}
-	w.remove(gone...)
+	if len(gone) > 0 {
+		w.remove(gone...)
+	}
 }
 
 // maxNodes bounds the nodes of a mended sheet: with curves in few pieces each,

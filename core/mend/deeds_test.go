@@ -425,6 +425,7 @@ func TestTakingAllTwice(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		replayed(t, w, &taken)
 		said := 0
 		for _, f := range taken.Left {
 			if f.Copes {
@@ -454,6 +455,30 @@ func TestTakingAllTwice(t *testing.T) {
 	}
 	if left > muddles/4 {
 		t.Errorf("%d findings are left in %d muddles", left, muddles)
+	}
+}
+
+// replayed holds that mends done one after the other lead to what taking them came to, where only those that say
+// so are told the size.
+func replayed(t *testing.T, w *Work, taken *Taken) {
+	t.Helper()
+	at := w
+	for i := range taken.Mends {
+		m := &taken.Mends[i]
+		own := *at
+		if !Sized(m.Do) {
+			own.PxPerMM = 0
+		}
+		next, err := Apply(&own, m)
+		if err != nil {
+			t.Errorf("%s of %v was taken, but is refused when it is done again: %v", m.Do, m.Shapes, err)
+			continue
+		}
+		next.PxPerMM = w.PxPerMM
+		at = next
+	}
+	if !reflect.DeepEqual(at.Sheet.Shapes, taken.Work.Sheet.Shapes) {
+		t.Error("the mends that were taken lead to other outlines when they are done again")
 	}
 }
 

@@ -117,19 +117,27 @@ func (w *Work) spots(list []plane.Change) ([]spot, error) {
 
 // widest returns the least of the steps that no disc in a region is wider than, in mm; 0 where nobody sees it.
 func (w *Work) widest(r plane.Region) (float64, error) {
+	// A disc that fits has no more area than the region, and is no larger than its box.
+	lo, hi, some := r.Bounds()
+	if !some {
+		return 0, nil
+	}
+	most := math.Min(float64(min(int64(hi.X)-int64(lo.X), int64(hi.Y)-int64(lo.Y))), 2*math.Sqrt(float64(r.Area2())/2/math.Pi))
 	at := 0.0
-	for i, step := range append([]float64{unseenMM}, widths...) {
+	for i, step := range steps {
 		d := w.units(step/2) - at
 		at += d
 		if d < 1 { // finer than the grid
 			continue
 		}
-		var err error
-		if r, err = r.Offset(plane.Units(-d), plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, d/50)), Stop: w.Stop}); err != nil {
-			return 0, err
-		}
-		if len(r) > 0 {
-			continue
+		if 2*at < most {
+			var err error
+			if r, err = r.Offset(plane.Units(-d), plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, d/50)), Stop: w.Stop}); err != nil {
+				return 0, err
+			}
+			if len(r) > 0 {
+				continue
+			}
 		}
 		if i == 0 {
 			return 0, nil
@@ -138,6 +146,9 @@ func (w *Work) widest(r plane.Region) (float64, error) {
 	}
 	return widths[len(widths)-1], nil
 }
+
+// steps are what widths are compared with, from what nobody sees on.
+var steps = append([]float64{unseenMM}, widths...)
 
 // Trial is what some mends would do, to be looked at.
 type Trial struct {
@@ -150,7 +161,7 @@ type Trial struct {
 func Try(ctx context.Context, w *Work, do []recipe.Mend) (*Trial, error) {
 	own := *w
 	own.Stop = func() bool { return ctx.Err() != nil }
-	p, err := newPainting(&own)
+	p, err := newPainting(&own, newMemory())
 	if err != nil {
 		return nil, err
 	}

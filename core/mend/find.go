@@ -105,30 +105,30 @@ const mostOfKind = 500
 
 // Find looks for findings of the given kinds, all if none is given.
 func Find(ctx context.Context, w *Work, limits Limits, kinds ...string) (out []Finding, err error) {
-	return find(ctx, w, limits, nil, kinds...)
+	return find(ctx, w, limits, newMemory(), kinds...)
 }
 
 // Spot looks for findings, as Find does, without working out what their proposals do and of which class they are.
 func Spot(ctx context.Context, w *Work, limits Limits) (out []Finding, err error) {
 	defer quit(ctx, &err)
-	l, err := newLook(ctx, w, limits)
+	l, err := newLook(ctx, w, limits, newMemory())
 	if err != nil || len(l.taken) == 0 {
 		return nil, err
 	}
 	return l.spotAll(nil)
 }
 
-// find does it; findings that are known by their signs are taken for what they were.
-func find(ctx context.Context, w *Work, limits Limits, known map[string]Finding, kinds ...string) (out []Finding, err error) {
+// find does it, with what earlier looks left.
+func find(ctx context.Context, w *Work, limits Limits, m *memory, kinds ...string) (out []Finding, err error) {
 	defer quit(ctx, &err)
-	l, err := newLook(ctx, w, limits)
+	l, err := newLook(ctx, w, limits, m)
 	if err != nil || len(l.taken) == 0 {
 		return nil, err
 	}
 	if out, err = l.spotAll(kinds); err != nil {
 		return nil, err
 	}
-	return out, l.judge(out, known)
+	return out, l.judge(out)
 }
 
 // spotAll looks for the findings of some kinds, of all if none is given.
@@ -169,6 +169,7 @@ type look struct {
 	parts  []seenPart     // what is seen of each colour
 	all    plane.Region   // all together
 	owners func() *owners // made when somebody asks first
+	memory *memory        // of an earlier look, and for a later one
 }
 
 // seenPart is what is seen of the shapes of one colour.
@@ -178,11 +179,13 @@ type seenPart struct {
 	of     []int // indices in taken
 }
 
-func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
+func newLook(ctx context.Context, w *Work, limits Limits, m *memory) (*look, error) {
 	own := *w
 	own.Stop = func() bool { return ctx.Err() != nil }
 	w = &own
-	l := &look{Work: w, limits: limits, ctx: ctx, stop: own.Stop, tol: w.lookTol()}
+	l := &look{Work: w, limits: limits, ctx: ctx, stop: own.Stop, tol: w.lookTol(), memory: m}
+	m.turn()
+	m.within(l.tol)
 	l.owners = sync.OnceValue(l.findOwners)
 	for i := range w.Sheet.Shapes {
 		if w.In[i] {
@@ -194,8 +197,8 @@ func newLook(ctx context.Context, w *Work, limits Limits) (*look, error) {
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
-		l.region[k], err = w.regionWithin(l.taken[k], nil, l.tol)
-		l.box[k] = w.boxOf(l.region[k])
+		a, err := m.area(w, l.taken[k])
+		l.region[k], l.box[k] = a.region, a.box
 		return err
 	})
 	if err != nil {
@@ -211,11 +214,14 @@ func (w *Work) lookTol() float64 { return math.Max(w.tol(), math.Min(4*w.tol(), 
 // needed ends the looking when nobody waits for it any more.
 func (l *look) needed() { progress.Needed(l.ctx) }
 
-// gauge returns the gauge of a region that ends with the looking.
-func (l *look) gauge(loops []plane.Loop) *gauge.Gauge {
-	g := gauge.New(loops)
-	g.Poll = progress.NewPoll(l.ctx)
-	return g
+// narrow returns the narrow spots of a region, inside or outside, and its gauge. what names what is looked for in
+// which part.
+func (l *look) narrow(what string, r plane.Region, width float64, outside bool) (*gauge.Gauge, [][]gauge.Ball) {
+	g := gauge.New(gauge.LoopsOf(r))
+	g.Poll = progress.NewPoll(l.ctx) // ends with the looking
+	balls, m := g.NarrowSince(l.memory.measured(what), width, outside, slantOfSpots)
+	l.memory.keep(what, m)
+	return g, g.Spots(balls, width*0.6)
 }
 
 // quit turns the end of what is not needed any more into an error.

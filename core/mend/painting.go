@@ -17,7 +17,18 @@ type painting struct {
 	tol    float64
 	paints *paints
 	shapes []painted
-	byKey  map[string]int // index in shapes
+	byKey  func() map[string]int // index in shapes, made when somebody asks first
+}
+
+// find returns the shape of a key, which is mostly that at a place, or -1.
+func (p *painting) find(key string, at int) int {
+	if at < len(p.shapes) && p.shapes[at].shape.Key == key {
+		return at
+	}
+	if n, have := p.byKey()[key]; have {
+		return n
+	}
+	return -1
 }
 
 // painted is one shape that takes part.
@@ -25,7 +36,8 @@ type painted struct {
 	shape  *artwork.Shape
 	region plane.Region
 	lo, hi plane.Point
-	paint  int32 // number of what it is painted with
+	color  artwork.Color // as it was decided
+	paint  int32         // number of what it is painted with
 }
 
 // paints numbers what shapes are painted with: a colour, or a gradient, which is one of its own where it
@@ -90,12 +102,14 @@ func (l *look) painting() *painting {
 }
 
 // newPainting makes it for somebody who looks for nothing else.
-func newPainting(w *Work) (*painting, error) {
+func newPainting(w *Work, m *memory) (*painting, error) {
 	p := &painting{w: w, tol: w.lookTol(), paints: newPaints()}
+	m.within(p.tol)
 	regions := make([]plane.Region, len(w.Sheet.Shapes))
 	err := parallel.Each(len(regions), func(i int) (err error) {
 		if w.In[i] {
-			regions[i], err = w.regionWithin(i, nil, p.tol)
+			a, wrong := m.area(w, i)
+			regions[i], err = a.region, wrong
 		}
 		return err
 	})
@@ -120,14 +134,17 @@ func (p *painting) ink() (float64, error) {
 
 func (p *painting) put(sh *artwork.Shape, color artwork.Color, r plane.Region) {
 	lo, hi, _ := r.Bounds()
-	p.shapes = append(p.shapes, painted{sh, r, lo, hi, p.paints.of(sh, color)})
+	p.shapes = append(p.shapes, painted{sh, r, lo, hi, color, p.paints.of(sh, color)})
 }
 
 func (p *painting) index() {
-	p.byKey = make(map[string]int, len(p.shapes))
-	for n := range p.shapes {
-		p.byKey[p.shapes[n].shape.Key] = n
-	}
+	p.byKey = sync.OnceValue(func() map[string]int {
+		out := make(map[string]int, len(p.shapes))
+		for n := range p.shapes {
+			out[p.shapes[n].shape.Key] = n
+		}
+		return out
+	})
 }
 
 // after returns the painting of a work that came from this one's. Areas of shapes that are as before are not
@@ -139,9 +156,12 @@ func (p *painting) after(w *Work) (*painting, error) {
 			continue
 		}
 		sh := &w.Sheet.Shapes[i]
-		if n, have := p.byKey[sh.Key]; have && sameArea(p.shapes[n].shape, sh) {
+		if n := p.find(sh.Key, len(q.shapes)); n >= 0 && sameArea(p.shapes[n].shape, sh) {
 			was := p.shapes[n]
-			was.shape, was.paint = sh, p.paints.of(sh, w.Color[i])
+			if was.color != w.Color[i] || was.shape.Gradient != sh.Gradient || was.shape.Opacity != sh.Opacity {
+				was.paint, was.color = p.paints.of(sh, w.Color[i]), w.Color[i]
+			}
+			was.shape = sh
 			q.shapes = append(q.shapes, was)
 			continue
 		}
@@ -223,8 +243,8 @@ func (p *painting) differs(q *painting) frame {
 		out, n := make([]int, len(at.shapes)), 0
 		for i := range at.shapes {
 			out[i] = n
-			k, have := other.byKey[at.shapes[i].shape.Key]
-			if have && (at == p && same(i, k) || at == q && same(k, i)) {
+			k := other.find(at.shapes[i].shape.Key, i)
+			if k >= 0 && (at == p && same(i, k) || at == q && same(k, i)) {
 				n++
 			}
 		}
@@ -232,9 +252,9 @@ func (p *painting) differs(q *painting) frame {
 	}
 	before, now := rank(p, q), rank(q, p)
 	for n := range p.shapes {
-		m, have := q.byKey[p.shapes[n].shape.Key]
+		m := q.find(p.shapes[n].shape.Key, n)
 		switch {
-		case !have:
+		case m < 0:
 			f.addAll(p.shapes[n].region)
 		case before[n] != now[m] || p.shapes[n].paint != q.shapes[m].paint:
 			f.addAll(p.shapes[n].region)
@@ -244,7 +264,7 @@ func (p *painting) differs(q *painting) frame {
 		}
 	}
 	for m := range q.shapes {
-		if _, have := p.byKey[q.shapes[m].shape.Key]; !have {
+		if p.find(q.shapes[m].shape.Key, m) < 0 {
 			f.addAll(q.shapes[m].region)
 		}
 	}

@@ -25,7 +25,7 @@ type SeenLoop struct {
 // See looks at the artwork as a whole.
 func See(ctx context.Context, w *Work) (out Seen, err error) {
 	defer quit(ctx, &err)
-	l, err := newLook(ctx, w, Limits{})
+	l, err := newLook(ctx, w, Limits{}, newMemory())
 	if err != nil {
 		return out, err
 	}

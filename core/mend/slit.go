@@ -39,10 +39,14 @@ func findSlits(l *look) []Finding {
 			regions = append(regions, l.parts[i].region)
 		}
 	}
-	for _, r := range regions {
+	for i, r := range regions {
 		l.needed()
-		g := l.gauge(gauge.LoopsOf(r))
-		for _, spot := range g.Spots(g.Narrow(width, true, slantOfSpots), width*0.6) {
+		what := "slit"
+		if i > 0 {
+			what += l.parts[i-1].color.Hex()
+		}
+		_, spots := l.narrow(what, r, width, true)
+		for _, spot := range spots {
 			l.needed()
 			b := gauge.Narrowest(spot)
 			if !gauge.Even(spot) || l.mm(2*b.Radius) < dustMM/5 {

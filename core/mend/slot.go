@@ -36,8 +36,8 @@ func findSlots(l *look) []Finding {
 			out = append(out, l.slot(of, box.Center(), box, math.Min(box.W(), box.H())/l.PxPerMM, true))
 		}
 	}
-	g := l.gauge(loops)
-	for _, spot := range g.Spots(g.Narrow(width*0.99, true, slantOfSpots), width*0.6) {
+	g, spots := l.narrow("slot", l.all, width*0.99, true)
+	for _, spot := range spots {
 		b := gauge.Narrowest(spot)
 		if done[b.Loop] || !gauge.Even(spot) || l.dust(spot) {
 			continue

@@ -42,8 +42,8 @@ func findThin(l *look) []Finding {
 			k := owners.of(p)
 			return k >= 0 && l.Color[l.taken[k]] == part.color
 		}
-		g := l.gauge(gauge.LoopsOf(part.region))
-		for _, spot := range g.Spots(g.Narrow(width*0.99, false, slantOfSpots), width*0.6) {
+		_, spots := l.narrow("thin"+part.color.Hex(), part.region, width*0.99, false)
+		for _, spot := range spots {
 			l.needed()
 			b := gauge.Narrowest(spot)
 			if !gauge.Even(spot) || l.dust(spot) || l.scrappy(part.region[piece[b.Loop]]) || !mine(b.At) || !mine(b.Across) {

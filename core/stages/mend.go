@@ -245,11 +245,7 @@ func (l *Line) mends() (list []recipe.Mend, sized bool) {
 
 func (l *Line) mendAll(ctx context.Context, at Made[*MendStep], list []recipe.Mend, out *Mended) (Made[*MendStep], error) {
 	for _, m := range list {
-		in := MendInput{From: at, Mend: m}
-		if mend.Sized(m.Do) {
-			in.PxPerMM = out.PxPerMM
-		}
-		next, err := Mend.Make(ctx, l.Keep, in)
+		next, err := Mend.Make(ctx, l.Keep, mendInput(at, m, out.PxPerMM))
 		if err != nil {
 			return at, err
 		}
@@ -257,6 +253,14 @@ func (l *Line) mendAll(ctx context.Context, at Made[*MendStep], list []recipe.Me
 		at = next
 	}
 	return at, nil
+}
+
+// mendInput is a mend that is applied at a scale, if it minds that.
+func mendInput(at Made[*MendStep], m recipe.Mend, pxPerMM float64) MendInput {
+	if !mend.Sized(m.Do) {
+		pxPerMM = 0
+	}
+	return MendInput{at, m, pxPerMM}
 }
 
 // pxPerMM returns the scale that the size section gives artwork.
@@ -310,15 +314,34 @@ func (l *Line) TakeAll(ctx context.Context, joined Made[*Joined], choose mend.Ch
 		for i := range all.Mends {
 			l.Recipe.Mends.List[before+i].Batch = batch
 		}
-		if err == nil {
+		other := math.Abs(l.pxPerMM(all.Work)/m.PxPerMM - 1)
+		switch {
+		case err != nil:
+		case other > scaleTol:
 			err = l.dropIdle(ctx, joined, batch)
+		default:
+			err = l.keepSteps(ctx, m, &all)
 		}
 		// What was left out may have changed the scale, and with it what counts.
-		if err != nil || len(all.Mends) == 0 || math.Abs(l.pxPerMM(all.Work)/m.PxPerMM-1) < scaleOther {
+		if err != nil || len(all.Mends) == 0 || other < scaleOther {
 			return all, err
 		}
 	}
 	return all, nil
+}
+
+// keepSteps keeps what taking mends led to, which is what they come to when they are done one after the other.
+func (l *Line) keepSteps(ctx context.Context, m *Mended, all *mend.Taken) error {
+	at := m.Step
+	for i, x := range all.Mends {
+		x.Name, x.Batch = "", ""
+		next, err := Mend.Given(ctx, l.Keep, mendInput(at, x, m.PxPerMM), &MendStep{Work: all.Steps[i]})
+		if err != nil {
+			return err
+		}
+		at = next
+	}
+	return nil
 }
 
 // dropIdle drops mends of a batch that do nothing when all are done one after the other at the scale that they
