@@ -3,6 +3,7 @@ package mend
 import (
 	"fmt"
 	"math"
+	"sync"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
@@ -110,10 +111,8 @@ func (w *Work) bluntAll(i int, places *[]plane.Point, radius float64, how string
 	own := cornersOf(r)
 	var all []plane.Region
 	var rest []plane.Point
-	narrow, err := w.narrowIn(r, radius, len(*places))
-	if err != nil {
-		return false, err
-	}
+	cutter := newTipCutter(r, radius)
+	narrow := sync.OnceValues(func() (plane.Region, error) { return w.narrowIn(r, radius, len(*places)) })
 	for _, p := range *places {
 		if w.Stop != nil && w.Stop() {
 			return false, plane.ErrStopped
@@ -123,9 +122,9 @@ func (w *Work) bluntAll(i int, places *[]plane.Point, radius float64, how string
 			rest = append(rest, p)
 			continue
 		}
-		off := tipAmong(narrow, r, at, radius)
+		off := cutter.cut(at)
 		if off == nil {
-			if off, err = w.tipBeyond(r, at, radius); err != nil {
+			if off, err = w.roundedOff(r, at, radius, narrow); err != nil {
 				return false, err
 			}
 		}
@@ -162,6 +161,18 @@ func (w *Work) bluntAll(i int, places *[]plane.Point, radius float64, how string
 	}
 	w.setRegion(i, left, src)
 	return true, nil
+}
+
+// roundedOff finds what rounding takes off a tip that is not plain; narrow is asked first.
+func (w *Work) roundedOff(r plane.Region, at plane.Point, radius float64, narrow func() (plane.Region, error)) (plane.Region, error) {
+	all, err := narrow()
+	if err != nil {
+		return nil, err
+	}
+	if off := tipAmong(all, r, at, radius); off != nil {
+		return off, nil
+	}
+	return w.tipBeyond(r, at, radius)
 }
 
 // manyTips is from how many tips on a shape is looked at as a whole and not at the surroundings of each.
