@@ -44,10 +44,10 @@ func (w *Work) offsetBy(r plane.Region, d float64, how string) (plane.Region, er
 	return r.Offset(plane.Units(d), st)
 }
 
-// roughly grows a region by grid units, its arcs within a thousandth of that: for what is looked at and then cut
+// roughly grows a region by grid units, its arcs within a 250th of that: for what is looked at and then cut
 // to the outlines.
 func (w *Work) roughly(r plane.Region, d float64) (plane.Region, error) {
-	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, math.Abs(d)/1000)), Stop: w.Stop}
+	st := plane.OffsetStyle{ArcTol: plane.Units(math.Max(1, math.Abs(d)/250)), Stop: w.Stop}
 	return r.Offset(plane.Units(d), st)
 }
 
