@@ -55,16 +55,14 @@ func (s *Scene) Ambience(ctx context.Context, at geom.Vec3) (*Ambience, error) {
 	full := &Panorama{W: ambienceWide[0], H: ambienceWide[0] / 2}
 	full.Pix = make([][3]float32, full.W*full.H)
 	err := parallel.Each(full.H, func(y int) error {
+		w := &path{s: &around, m: &around.Moments[0]}
 		for x := range full.W {
 			var sum RGB
 			for k := range ambienceSamples {
-				smp := newSampler(x, y, uint32(k), 1)
+				w.smp = newSampler(x, y, uint32(k), 1)
 				r := Ray{From: at, Dir: full.direction(x, y), Far: math.Inf(1)}
-				c := around.follow(r, 0, &smp).light
-				if m := c.Max(); m > firefly {
-					c = c.Times(firefly / m)
-				}
-				sum = sum.Plus(c)
+				o := w.follow(r, 0)
+				sum = sum.Plus(o.light.clamped()).Plus(o.more.clamped())
 			}
 			for c := range sum {
 				full.Pix[y*full.W+x][c] = float32(sum[c] / ambienceSamples)

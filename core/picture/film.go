@@ -15,11 +15,13 @@ type Film struct {
 	count  []uint32 // samples of each pixel
 	seed   uint32
 	light  []float32 // r, g, b, premultiplied
+	cut    []float32 // of the same: what is more than a picture without fireflies shows
 	square []float32 // of luma, for how noisy a pixel is
 	alpha  []float32
 	base   []float32 // r, g, b
 	normal []float32 // x, y, z
 	depth  []float32 // of the first sample that met something, mm
+	cover  []float32 // samples that met something
 	ground []float32 // light on a clear ground, and what there would be without the piece
 
 	// Masks is how much of each pixel is covered by surfaces with the masks 1, 2, ...; none
@@ -40,20 +42,30 @@ func NewFilm(w, h int, seed uint32) *Film {
 	return &Film{
 		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), square: make([]float32, n), alpha: make([]float32, n),
 		base: make([]float32, 3*n), normal: make([]float32, 3*n), depth: make([]float32, n), ground: make([]float32, 2*n),
+		cut: make([]float32, 3*n), cover: make([]float32, n),
 	}
 }
 
-// Bytes returns about how much memory a picture takes while it is made: the film with 15
+// Bytes returns about how much memory a picture takes while it is made: the film with 19
 // figures of 4 bytes, light and alpha with 4 of 8, the file's 8 bytes, and a strip of the
 // filter with some 25 of 8.
 func Bytes(w, h int) int64 {
 	pixels := int64(w) * int64(h)
-	return pixels*(15*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*25*8
+	return pixels*(19*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*25*8
 }
 
-// firefly is the most light that one path after the first surface may bring, as a multiple
-// of white: rare paths that bring more are noise that never goes away.
+// firefly is the most light that one path may bring after it was scattered more than once, as a multiple of white:
+// rare paths that bring more are noise that takes long to go away. What is cut off is kept for pictures that are
+// measured (Whole); light that is seen directly, or scattered once, is never cut.
 const firefly = 32
+
+// clamped returns light without what is more than fireflies may bring.
+func (c RGB) clamped() RGB {
+	if m := c.Max(); m > firefly {
+		return c.Times(firefly / m)
+	}
+	return c
+}
 
 // Samples returns how many samples the pixel with the fewest has.
 func (f *Film) Samples() int {
@@ -99,19 +111,6 @@ func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have i
 	return nil
 }
 
-// MakeMoving exposes a film to several moments of one frame, as an open shutter does: each
-// gets one sample of each pixel in turn.
-func MakeMoving(ctx context.Context, moments []*Scene, f *Film, samples int, told func(have int) bool) error {
-	for have := f.Samples(); have < samples && told(have); have = f.Samples() {
-		for _, s := range moments {
-			if err := s.Expose(ctx, f, 1); err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
 // seenNoise is the error of a pixel that is seen, as a share of its light: two steps of a
 // picture of 8 bits at a middle grey.
 const seenNoise = 0.02
@@ -128,7 +127,7 @@ func (f *Film) noisy() []bool {
 		n := float64(f.count[i])
 		m := p.Light[i].Luma()
 		v := math.Max(0, float64(f.square[i])/n-m*m) / math.Max(1, n-1)
-		a := float64(f.alpha[i]) * f.share(i)
+		a := float64(f.cover[i]) * f.share(i)
 		v += a * (1 - a) / math.Max(1, n-1) * m * m
 		edge := a > 0 && a < 1 || a > 0 && f.normalAt(i).Len() < oneThing
 		bad[i] = edge && math.Sqrt(v) > seenNoise*(m+0.2)
@@ -138,21 +137,24 @@ func (f *Film) noisy() []bool {
 
 // expose adds samples to the pixels of a mask; nil for all.
 func (s *Scene) expose(ctx context.Context, f *Film, samples int, mask []bool) error {
-	if s.tree == nil {
-		s.ready()
-	}
+	s.ready()
 	aspect := float64(f.W) / float64(f.H)
 	return parallel.Each(f.H, func(y int) error {
+		w := &path{s: s}
 		for x := range f.W {
 			if mask != nil && !mask[y*f.W+x] {
 				continue
 			}
 			for k := range samples {
-				smp := newSampler(x, y, f.count[y*f.W+x]+uint32(k), f.seed)
-				dx, dy := smp.pair()
-				u, v := smp.pair()
+				w.smp = newSampler(x, y, f.count[y*f.W+x]+uint32(k), f.seed)
+				dx, dy := w.smp.pair()
+				u, v := w.smp.pair()
+				w.m = &s.Moments[0]
+				if n := len(s.Moments); n > 1 {
+					w.m = &s.Moments[min(n-1, int(w.smp.one()*float64(n)))]
+				}
 				px, py := (float64(x)+tent(dx))/float64(f.W), (float64(y)+tent(dy))/float64(f.H)
-				f.add(y*f.W+x, s.follow(s.Camera.ray(px, py, aspect, u, v), py, &smp))
+				f.add(y*f.W+x, w.follow(w.m.Camera.ray(px, py, aspect, u, v), py))
 			}
 			f.count[y*f.W+x] += uint32(samples)
 		}
@@ -168,13 +170,17 @@ func tent(u float64) float64 {
 	return 1.5 - math.Sqrt(2-2*u)
 }
 
-func (f *Film) add(i int, s seen) {
-	l := s.light
-	if m := l.Max(); m > firefly {
-		l = l.Times(firefly / m)
+func (f *Film) add(i int, s *seen) {
+	if math.IsNaN(s.light.Luma()) || math.IsNaN(s.more.Luma()) {
+		s.light, s.more = RGB{}, RGB{}
 	}
-	if math.IsNaN(l.Luma()) {
-		l = RGB{}
+	kept := s.more.clamped()
+	l := s.light.Plus(kept)
+	if s.hit {
+		f.cover[i]++
+	}
+	for c := range 3 {
+		f.cut[3*i+c] += float32(s.more[c] - kept[c])
 	}
 	luma := float32(l.Luma())
 	f.square[i] += luma * luma
@@ -213,6 +219,17 @@ func (f *Film) Picture() *Picture {
 		}
 		p.Alpha[i] = float64(f.alpha[i]) * k
 		p.Alpha[i] += (1 - p.Alpha[i]) * f.shadeAt(i)
+	}
+	return p
+}
+
+// Whole returns the means of all samples with everything that was met, for files of linear light.
+func (f *Film) Whole() *Picture {
+	p := f.Picture()
+	for i := range p.Light {
+		for c := range 3 {
+			p.Light[i][c] += float64(f.cut[3*i+c]) * f.share(i)
+		}
 	}
 	return p
 }

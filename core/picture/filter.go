@@ -53,6 +53,7 @@ func (f *Film) rows(from, to int) *Film {
 	return &Film{
 		W: f.W, H: to - from, seed: f.seed, count: f.count[a:b], light: f.light[3*a : 3*b], square: f.square[a:b],
 		alpha: f.alpha[a:b], ground: f.ground[2*a : 2*b], base: f.base[3*a : 3*b], normal: f.normal[3*a : 3*b], depth: f.depth[a:b],
+		cover: f.cover[a:b], cut: f.cut[3*a : 3*b],
 	}
 }
 

@@ -16,9 +16,25 @@ type Material struct {
 	CoatRough float64
 	Glow      RGB     // light given off
 	Clear     float64 // how much of what is not metal is let through, 0 to 1
+	Index     float64 // of refraction; 0 for the usual one
+	Deep      float64 // mm of way inside after which light that is let through has the colour Base
+	Thin      bool    // walls without an inside: light goes straight on, and has the colour at once
 	Grain     Grain
 	Drawn     func(rest geom.Vec3) RGB // Base by place at rest; nil for the same everywhere
 }
+
+// varnish is the gloss of coats.
+var varnish = fresnelOf(usualIndex)
+
+// index returns the index of refraction.
+func (m *Material) index() float64 {
+	if m.Index < 1 {
+		return usualIndex
+	}
+	return m.Index
+}
+
+func (m *Material) fresnel() fresnel { return fresnelOf(m.index()) }
 
 // layers is a material seen from a direction wo, in the frame of the surface.
 type layers struct {
@@ -26,6 +42,7 @@ type layers struct {
 	wo          geom.Vec3
 	alpha, coat float64 // of both glosses
 	e           *energies
+	f           fresnel
 
 	// What the layers reflect seen from wo.
 	overBase float64 // share that gets past the coat
@@ -36,14 +53,14 @@ type layers struct {
 }
 
 func (m *Material) seenFrom(wo geom.Vec3) layers {
-	l := layers{m: m, wo: wo, alpha: alphaOf(m.Rough), coat: alphaOf(m.CoatRough), e: energyTables()}
+	l := layers{m: m, wo: wo, alpha: alphaOf(m.Rough), coat: alphaOf(m.CoatRough), e: energyTables(), f: m.fresnel()}
 	coated := 0.0
 	if m.Coat > 0 {
-		coated = m.Coat * lookUp(&l.e.lacquer, wo.Z, m.CoatRough)
+		coated = m.Coat * l.e.lacquer(varnish, wo.Z, m.CoatRough)
 	}
 	l.overBase = 1 - coated
 	l.mirror = lookUp(&l.e.mirror, wo.Z, m.Rough)
-	l.lacquer = lookUp(&l.e.lacquer, wo.Z, m.Rough)
+	l.lacquer = l.e.lacquer(l.f, wo.Z, m.Rough)
 	solid := 1 - m.Clear
 	gloss := m.Metal*math.Max(m.Base.Luma(), plain) + (1-m.Metal)*l.lacquer
 	matt := (1-m.Metal)*solid*(1-l.lacquer)*math.Max(0.05, m.Base.Luma()) + m.Metal*(1-l.mirror)
@@ -63,7 +80,7 @@ func (l *layers) reflects(wi geom.Vec3) (f RGB, pdf float64) {
 	}
 	m := l.m
 	h := l.wo.Add(wi).Unit()
-	fresnel := schlick(wi.Dot(h))
+	grazing := schlick(wi.Dot(h))
 	g := gloss(l.wo, wi, h, l.alpha)
 	// Metal: mirrors of its colour, and what met several of them (Kulla, Conty,
 	// Revisiting physically based shading at Imageworks, 2017).
@@ -72,18 +89,18 @@ func (l *layers) reflects(wi geom.Vec3) (f RGB, pdf float64) {
 	if mean < 1-1e-4 {
 		again = (1 - l.mirror) * (1 - mirrorIn) / (math.Pi * (1 - mean))
 	}
-	lacquerIn, lacquerMean := lookUp(&l.e.lacquer, wi.Z, m.Rough), lookUpMean(&l.e.lacquerMean, m.Rough)
+	lacquerIn, lacquerMean := l.e.lacquer(l.f, wi.Z, m.Rough), l.e.lacquerMean(l.f, m.Rough)
 	matt := (1 - l.lacquer) * (1 - lacquerIn) / (math.Pi * (1 - lacquerMean)) * (1 - m.Clear)
 	for i := range f {
-		metal := g*(m.Base[i]+(1-m.Base[i])*fresnel) + again*severalTimes(m.Base[i], mean)
-		other := g*(plain+(1-plain)*fresnel) + matt*m.Base[i]
+		metal := g*(m.Base[i]+(1-m.Base[i])*grazing) + again*severalTimes(m.Base[i], mean)
+		other := g*(l.f.plain+(l.f.grazing-l.f.plain)*grazing) + matt*m.Base[i]
 		f[i] = m.Metal*metal + (1-m.Metal)*other
 	}
 	pdf = l.often[1]*seenPDF(l.wo, wi, l.alpha) + l.often[2]*wi.Z/math.Pi
 	if m.Coat > 0 {
 		// What is below gets all that the coat does not reflect, whatever it is: light
 		// is kept, though not the same both ways.
-		c := m.Coat * gloss(l.wo, wi, h, l.coat) * (plain + (1-plain)*fresnel)
+		c := m.Coat * gloss(l.wo, wi, h, l.coat) * varnish.at(wi.Dot(h))
 		f = f.Times(l.overBase).Plus(RGB{c, c, c})
 		pdf += l.often[0] * seenPDF(l.wo, wi, l.coat)
 	}
@@ -109,14 +126,3 @@ func (l *layers) sample(pick, u, v float64) geom.Vec3 {
 }
 
 func mirrored(wo, h geom.Vec3) geom.Vec3 { return h.Times(2 * wo.Dot(h)).Sub(wo) }
-
-// bent returns where light from wo goes behind a surface with the relative index eta, by
-// Snell's law about normal h; ok is false where it is reflected wholly.
-func bent(wo, h geom.Vec3, eta float64) (wi geom.Vec3, ok bool) {
-	c := wo.Dot(h)
-	k := 1 - (1-c*c)/(eta*eta)
-	if k < 0 {
-		return geom.Vec3{}, false
-	}
-	return h.Times(c/eta - math.Sqrt(k)).Sub(wo.Times(1 / eta)), true
-}

@@ -71,15 +71,42 @@ func schlick(cos float64) float64 {
 	return m2 * m2 * m
 }
 
+// usualIndex is the index of refraction of lacquer, glass and resins.
+const usualIndex = 1.5
+
 // plain is what clear lacquer reflects seen from straight above, at an index of 1.5.
 const plain = 0.04
 
+// fresnel is what a surface that is no metal reflects, seen from straight above and at grazing angles.
+type fresnel struct{ plain, grazing float64 }
+
+// fresnelOf returns that of an index of refraction. Near 1 nothing is reflected any more, at grazing angles
+// neither: these lose it from a twenty-fifth of it on, which is that of 1.5.
+func fresnelOf(index float64) fresnel {
+	k := (index - 1) / (index + 1)
+	return fresnel{k * k, math.Min(1, 25*k*k)}
+}
+
+// at returns the share that is reflected, by the cosine outside (Schlick, 1994).
+func (f fresnel) at(cos float64) float64 { return f.plain + (f.grazing-f.plain)*schlick(cos) }
+
 // energies holds what is reflected in all directions together, by the cosine of wo and by
-// roughness: of mirrors that lose nothing, and of lacquer. What is missing to one has met
+// roughness: of mirrors that lose nothing, and how much of that at grazing angles. What is missing to one has met
 // several small mirrors.
 type energies struct {
-	mirror, lacquer         [energyRows][energyRows]float64
-	mirrorMean, lacquerMean [energyRows]float64
+	mirror, grazing         [energyRows][energyRows]float64
+	mirrorMean, grazingMean [energyRows]float64
+}
+
+// lacquer returns what a gloss over something else reflects together.
+func (e *energies) lacquer(f fresnel, z, rough float64) float64 {
+	s := lookUp(&e.grazing, z, rough)
+	return f.plain*(lookUp(&e.mirror, z, rough)-s) + f.grazing*s
+}
+
+func (e *energies) lacquerMean(f fresnel, rough float64) float64 {
+	s := lookUpMean(&e.grazingMean, rough)
+	return f.plain*(lookUpMean(&e.mirrorMean, rough)-s) + f.grazing*s
 }
 
 // energyRows is the resolution of the tables: enough for TestWhiteSurfacesLoseNothing.
@@ -104,10 +131,10 @@ var energyTables = sync.OnceValue(func() *energies {
 				}
 				g := (1 + lambda(wo, alpha)) / (1 + lambda(wo, alpha) + lambda(wi, alpha))
 				e.mirror[j][i] += g / energySamples
-				e.lacquer[j][i] += g * (plain + (1-plain)*schlick(wo.Dot(h))) / energySamples
+				e.grazing[j][i] += g * schlick(wo.Dot(h)) / energySamples
 			}
 		}
-		e.mirrorMean[j], e.lacquerMean[j] = meanOver(&e.mirror[j]), meanOver(&e.lacquer[j])
+		e.mirrorMean[j], e.grazingMean[j] = meanOver(&e.mirror[j]), meanOver(&e.grazing[j])
 	}
 	return e
 })

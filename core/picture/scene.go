@@ -5,13 +5,15 @@ package picture
 
 import (
 	"math"
+	"slices"
 
 	"bildhauer/core/geom"
 )
 
 // Scene is what a picture is made of.
 type Scene struct {
-	Surfaces []Surface
+	Bodies   []Body
+	Surfaces []Surface // beside the bodies; they do not move
 	Lights   []Light
 	Sky      *Sky // nil for none
 	SkySeen  bool // behind everything, not only in reflections
@@ -22,12 +24,29 @@ type Scene struct {
 	Floor    float64
 	Camera   Camera
 
-	tree  *Tree
-	owner []int32 // of each triangle: its surface
-	local []int32 // its number there
-	eps   float64 // how far from a surface rays begin
-	clear bool    // some material lets light through
-	glow  *shining
+	// Moments are how things stand while the shutter is open, one as long as the other; none for one moment, with
+	// the Lights and the Camera above and Bodies at their Pose.
+	Moments []Moment
+
+	parts  []part
+	top    []node // over the parts
+	order  []int32
+	plain  bool    // no moments were given
+	eps    float64 // how far from a surface rays begin
+	clear  bool    // some material lets light through
+}
+
+// Body is a form and what its triangles look like.
+type Body struct {
+	Form  *Form
+	Looks []Look // by the numbers in the form
+	Pose  *Pose  // where it has moved; nil for nowhere
+}
+
+// Look is what triangles look like.
+type Look struct {
+	Material Material
+	Mask     int // the channel of Film.Masks that they are seen in, from 1; 0 for none
 }
 
 // Surface is triangles of one material.
@@ -35,8 +54,17 @@ type Surface struct {
 	Corners  [][3]geom.Vec3
 	Normals  [][3]geom.Vec3 // nil: flat
 	Material Material
-	Rest     *Pose // from where it has moved; nil for nowhere
-	Mask     int   // the channel of Film.Masks that it is seen in, from 1; 0 for none
+	Mask     int // see Look
+}
+
+// Moment is how things stand at a moment.
+type Moment struct {
+	Camera Camera
+	Lights []Light
+	Poses  []*Pose // of the bodies; nil for one that has not moved
+	Turn   float64 // of the sky beyond its own, radians
+
+	shining *shiningNow
 }
 
 // Camera is a lens in front of a film.
@@ -50,26 +78,178 @@ type Camera struct {
 	Focus    float64    `json:"focus"`    // distance, mm; 0 for that of Aim
 }
 
+// part is something with a form, of the bodies or of the surfaces.
+type part struct {
+	form  *Form
+	looks []Look
+	body  int // of the bodies; -1 for a surface
+}
+
 // ready builds what rays need.
 func (s *Scene) ready() {
-	var all [][3]geom.Vec3
-	far := 0.0
+	if s.parts != nil {
+		if s.plain {
+			s.Moments[0].Camera = s.Camera
+		}
+		return
+	}
+	s.parts = []part{}
+	for i := range s.Bodies {
+		s.parts = append(s.parts, part{s.Bodies[i].Form, s.Bodies[i].Looks, i})
+	}
 	for i := range s.Surfaces {
-		s.clear = s.clear || s.Surfaces[i].Material.Clear > 0
-		for k, c := range s.Surfaces[i].Corners {
-			all = append(all, c)
-			s.owner, s.local = append(s.owner, int32(i)), append(s.local, int32(k))
-			for _, v := range c {
-				far = max(far, math.Abs(v.X), math.Abs(v.Y), math.Abs(v.Z))
+		f := &s.Surfaces[i]
+		s.parts = append(s.parts, part{NewForm(f.Corners, f.Normals, nil), []Look{{f.Material, f.Mask}}, -1})
+	}
+	if s.Moments == nil {
+		one := Moment{Camera: s.Camera, Lights: s.Lights}
+		for i := range s.Bodies {
+			one.Poses = append(one.Poses, s.Bodies[i].Pose)
+		}
+		s.Moments, s.plain = []Moment{one}, true
+	}
+	far := 0.0
+	boxes := make([]bounds, len(s.parts))
+	for i := range s.parts {
+		p := &s.parts[i]
+		for k := range p.looks {
+			s.clear = s.clear || p.looks[k].Material.Clear > 0
+		}
+		boxes[i] = noBounds
+		for k := range s.Moments {
+			b := p.boxAt(&s.Moments[k])
+			boxes[i].join(&b)
+		}
+		for a := range 3 {
+			if boxes[i][a] <= boxes[i][a+3] {
+				far = max(far, float64(-boxes[i][a]), float64(boxes[i][a+3]))
 			}
 		}
 	}
-	s.tree = NewTree(all)
-	if s.glow = newShining(s); s.glow != nil {
-		s.Lights = append(s.Lights, s.glow)
+	s.top, s.order = nodesOver(boxes, 1)
+	if glow := newShining(s); glow != nil {
+		for k := range s.Moments {
+			m := &s.Moments[k]
+			m.shining = glow.at(m)
+			m.Lights = append(slices.Clip(m.Lights), m.shining)
+		}
 	}
 	// Some sixteen units in the last place of 24 bits, at the farthest corner.
 	s.eps = math.Max(1e-6, far*16/(1<<24))
+}
+
+// pose returns where a part has moved; nil for nowhere.
+func (m *Moment) pose(p *part) *Pose {
+	if p.body < 0 || p.body >= len(m.Poses) {
+		return nil
+	}
+	return m.Poses[p.body]
+}
+
+// boxAt returns the box that a part fills at a moment.
+func (p *part) boxAt(m *Moment) bounds {
+	pose := m.pose(p)
+	if pose == nil || p.form.box[0] > p.form.box[3] {
+		return p.form.box
+	}
+	out := noBounds
+	if !pose.Shown {
+		return out
+	}
+	for i := range 8 {
+		var v geom.Vec3
+		for a, to := range [3]*float64{&v.X, &v.Y, &v.Z} {
+			*to = float64(p.form.box[a+3*(i>>a&1)])
+		}
+		v = pose.At(v)
+		out.take([3]float32{float32(v.X), float32(v.Y), float32(v.Z)})
+	}
+	// What is rounded on the way to single precision stays within.
+	for a := range 3 {
+		slack := 1e-6 * max(-out[a], out[a+3], out[a+3]-out[a])
+		out[a], out[a+3] = out[a]-slack, out[a+3]+slack
+	}
+	return out
+}
+
+// met is what a ray has met: a triangle of a part.
+type met struct {
+	Hit
+	part int32
+}
+
+// first finds what a ray meets first at a moment; any tells that the first that is found will do.
+func (s *Scene) first(r *Ray, m *Moment, any bool) (out met, found bool) {
+	if len(s.top) == 0 {
+		return out, false
+	}
+	w := newWalker(r)
+	var stack [depthMost]int32
+	var enter [depthMost]float32
+	top := 0
+	push := func(c int32, at float32) bool { // whether to end
+		if c >= 0 {
+			stack[top], enter[top] = c, at
+			top++
+			return false
+		}
+		if (^c)&(1<<leafBits-1) == 0 {
+			return false
+		}
+		k := s.order[(^c)>>leafBits]
+		if s.firstOf(r, &w, m, k, &out, any) {
+			found = true
+		}
+		return found && any
+	}
+	stack[0], top = 0, 1
+	for top > 0 {
+		if top--; enter[top] > w.far {
+			continue
+		}
+		n := &s.top[stack[top]]
+		d0, in0 := w.meets(&n.box[0])
+		d1, in1 := w.meets(&n.box[1])
+		near, far := 0, 1 // leaves are looked into at once, the nearer one first; of nodes it is the last on the stack
+		if in0 && in1 && d1 < d0 {
+			near, far = 1, 0
+		}
+		in, at := [2]bool{in0, in1}, [2]float32{d0, d1}
+		sides := [2]int{near, far}
+		if n.child[near] >= 0 && n.child[far] >= 0 {
+			sides = [2]int{far, near}
+		}
+		for _, side := range sides {
+			if in[side] && at[side] <= w.far && push(n.child[side], at[side]) {
+				return out, true
+			}
+		}
+	}
+	return out, found
+}
+
+// firstOf looks into one part; w is the ray as the tree over the parts wants it.
+func (s *Scene) firstOf(r *Ray, w *walker, m *Moment, k int32, out *met, any bool) bool {
+	p := &s.parts[k]
+	pose := m.pose(p)
+	if pose == nil {
+		if p.form.tree.walk(w, &out.Hit, any) {
+			out.part = k
+			return true
+		}
+		return false
+	}
+	if !pose.Shown {
+		return false
+	}
+	own := newWalker(&Ray{
+		From: pose.Back(r.From), Dir: pose.TurnedBack(r.Dir).Times(1 / pose.Size), Near: r.Near, Far: float64(w.far),
+	})
+	if !p.form.tree.walk(&own, &out.Hit, any) {
+		return false
+	}
+	out.part, w.far = k, own.far
+	return true
 }
 
 // axes returns the directions of the camera: ahead, to the right and up, and how far Aim is.

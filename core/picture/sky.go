@@ -65,15 +65,18 @@ func (s *Sky) Turned(by float64) *Sky {
 	return &out
 }
 
-// place returns where in the image a direction is, from 0 to 1.
-func (s *Sky) place(d geom.Vec3) (x, y float64) {
-	a := math.Atan2(d.X, d.Z) - s.turn
+// shines reports whether any light comes from it; not from one that is not there.
+func (s *Sky) shines() bool { return s != nil && s.sum > 0 }
+
+// place returns where in the image a direction is, from 0 to 1, once the sky is turned by so much more.
+func (s *Sky) place(d geom.Vec3, turn float64) (x, y float64) {
+	a := math.Atan2(d.X, d.Z) - s.turn - turn
 	x = a / (2 * math.Pi)
 	return x - math.Floor(x), math.Acos(math.Max(-1, math.Min(1, d.Y))) / math.Pi
 }
 
 // Light returns what comes from a direction, of length 1.
-func (s *Sky) Light(d geom.Vec3) RGB { return s.at(s.place(d)) }
+func (s *Sky) Light(d geom.Vec3) RGB { return s.at(s.place(d, 0)) }
 
 // at returns the light of a place in the image.
 func (s *Sky) at(x, y float64) RGB {
@@ -98,8 +101,8 @@ func (s *Sky) at(x, y float64) RGB {
 	return out
 }
 
-// sample returns a direction, how probable it was, and what comes from there.
-func (s *Sky) sample(u, v float64) (d geom.Vec3, pdf float64, light RGB) {
+// sample returns, of the sky turned by so much more, a direction, how probable it was, and what comes from there.
+func (s *Sky) sample(u, v, turn float64) (d geom.Vec3, pdf float64, light RGB) {
 	if s.sum <= 0 {
 		return geom.Vec3{Y: 1}, 0, RGB{}
 	}
@@ -107,7 +110,7 @@ func (s *Sky) sample(u, v float64) (d geom.Vec3, pdf float64, light RGB) {
 	i, fx := pickFrom(s.cols[j], u)
 	x, y := (float64(i)+fx)/float64(s.tw), (float64(j)+fy)/float64(s.th)
 	sin, cos := math.Sincos(math.Pi * y)
-	sa, ca := math.Sincos(2*math.Pi*x + s.turn)
+	sa, ca := math.Sincos(2*math.Pi*x + s.turn + turn)
 	return geom.Vec3{X: sin * sa, Y: cos, Z: sin * ca}, s.density(i, j, sin), s.at(x, y)
 }
 
@@ -119,8 +122,8 @@ func (s *Sky) density(i, j int, sin float64) float64 {
 }
 
 // met returns what comes from a direction, and how probable sample is to give it.
-func (s *Sky) met(d geom.Vec3) (light RGB, pdf float64) {
-	x, y := s.place(d)
+func (s *Sky) met(d geom.Vec3, turn float64) (light RGB, pdf float64) {
+	x, y := s.place(d, turn)
 	if s.sum > 0 {
 		i, j := min(int(x*float64(s.tw)), s.tw-1), min(int(y*float64(s.th)), s.th-1)
 		pdf = s.density(i, j, math.Sqrt(math.Max(0, 1-d.Y*d.Y)))

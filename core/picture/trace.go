@@ -6,37 +6,87 @@ import (
 	"bildhauer/core/geom"
 )
 
-// bounces is how often light is followed from surface to surface.
-const bounces = 8
+// How often light is followed from surface to surface: where it is scattered, and how many clear surfaces it goes
+// through beside that. What is white all around loses less than a hundredth by it.
+const (
+	mostScattered = 24
+	mostPassed    = 48
+)
 
 // place is where a ray has met a surface.
 type place struct {
 	at, normal, face geom.Vec3 // face: the normal of the triangle, toward where the ray came from
 	material         *Material
-	inside           bool // the ray came from within
-	id               int32
+	inside           bool    // the ray came from within
+	size             float64 // how many times as large as at rest it is
 	mask             int
 }
 
-// meet returns what a ray meets first.
-func (s *Scene) meet(r *Ray) (p place, far float64, ok bool) {
-	h, ok := s.tree.First(r)
+// path is one path followed backwards, and what it needs on the way. One serves many after each other.
+type path struct {
+	s   *Scene
+	m   *Moment
+	smp sampler
+	at  place
+	own Material // of the place, where it changes from place to place
+
+	through RGB     // how much of the light counts
+	dense   float64 // by how much that is less for the density of light inside what is clear
+	pdf     float64 // of the direction taken; infinite from the eye and off clear surfaces
+	chances []float64
+	tint    RGB     // of what the ray is inside of
+	deep    float64 // see Material; 0 for the open
+
+	scattered int  // how often light was thrown back
+	passed    int  // how many clear surfaces it went through
+	lit       bool // lamps were aimed at on the way
+	crossed   bool // since then, or since the eye, it went through something clear
+
+	out seen
+}
+
+// seen is what one path found.
+type seen struct {
+	light  RGB // seen directly, or scattered once
+	more   RGB // scattered more often
+	alpha  float64
+	hit    bool       // something was met
+	base   RGB        // of what was met first, for the filter
+	normal geom.Vec3  // of that
+	depth  float64    // mm, 0 for nothing
+	mask   int        // Look.Mask of that
+	ground [2]float64 // light that falls on a clear ground, and that would without the piece
+}
+
+// meet finds what a ray meets first, and works out the place.
+func (w *path) meet(r *Ray) (far float64, ok bool) {
+	h, ok := w.s.first(r, w.m, false)
 	if !ok {
-		return p, math.Inf(1), false
+		return math.Inf(1), false
 	}
-	surf, k := &s.Surfaces[s.owner[h.ID]], s.local[h.ID]
-	c := &surf.Corners[k]
-	w := 1 - h.U - h.V
-	p.at = c[0].Times(w).Plus(h.U, c[1]).Plus(h.V, c[2])
-	p.face = c[1].Sub(c[0]).Cross(c[2].Sub(c[0])).Unit()
-	p.normal = p.face
-	if surf.Normals != nil {
-		n := &surf.Normals[k]
-		p.normal = n[0].Times(w).Plus(h.U, n[1]).Plus(h.V, n[2]).Unit()
+	part := &w.s.parts[h.part]
+	tri := &part.form.tree.tris[h.slot]
+	look := &part.looks[part.form.look(h.slot)]
+	rest := tri.mixed(h.U, h.V)
+	a := tri.corner(0)
+	face := tri.corner(1).Sub(a).Cross(tri.corner(2).Sub(a)).Unit()
+	normal := face
+	if part.form.normals != nil {
+		normal = part.form.normals[h.slot].mixed(h.U, h.V).Unit()
 	}
-	p.material, p.id, p.mask = &surf.Material, h.ID, surf.Mask
-	if m := p.material; m.Drawn != nil || m.Grain.Size > 0 {
-		surf.detail(&p)
+	p := &w.at
+	p.material, p.mask, p.inside, p.size = &look.Material, look.Mask, false, 1
+	if g := &look.Material.Grain; g.Size > 0 {
+		normal = g.bent(rest, normal)
+	}
+	if look.Material.Drawn != nil {
+		w.own = look.Material
+		w.own.Base = w.own.Drawn(rest)
+		p.material = &w.own
+	}
+	p.at, p.normal, p.face = rest, normal, face
+	if pose := w.m.pose(part); pose != nil {
+		p.at, p.normal, p.face, p.size = pose.At(rest), pose.Turned(normal), pose.Turned(face), pose.Size
 	}
 	if p.face.Dot(r.Dir) > 0 {
 		p.inside = true
@@ -46,26 +96,7 @@ func (s *Scene) meet(r *Ray) (p place, far float64, ok bool) {
 	if d := p.normal.Dot(r.Dir); d > -1e-3 {
 		p.normal = p.normal.Plus(-d-1e-3, r.Dir).Unit()
 	}
-	return p, h.Dist, true
-}
-
-// detail works out what changes from place to place: the drawn colour and the grain.
-func (f *Surface) detail(p *place) {
-	rest, normal := p.at, p.normal
-	if f.Rest != nil {
-		rest, normal = f.Rest.Back(p.at), f.Rest.TurnedBack(p.normal)
-	}
-	if g := &f.Material.Grain; g.Size > 0 {
-		normal = g.bent(rest, normal)
-		if p.normal = normal; f.Rest != nil {
-			p.normal = f.Rest.Turned(normal)
-		}
-	}
-	if f.Material.Drawn != nil {
-		own := f.Material
-		own.Base = own.Drawn(rest)
-		p.material = &own
-	}
+	return h.Dist, true
 }
 
 // leave returns a ray from a place.
@@ -77,122 +108,162 @@ func (s *Scene) leave(p *place, dir geom.Vec3, far float64) Ray {
 	return Ray{From: p.at.Plus(off, p.face), Dir: dir, Far: far}
 }
 
-// seen is what one path found.
-type seen struct {
-	light  RGB
-	alpha  float64
-	base   RGB        // of what was met first, for the filter
-	normal geom.Vec3  // of that
-	depth  float64    // mm, 0 for nothing
-	mask   int        // Surface.Mask of that
-	ground [2]float64 // light that falls on a clear ground, and that would without the piece
-}
-
 // follow follows one path backwards; down is how far down in the picture it began, 0 to 1.
-func (s *Scene) follow(r Ray, down float64, smp *sampler) (out seen) {
-	through := RGB{1, 1, 1}
-	pdf := math.Inf(1) // of the direction taken; infinite from the eye and through mirrors
-	clear := true      // nothing was met yet but what is clear
-	for bounce := 0; ; bounce++ {
-		p, far, ok := s.meet(&r)
+func (w *path) follow(r Ray, down float64) *seen {
+	w.through, w.dense, w.pdf, w.deep = RGB{1, 1, 1}, 1, math.Inf(1), 0
+	w.scattered, w.passed, w.lit, w.crossed = 0, 0, false, false
+	w.out = seen{}
+	for {
+		far, ok := w.meet(&r)
 		r.Far = far
-		s.lamps(&r, pdf, through, bounce, &out)
+		if w.deep > 0 && ok {
+			w.through = w.through.Through(w.tint.after(far, w.deep))
+		}
+		w.lamps(&r)
 		if !ok {
-			s.beyond(&r, pdf, through, clear, down, &out, smp)
-			return out
+			w.beyond(&r, down)
+			return &w.out
 		}
-		m := p.material
-		if clear {
-			out.alpha = 1
-			if out.depth == 0 {
-				out.depth, out.normal, out.base, out.mask = far, p.normal, m.Base, p.mask
-			}
+		w.first(far)
+		w.glow(&r, far)
+		if w.scattered == mostScattered || w.passed == mostPassed {
+			w.out.alpha = 1
+			return &w.out
 		}
-		if !p.inside && !m.Glow.Dark() {
-			c := through.Through(m.Glow)
-			if bounce > 0 && s.glow != nil {
-				cos := -r.Dir.Dot(p.face)
-				c = c.Times(weight(pdf, s.glow.pdf(p.id, far, cos)*s.chance(s.glow, r.From, s.power(r.From))))
-			}
-			out.light = out.light.Plus(c)
-		}
-		if bounce == bounces {
-			return out
-		}
-		next, ok := s.scatter(&r, &p, smp, &through, &pdf, &out)
-		if !ok {
-			return out
-		}
-		clear = false
-		if bounce >= 1 { // what carries little is followed seldom
-			q := math.Min(0.95, through.Max())
-			if smp.one() >= q {
-				return out
-			}
-			through = through.Times(1 / q)
+		before := w.scattered + w.passed
+		next, ok := w.scatter(&r)
+		if !ok || !w.goesOn(before) {
+			w.out.alpha = 1
+			return &w.out
 		}
 		r = next
 	}
 }
 
-// lamps adds the light of lamps that the ray meets.
-func (s *Scene) lamps(r *Ray, pdf float64, through RGB, bounce int, out *seen) {
-	if bounce == 0 {
-		return // lamps stay unseen
+// first notes what is seen first.
+func (w *path) first(far float64) {
+	if w.out.hit {
+		return
 	}
-	for _, l := range s.Lights {
+	o, p := &w.out, &w.at
+	o.hit, o.depth, o.normal, o.base, o.mask = true, far, p.normal, p.material.Base, p.mask
+	if p.material.clearness() > 0 && w.deep == 0 {
+		// What is seen through it has colours of its own.
+		o.base = o.base.Mix(RGB{1, 1, 1}, p.material.clearness())
+	}
+}
+
+// goesOn follows what carries little seldom.
+func (w *path) goesOn(before int) bool {
+	if before < 1 {
+		return true
+	}
+	q := math.Min(0.95, w.through.Max()*w.dense)
+	if w.smp.one() >= q {
+		return false
+	}
+	w.through = w.through.Times(1 / q)
+	return true
+}
+
+// add adds light that was scattered so often.
+func (w *path) add(c RGB, scattered int) {
+	if scattered <= 1 {
+		w.out.light = w.out.light.Plus(c)
+	} else {
+		w.out.more = w.out.more.Plus(c)
+	}
+}
+
+// lamps adds the light of lamps that the ray meets.
+func (w *path) lamps(r *Ray) {
+	if w.scattered == 0 || w.lit && w.crossed {
+		return // lamps stay unseen; or it was carried by shadow rays
+	}
+	for i, l := range w.m.Lights {
 		if _, c, other, ok := l.met(r); ok {
-			chance := s.chance(l, r.From, s.power(r.From))
-			out.light = out.light.Plus(through.Through(c).Times(weight(pdf, other*chance)))
+			w.add(w.through.Through(c).Times(w.weight(i, other)), w.scattered)
 		}
 	}
 }
 
+// weight is that of light that was found by chance, and could have been found as lamp i with a probability.
+func (w *path) weight(i int, other float64) float64 {
+	if math.IsInf(w.pdf, 1) {
+		return 1
+	}
+	return weight(w.pdf, other*w.chances[i])
+}
+
+// glow adds the light that what was met gives off.
+func (w *path) glow(r *Ray, far float64) {
+	m := w.at.material
+	if w.at.inside || m.Glow.Dark() || w.lit && w.crossed {
+		return
+	}
+	c := w.through.Through(m.Glow)
+	if l := w.m.shining; l != nil && !math.IsInf(w.pdf, 1) {
+		cos := -r.Dir.Dot(w.at.face)
+		c = c.Times(w.weight(len(w.m.Lights)-1, l.pdf(m.Glow.Luma(), w.at.size, far, cos)))
+	}
+	w.add(c, w.scattered)
+}
+
 // beyond adds what lies behind everything.
-func (s *Scene) beyond(r *Ray, pdf float64, through RGB, clear bool, down float64, out *seen, smp *sampler) {
-	if !clear {
+func (w *path) beyond(r *Ray, down float64) {
+	s, o := w.s, &w.out
+	if w.scattered > 0 {
+		o.alpha = 1
 		if s.Sky != nil {
-			c, other := s.Sky.met(r.Dir)
-			out.light = out.light.Plus(through.Through(c).Times(weight(pdf, other*s.skyChance())))
+			c, other := s.Sky.met(r.Dir, w.m.Turn)
+			k := 1.0
+			if !math.IsInf(w.pdf, 1) {
+				k = weight(w.pdf, other)
+			}
+			w.add(w.through.Through(c).Times(k), w.scattered)
 		}
 		return
 	}
+	// Nothing was met but what is clear: what lies behind is seen through it.
 	switch {
 	case s.SkySeen && s.Sky != nil:
-		out.light, out.alpha = out.light.Plus(s.Sky.Light(r.Dir)), 1
+		c, _ := s.Sky.met(r.Dir, w.m.Turn)
+		o.light, o.alpha = o.light.Plus(w.through.Through(c)), 1
 	case s.Solid:
 		c := s.Backdrop
 		if !s.Foot.Dark() {
 			c = c.Mix(s.Foot, math.Max(0, math.Min(1, down)))
 		}
-		out.light, out.alpha = out.light.Plus(c), 1
+		o.light, o.alpha = o.light.Plus(w.through.Through(c)), 1
+	default:
+		o.alpha = 1 - w.through.Luma()
 	}
 	if s.Catch && r.Dir.Y < 0 && r.From.Y > s.Floor {
 		p := place{at: r.At((s.Floor - r.From.Y) / r.Dir.Y), face: geom.Vec3{Y: 1}, normal: geom.Vec3{Y: 1}}
-		out.ground = s.falls(&p, smp)
+		o.ground = w.falls(&p)
 	}
 }
 
 // falls returns the light that falls on a place from the sky and each lamp, and what would
 // fall there if nothing were in between; from one direction of each.
-func (s *Scene) falls(p *place, smp *sampler) (out [2]float64) {
+func (w *path) falls(p *place) (out [2]float64) {
 	add := func(d geom.Vec3, far float64, c RGB) {
-		w := c.Luma() * d.Y
-		if !(w > 0) {
+		k := c.Luma() * d.Y
+		if !(k > 0) {
 			return
 		}
-		out[1] += w
-		if ray := s.leave(p, d, far*(1-1e-4)); !s.tree.Any(&ray) {
-			out[0] += w
-		}
+		out[1] += k
+		ray := w.s.leave(p, d, far*(1-1e-4))
+		out[0] += k * w.s.open(&ray, w.m).Luma()
 	}
-	if s.skyChance() > 0 {
-		if d, pdf, light := s.Sky.sample(smp.pair()); pdf > 0 {
+	if w.s.Sky.shines() {
+		u, v := w.smp.pair()
+		if d, pdf, light := w.s.Sky.sample(u, v, w.m.Turn); pdf > 0 {
 			add(d, math.Inf(1), light.Times(1/pdf))
 		}
 	}
-	for _, l := range s.Lights {
-		u, v := smp.pair()
+	for _, l := range w.m.Lights {
+		u, v := w.smp.pair()
 		d, far, c, _ := l.toward(p.at, u, v)
 		add(d, far, c)
 	}
@@ -201,163 +272,130 @@ func (s *Scene) falls(p *place, smp *sampler) (out [2]float64) {
 
 // weight is the power heuristic for light that was found by chance with probability pdf
 // and could have been found as a lamp with probability other (Veach, 1997).
-func weight(pdf, other float64) float64 {
-	if math.IsInf(pdf, 1) {
-		return 1
-	}
-	return pdf * pdf / (pdf*pdf + other*other)
-}
+func weight(pdf, other float64) float64 { return pdf * pdf / (pdf*pdf + other*other) }
 
-// skyChance is how often the sky is chosen among the lights.
-func (s *Scene) skyChance() float64 {
-	switch {
-	case s.Sky == nil || s.Sky.sum <= 0:
-		return 0
-	case len(s.Lights) == 0:
-		return 1
-	}
-	return 0.5
-}
+// leastFacing is how much lamps count, for choosing, that a surface hardly faces: they are large, and rough
+// surfaces scatter far.
+const leastFacing = 0.1
 
-// power is that of all lamps at a place.
-func (s *Scene) power(at geom.Vec3) (sum float64) {
-	for _, l := range s.Lights {
-		sum += l.power(at)
+// choose works out how often each lamp is chosen at the place.
+func (w *path) choose() (some bool) {
+	w.chances = w.chances[:0]
+	sum := 0.0
+	for _, l := range w.m.Lights {
+		much, from := l.power(w.at.at)
+		if w.at.normal != (geom.Vec3{}) {
+			much *= math.Max(leastFacing, from.Dot(w.at.normal)+1-from.Len())
+		}
+		w.chances = append(w.chances, much)
+		sum += much
 	}
-	return sum
-}
-
-// chance is how often a lamp is chosen at a place where all have the power sum.
-func (s *Scene) chance(l Light, at geom.Vec3, sum float64) float64 {
 	if sum <= 0 {
-		return (1 - s.skyChance()) / float64(len(s.Lights))
+		return false
 	}
-	return (1 - s.skyChance()) * l.power(at) / sum
+	for i := range w.chances {
+		w.chances[i] /= sum
+	}
+	return true
 }
 
-// someLight chooses a light: its direction and distance, what comes from there divided by
-// the probability of all choices, and that probability; infinite for lights without extent.
-func (s *Scene) someLight(at geom.Vec3, smp *sampler) (dir geom.Vec3, far float64, c RGB, pdf float64) {
-	pick := smp.one()
-	u, v := smp.pair()
-	if q := s.skyChance(); pick < q {
-		d, pdf, light := s.Sky.sample(u, v)
-		if pdf <= 0 {
-			return d, 0, RGB{}, 0
-		}
-		return d, math.Inf(1), light.Times(1 / (pdf * q)), pdf * q
-	}
-	pick -= s.skyChance()
-	sum := s.power(at)
-	for i, l := range s.Lights {
-		q := s.chance(l, at, sum)
-		if pick >= q && i+1 < len(s.Lights) {
-			pick -= q
-			continue
-		}
-		if q <= 0 {
-			break
-		}
-		d, far, c, pdf := l.toward(at, u, v)
-		return d, far, c.Times(1 / q), pdf * q
-	}
-	return dir, 0, RGB{}, 0
+// surfaceFrame turns directions into the frame of a surface and back.
+type surfaceFrame struct{ t, b, n geom.Vec3 }
+
+func (f *surfaceFrame) into(d geom.Vec3) geom.Vec3 {
+	return geom.Vec3{X: d.Dot(f.t), Y: d.Dot(f.b), Z: d.Dot(f.n)}
+}
+
+func (f *surfaceFrame) from(d geom.Vec3) geom.Vec3 {
+	return f.t.Times(d.X).Plus(d.Y, f.b).Plus(d.Z, f.n)
 }
 
 // scatter adds the light that falls on a place and chooses where to go on.
-func (s *Scene) scatter(r *Ray, p *place, smp *sampler, through *RGB, pdf *float64, out *seen) (next Ray, ok bool) {
-	t, b := p.normal.Frame()
-	into := func(d geom.Vec3) geom.Vec3 { return geom.Vec3{X: d.Dot(t), Y: d.Dot(b), Z: d.Dot(p.normal)} }
-	from := func(d geom.Vec3) geom.Vec3 { return t.Times(d.X).Plus(d.Y, b).Plus(d.Z, p.normal) }
-	wo := into(r.Dir.Times(-1))
-	l := p.material.seenFrom(wo)
-	if c := p.material.Clear * (1 - p.material.Metal); c > 0 || p.inside {
-		if q := l.overBase * (1 - l.lacquer) * c; p.inside || smp.one() < q {
-			return s.pass(r, p, &l, smp, from, through, pdf)
+func (w *path) scatter(r *Ray) (next Ray, ok bool) {
+	p := &w.at
+	frame := surfaceFrame{n: p.normal}
+	frame.t, frame.b = p.normal.Frame()
+	l := p.material.seenFrom(frame.into(r.Dir.Times(-1)))
+	if c := p.material.clearness(); c > 0 {
+		q := l.overBase * (1 - l.lacquer) * c
+		if p.inside || w.smp.one() < q {
+			return w.on(&frame, &l)
 		}
-		*through = through.Times(1 / (1 - l.overBase*(1-l.lacquer)*c))
+		w.through = w.through.Times(1 / (1 - q))
 	}
-	d, far, c, probable := s.someLight(p.at, smp)
-	if wi := into(d); !c.Dark() && wi.Z > 0 && d.Dot(p.face) > 0 {
-		f, other := l.reflects(wi)
-		if !math.IsInf(probable, 1) {
-			f = f.Times(weight(probable, other))
-		}
-		if f = f.Through(c); !f.Dark() {
-			ray := s.leave(p, d, far*(1-1e-4))
-			out.light = out.light.Plus(through.Through(f).Through(s.open(&ray)))
-		}
-	}
-	pick := smp.one()
-	u, v := smp.pair()
+	w.light(&frame, &l)
+	pick := w.smp.one()
+	u, v := w.smp.pair()
 	wi := l.sample(pick, u, v)
-	dir := from(wi)
+	dir := frame.from(wi)
 	f, probability := l.reflects(wi)
 	if probability <= 0 || dir.Dot(p.face) <= 0 {
 		return next, false
 	}
-	*through = through.Through(f.Times(1 / probability))
-	*pdf = probability
-	return s.leave(p, dir, math.Inf(1)), !through.Dark()
+	w.through = w.through.Through(f.Times(1 / probability))
+	w.pdf = probability
+	w.scattered++
+	w.lit, w.crossed = true, false
+	return w.s.leave(p, dir, math.Inf(1)), !w.through.Dark()
 }
 
-// pass goes through a clear surface, or is thrown back into it.
-func (s *Scene) pass(
-	r *Ray, p *place, l *layers, smp *sampler, from func(geom.Vec3) geom.Vec3, through *RGB, pdf *float64,
-) (Ray, bool) {
-	const index = 1.5
-	u, v := smp.pair()
-	h := seenNormal(l.wo, l.alpha, u, v)
-	eta := index
-	if p.inside {
-		eta = 1 / index
-	}
-	*pdf = math.Inf(1)
-	wi, ok := bent(l.wo, h, eta)
-	if p.inside && ok { // the outside has split off its own reflection before
-		cos := -wi.Z
-		ok = smp.one() >= plain+(1-plain)*schlick(cos)
-	}
+// on goes on through a clear surface or, thrown back, inside of it.
+func (w *path) on(frame *surfaceFrame, l *layers) (next Ray, ok bool) {
+	dir, through, ok := w.pass(l)
 	if !ok {
-		wi = mirrored(l.wo, h)
-		if wi.Z <= 0 {
-			return Ray{}, false
-		}
-		return s.leave(p, from(wi), math.Inf(1)), true
+		return next, false
 	}
-	if wi.Z >= 0 {
-		return Ray{}, false
+	if w.passed++; through {
+		w.crossed = true
+	} else if !w.lit {
+		w.scattered = max(w.scattered, 1) // by now lamps may be seen
 	}
-	if !p.inside {
-		*through = through.Through(p.material.Base)
-	}
-	return s.leave(p, from(wi), math.Inf(1)), true
+	w.pdf = math.Inf(1)
+	return w.s.leave(&w.at, frame.from(dir), math.Inf(1)), true
 }
 
-// open returns how much of the light along a ray gets through: clear things colour it.
-func (s *Scene) open(r *Ray) RGB {
-	out := RGB{1, 1, 1}
-	if !s.clear {
-		if s.tree.Any(r) {
-			return RGB{}
+// light adds the light that falls on the place from a lamp and from all around, each aimed at once.
+func (w *path) light(frame *surfaceFrame, l *layers) {
+	if w.s.Sky.shines() {
+		u, v := w.smp.pair()
+		if d, pdf, c := w.s.Sky.sample(u, v, w.m.Turn); pdf > 0 {
+			w.aimed(frame, l, d, math.Inf(1), c.Times(1/pdf), pdf, false)
 		}
-		return out
 	}
-	for range 16 {
-		h, ok := s.tree.First(r)
-		if !ok {
-			return out
-		}
-		m := &s.Surfaces[s.owner[h.ID]].Material
-		k := m.Clear * (1 - m.Metal)
-		if k <= 0 {
-			return RGB{}
-		}
-		for i := range out { // once on the way in and once on the way out
-			out[i] *= k * math.Sqrt(m.Base[i]) * (1 - plain)
-		}
-		from := h.Dist + s.eps
-		r.From, r.Far = r.At(from), r.Far-from
+	if !w.choose() {
+		return
 	}
-	return RGB{}
+	pick := w.smp.one()
+	u, v := w.smp.pair()
+	i := 0
+	for i+1 < len(w.chances) && pick >= w.chances[i] {
+		pick -= w.chances[i]
+		i++
+	}
+	q := w.chances[i]
+	if q <= 0 {
+		return
+	}
+	if d, far, c, pdf := w.m.Lights[i].toward(w.at.at, u, v); pdf > 0 {
+		w.aimed(frame, l, d, far, c.Times(1/q), pdf*q, true)
+	}
+}
+
+// aimed adds light that was aimed at, with the probability of its direction; lamps shine through what is clear.
+func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c RGB, pdf float64, lamp bool) {
+	wi := frame.into(d)
+	if c.Dark() || wi.Z <= 0 || d.Dot(w.at.face) <= 0 {
+		return
+	}
+	f, other := l.reflects(wi)
+	if f = f.Times(weight(pdf, other)).Through(c); f.Dark() {
+		return
+	}
+	ray := w.s.leave(&w.at, d, far*(1-1e-4))
+	if lamp {
+		f = f.Through(w.s.open(&ray, w.m))
+	} else if _, found := w.s.first(&ray, w.m, true); found {
+		return
+	}
+	w.add(w.through.Through(f), w.scattered+1)
 }

@@ -75,7 +75,7 @@ func TestLightOfAPanel(t *testing.T) {
 	s.Camera = Camera{Eye: vec(0, 30, 0.1), Focal: 36000}
 	want := 2 * 4 * formFactor(30.0/40, 15.0/40)
 	e := energyTables()
-	matt := (1 - lookUp(&e.lacquer, 1, 1)) * 0.5
+	matt := (1 - e.lacquer(varnish, 1, 1)) * 0.5
 	got := mean(exposed(t, s, 64)).Luma()
 	// What is matt of the surface gives that share, its sheen a little more; without the
 	// sheen the rest must agree.
@@ -117,7 +117,8 @@ func TestSkiesAreSampledAsTheyShine(t *testing.T) {
 	sum, n := 0.0, 100_000
 	for k := range n {
 		smp := newSampler(3, 2, uint32(k), 3)
-		_, pdf, light := sky.sample(smp.pair())
+		u, v := smp.pair()
+		_, pdf, light := sky.sample(u, v, 0)
 		sum += light.Luma() / pdf / float64(n)
 	}
 	want := 4*math.Pi*0.1 + 20*2*math.Pi/61
@@ -157,7 +158,7 @@ func TestMirrorsAndShadows(t *testing.T) {
 		dark bool
 	}{{9.9, true}, {10.1, false}, {0.1, true}, {-0.2, false}} { // the shadow goes from 0 to 10
 		s.Camera = Camera{Eye: vec(c.x+8, 5, 0), Aim: vec(c.x, 0, 0), Focal: 36000}
-		if got := mean(exposed(t, s, 8)).Luma(); (got < 0.05) != c.dark {
+		if got := mean(exposed(t, s, 8)).Luma(); (got < 0.1) != c.dark {
 			t.Errorf("at %g: %.3f", c.x, got)
 		}
 	}

@@ -2,7 +2,6 @@ package picture
 
 import (
 	"math"
-	"slices"
 
 	"bildhauer/core/geom"
 )
@@ -44,34 +43,43 @@ type triangle [3][3]float32
 type Hit struct {
 	Dist float64
 	ID   int32   // of the triangle
+	slot int32   // where the tree keeps it
 	U, V float64 // weights of its corners 1 and 2
 }
 
 // NewTree builds a tree over triangles.
 func NewTree(tris []([3]geom.Vec3)) *Tree {
-	t := &Tree{tris: make([]triangle, len(tris)), ids: make([]int32, len(tris))}
-	b := &treeBuilder{t: t, box: make([]bounds, len(tris)), mid: make([][3]float32, len(tris))}
+	given := make([]triangle, len(tris))
+	boxes := make([]bounds, len(tris))
 	for i, tri := range tris {
-		t.ids[i] = int32(i)
-		b.box[i] = noBounds
+		boxes[i] = noBounds
 		for j, v := range tri {
-			t.tris[i][j] = [3]float32{float32(v.X), float32(v.Y), float32(v.Z)}
-			b.box[i].take(t.tris[i][j])
-		}
-		for a := range 3 {
-			b.mid[i][a] = (b.box[i][a] + b.box[i][a+3]) / 2
+			given[i][j] = [3]float32{float32(v.X), float32(v.Y), float32(v.Z)}
+			boxes[i].take(given[i][j])
 		}
 	}
-	b.order = slices.Clone(t.ids)
-	if len(tris) > 0 {
+	t := &Tree{tris: make([]triangle, len(tris))}
+	t.nodes, t.ids = nodesOver(boxes, leafMost)
+	for i, k := range t.ids {
+		t.tris[i] = given[k]
+	}
+	return t
+}
+
+// nodesOver builds the nodes of a tree over boxes, with so many in a leaf at most, and returns in which order
+// the leaves have them.
+func nodesOver(boxes []bounds, most int) ([]node, []int32) {
+	b := &treeBuilder{box: boxes, mid: make([][3]float32, len(boxes)), order: make([]int32, len(boxes)), most: most}
+	for i := range boxes {
+		b.order[i] = int32(i)
+		for a := range 3 {
+			b.mid[i][a] = (boxes[i][a] + boxes[i][a+3]) / 2
+		}
+	}
+	if len(boxes) > 0 {
 		b.build()
 	}
-	sorted := make([]triangle, len(tris))
-	for i, k := range b.order {
-		sorted[i] = t.tris[k]
-	}
-	t.tris, t.ids = sorted, b.order
-	return t
+	return b.nodes, b.order
 }
 
 // bounds is a box as in a node.
@@ -103,7 +111,8 @@ func (b *bounds) half() float32 {
 }
 
 type treeBuilder struct {
-	t     *Tree
+	nodes []node
+	most  int // in a leaf
 	box   []bounds
 	mid   [][3]float32
 	order []int32
@@ -119,11 +128,11 @@ func (b *treeBuilder) build() {
 		node     int32 // whose child it is
 		side     int
 	}
-	b.t.nodes = append(b.t.nodes, node{})
+	b.nodes = append(b.nodes, node{})
 	whole := b.boundsOf(0, len(b.order))
-	if len(b.order) <= leafMost { // a root with one leaf
-		b.t.nodes[0].box = [2][6]float32{whole, noBounds}
-		b.t.nodes[0].child = [2]int32{leaf(0, len(b.order)), leaf(0, 0)}
+	if len(b.order) <= b.most { // a root with one leaf
+		b.nodes[0].box = [2][6]float32{whole, noBounds}
+		b.nodes[0].child = [2]int32{leaf(0, len(b.order)), leaf(0, 0)}
 		return
 	}
 	jobs := []job{{0, len(b.order), -1, 0}}
@@ -133,14 +142,14 @@ func (b *treeBuilder) build() {
 		mid := b.split(j.from, j.to)
 		n := int32(0)
 		if j.node >= 0 {
-			n = int32(len(b.t.nodes))
-			b.t.nodes = append(b.t.nodes, node{})
-			b.t.nodes[j.node].child[j.side] = n
+			n = int32(len(b.nodes))
+			b.nodes = append(b.nodes, node{})
+			b.nodes[j.node].child[j.side] = n
 		}
 		for side, part := range [2][2]int{{j.from, mid}, {mid, j.to}} {
-			b.t.nodes[n].box[side] = b.boundsOf(part[0], part[1])
-			if part[1]-part[0] <= leafMost {
-				b.t.nodes[n].child[side] = leaf(part[0], part[1]-part[0])
+			b.nodes[n].box[side] = b.boundsOf(part[0], part[1])
+			if part[1]-part[0] <= b.most {
+				b.nodes[n].child[side] = leaf(part[0], part[1]-part[0])
 				continue
 			}
 			jobs = append(jobs, job{part[0], part[1], n, side})
@@ -361,7 +370,7 @@ func (t *Tree) leaf(c int32, w *walker, h *Hit) (found bool) {
 	first := c >> leafBits
 	for k := first; k < first+c&(1<<leafBits-1); k++ {
 		if w.tri(&t.tris[k], h) {
-			h.ID = t.ids[k]
+			h.ID, h.slot = t.ids[k], k
 			found = true
 		}
 	}

@@ -46,26 +46,6 @@ func rotation(turn, tilt, lean float64) [3]geom.Vec3 {
 	}
 }
 
-// carry takes surfaces to where they are.
-func carry(p *picture.Pose, list []picture.Surface) []picture.Surface {
-	if !p.Shown {
-		return nil
-	}
-	for i := range list {
-		list[i].Rest = p
-		if *p == still {
-			continue
-		}
-		for k := range list[i].Corners {
-			for c := range 3 {
-				list[i].Corners[k][c] = p.At(list[i].Corners[k][c])
-				list[i].Normals[k][c] = p.Turned(list[i].Normals[k][c])
-			}
-		}
-	}
-	return list
-}
-
 // scene returns the decisions about a scene with what moves in them.
 func (m moment) scene(s recipe.Scene, reach float64) recipe.Scene {
 	c := &s.Camera

@@ -81,7 +81,7 @@ func TestThingsMoveWhereTheyAreSent(t *testing.T) {
 		t.Errorf("at rest: %+v", q)
 	}
 	s := recipe.Scene{Motion: recipe.Motion{Tracks: []recipe.Track{{Of: recipe.OfPiece, What: "shown", Keys: []recipe.Key{{Frame: 0}}}}}}
-	if out, _ := Of(&s, []Body{plate(t)}, nil, 0); len(out.Surfaces) != 1 { // the sweep
+	if out, _ := Of(&s, []Body{plate(t)}, nil, 0); out.Moments[0].Poses[0] == nil || out.Moments[0].Poses[0].Shown {
 		t.Error("what is not shown is there")
 	}
 }
@@ -189,8 +189,9 @@ func TestTheCameraStandsStill(t *testing.T) {
 	if first.Camera != later.Camera || len(first.Surfaces) != len(later.Surfaces) {
 		t.Error("the camera moved with the piece")
 	}
-	a, c := first.Surfaces[0].Corners[0][0], later.Surfaces[0].Corners[0][0]
-	if math.Abs(a.Y-c.Y) > 1e-9 || a.Sub(c).Len() < 1 {
+	a := geom.Vec3{X: 20, Y: 3}
+	c := later.Moments[0].Poses[0].At(a)
+	if first.Moments[0].Poses[0] != nil || math.Abs(a.Y-c.Y) > 1e-9 || a.Sub(c).Len() < 1 {
 		t.Errorf("turned from %v to %v", a, c)
 	}
 	s.Motion.Tracks = []recipe.Track{

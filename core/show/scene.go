@@ -15,6 +15,7 @@ import (
 // Body is a solid with normals: x to the right, y up, z toward the eye, mm.
 type Body struct {
 	Mesh   *mesh.Mesh
+	Shape  *Shape        // of Mesh; nil where nobody has made it yet
 	Owners []Owner       // by Mesh.Part
 	Rest   [2][3]float64 // the box that it fills at rest; zero for that of Mesh
 }
@@ -114,17 +115,32 @@ func Surrounding(s *recipe.Scene, lo, hi geom.Vec3, own *picture.Panorama) (*pic
 
 // Of returns the scene of a piece at a frame, and the light's exposure then in stops.
 func Of(s *recipe.Scene, bodies []Body, own *picture.Panorama, frame float64) (*picture.Scene, float64) {
+	return During(s, bodies, own, frame, 0, 1)
+}
+
+// During returns the scene of a piece while a shutter is open from a frame on, for a share of a frame, as it is at
+// so many moments, in the middle of equal parts. What it looks like is that of the frame.
+func During(
+	s *recipe.Scene, bodies []Body, own *picture.Panorama, frame, shutter float64, moments int,
+) (*picture.Scene, float64) {
 	t := At(s, bodies, frame)
 	out := t.Around(own)
-	floor := out.Surfaces
-	out.Surfaces = nil
 	for i := range bodies {
-		pose := &t.Poses[i]
-		if pose.Shown {
-			out.Surfaces = append(out.Surfaces, carry(pose, t.surfaces(&bodies[i]))...)
+		b := &bodies[i]
+		shape := b.Shape
+		if shape == nil {
+			shape = ShapeOf(b.Mesh)
 		}
+		out.Bodies = append(out.Bodies, picture.Body{Form: shape.form, Looks: t.looks(b, shape)})
 	}
-	out.Surfaces = append(out.Surfaces, floor...)
+	for k := range moments {
+		now := t
+		if shutter > 0 {
+			now = At(s, bodies, frame+shutter*(float64(k)+0.5)/float64(moments))
+		}
+		turn := (now.Scene.Surroundings.Turn - t.Scene.Surroundings.Turn) * math.Pi / 180
+		out.Moments = append(out.Moments, picture.Moment{Camera: now.Camera, Lights: now.Lights(), Poses: now.poses(), Turn: turn})
+	}
 	return out, t.Scene.Exposure
 }
 
@@ -159,44 +175,6 @@ func (b *box) corners() (out [8]geom.Vec3) {
 			p.Z = b.hi.Z
 		}
 		out[i] = p
-	}
-	return out
-}
-
-// sight is faces that look alike.
-type sight struct {
-	part int32
-	face string
-}
-
-// surfaces returns the faces of a body, those of one part and face group together.
-func (t *Still) surfaces(b *Body) []picture.Surface {
-	m := b.Mesh
-	at := map[sight]int{}
-	var out []picture.Surface
-	pos := func(v int32) geom.Vec3 {
-		p := m.Pos(v)
-		return geom.Vec3{X: float64(p[0]), Y: float64(p[1]), Z: float64(p[2])}
-	}
-	for k, v := range m.Tris {
-		one := sight{face: faces[m.Group[k]]}
-		if m.Part != nil {
-			one.part = m.Part[k]
-		}
-		n, ok := at[one]
-		if !ok {
-			n = len(out)
-			at[one] = n
-			owner := &b.Owners[one.part]
-			out = append(out, picture.Surface{Material: t.Material(owner, one.face), Mask: owner.Mask})
-		}
-		out[n].Corners = append(out[n].Corners, [3]geom.Vec3{pos(v[0]), pos(v[1]), pos(v[2])})
-		var normals [3]geom.Vec3
-		for c, i := range m.Corner[k] {
-			v := m.Normals[i]
-			normals[c] = geom.Vec3{X: float64(v[0]), Y: float64(v[1]), Z: float64(v[2])}
-		}
-		out[n].Normals = append(out[n].Normals, normals)
 	}
 	return out
 }

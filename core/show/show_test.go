@@ -53,33 +53,19 @@ func TestPaintsLieOverEachOther(t *testing.T) {
 		"the front again": {[]recipe.Paint{paint("", "", brass), paint("", "front", usual)},
 			map[string]float64{"front": 0, "bevel": 1, "side": 1, "back": 1}},
 	} {
-		list := At(&recipe.Scene{Paints: c.paints}, []Body{b}, 0).surfaces(&b)
+		shape := ShapeOf(b.Mesh)
+		list := At(&recipe.Scene{Paints: c.paints}, []Body{b}, 0).looks(&b, shape)
 		if len(list) != 4 {
 			t.Fatalf("%s: %d sights", name, len(list))
 		}
-		triangles := 0
-		for _, s := range list {
-			triangles += len(s.Corners)
-			// Which face it is, told by its first normal.
-			n := s.Normals[0][0]
-			face := "bevel"
-			switch {
-			case n.Z > 0.99:
-				face = "front"
-			case n.Z < -0.99:
-				face = "back"
-			case math.Abs(n.Z) < 1e-6:
-				face = "side"
-			}
+		for i, s := range list {
+			face := shape.sights[i].face
 			if s.Material.Metal != c.metal[face] {
 				t.Errorf("%s: the %s has %g of metal", name, face, s.Material.Metal)
 			}
 			if want := (picture.RGB{1, 0, 0}); s.Material.Metal == 0 && s.Material.Base != want {
 				t.Errorf("%s: the %s is %v", name, face, s.Material.Base)
 			}
-		}
-		if triangles != len(b.Mesh.Tris) {
-			t.Errorf("%s: %d triangles of %d", name, triangles, len(b.Mesh.Tris))
 		}
 	}
 }

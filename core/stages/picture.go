@@ -20,30 +20,31 @@ import (
 // PictureFormats names the formats of pictures: PNG of 16 and of 8 bits, OpenEXR, Radiance.
 var PictureFormats = []string{"png", "png8", "exr", "hdr"}
 
-// moments is into how many moments a frame is divided for motion blur.
-const moments = 8
+// moments is of how many moments of an open shutter one is drawn for each sample: more than a pixel ever has.
+const moments = 256
 
 // Expose exposes a film to a piece at a frame until every pixel has so many samples; told is
 // that of picture.Make. It returns the exposure in stops.
 func Expose(
 	ctx context.Context, s *Shown, frame float64, f *picture.Film, samples int, told func(have int) bool,
 ) (exposure float64, err error) {
-	scene, exposure := s.SceneAt(frame)
-	m := &s.Scene.Motion
-	if m.Shutter <= 0 || len(m.Tracks) == 0 {
-		return exposure, scene.Make(ctx, f, samples, told)
+	bodies, err := s.lit(ctx)
+	if err != nil {
+		return 0, err
 	}
-	list := make([]*picture.Scene, moments)
-	for k := range list {
-		list[k], _ = s.SceneAt(frame + m.Shutter*(float64(k)+0.5)/moments)
+	n, shutter := 1, s.Scene.Motion.Shutter
+	if shutter > 0 && len(s.Scene.Motion.Tracks) > 0 {
+		n = moments
 	}
-	return exposure, picture.MakeMoving(ctx, list, f, samples, told)
+	scene, exposure := show.During(&s.Scene, bodies, s.Own.Value, frame, shutter, n)
+	return exposure, scene.Make(ctx, f, samples, told)
 }
 
 // Encoding is how a film becomes a file.
 type Encoding struct {
 	Format   string // one of PictureFormats
 	Raw      bool   // the noise stays
+	Calm     bool   // it goes from files of linear light, too, with what fireflies bring
 	Passes   bool   // of an EXR: depth, normals, shadow and a mask for each part
 	Contrast string
 	Exposure float64
@@ -66,7 +67,12 @@ func PictureBytes(w, h, masks int) int64 {
 // Write writes a film as a file.
 func (e *Encoding) Write(w io.Writer, f *picture.Film, s *Shown) error {
 	made := f.Picture()
-	if !e.Raw {
+	switch {
+	case e.Format == "exr" || e.Format == "hdr": // light as it was measured
+		if made = f.Whole(); e.Calm {
+			made = f.Filtered()
+		}
+	case !e.Raw:
 		made = f.Filtered()
 	}
 	switch e.Format {
@@ -114,13 +120,10 @@ var Picture = Stage[PictureInput, []byte]{
 	Need: func(in PictureInput) int64 { return picture.Bytes(in.W, in.H) + in.Shown.Bytes() },
 }
 
-// Bytes returns about how much memory the tree of a piece takes beside its solids.
+// Bytes returns about how much memory what light meets takes.
 func (s *Shown) Bytes() (n int64) {
 	for _, b := range s.Bodies {
 		n += 2 * b.Solid.Value.Mesh.Bytes()
-	}
-	if s.Scene.Motion.Shutter > 0 {
-		n *= moments
 	}
 	return n
 }

@@ -27,6 +27,8 @@ type ShownBody struct {
 	Solid  Made[*Solid]
 	Owners []ShownOwner  // by Mesh.Part
 	Rest   [2][3]float64 // the box that it fills at rest
+
+	shape func(ctx context.Context) (*show.Shape, error) // of the solid, made when somebody makes a picture
 }
 
 // ShownOwner is a part whose faces a body has.
@@ -148,6 +150,11 @@ func (l *Line) bodies(ctx context.Context, r *Regions) ([]ShownBody, error) {
 		if out[i].Solid, err = l.Body(ctx, r, &list[i], raise.Shaded); err != nil {
 			return err
 		}
+		solid := out[i].Solid
+		out[i].shape = func(ctx context.Context) (*show.Shape, error) {
+			made, err := ShapeOf.Make(ctx, l.Keep, ShapeInput{solid})
+			return made.Value, err
+		}
 		out[i].Rest[0], out[i].Rest[1] = out[i].Solid.Value.Mesh.Box()
 		for _, k := range append([]int{list[i].Index}, list[i].Details...) {
 			out[i].Owners = append(out[i].Owners, owner(r, k))
@@ -155,6 +162,19 @@ func (l *Line) bodies(ctx context.Context, r *Regions) ([]ShownBody, error) {
 		return nil
 	})
 	return out, err
+}
+
+// ShapeInput is a solid that pictures are made of.
+type ShapeInput struct{ Solid Made[*Solid] }
+
+// ShapeOf makes what light meets of a solid: frames in which it does not grow share it.
+var ShapeOf = Stage[ShapeInput, *show.Shape]{
+	Name: "shape",
+	Run: func(_ context.Context, in ShapeInput) (*show.Shape, error) {
+		return show.ShapeOf(in.Solid.Value.Mesh), nil
+	},
+	Size: (*show.Shape).Bytes,
+	Need: func(in ShapeInput) int64 { return 6 * in.Solid.Value.Mesh.Bytes() },
 }
 
 // PanoramaInput is a file of own surroundings.
@@ -217,6 +237,18 @@ func (s *Shown) Shapes() []show.Body {
 		}
 	}
 	return out
+}
+
+// lit returns the bodies with what light meets of them.
+func (s *Shown) lit(ctx context.Context) ([]show.Body, error) {
+	out := s.Shapes()
+	err := parallel.Each(len(out), func(i int) (err error) {
+		if f := s.Bodies[i].shape; f != nil {
+			out[i].Shape, err = f(ctx)
+		}
+		return err
+	})
+	return out, err
 }
 
 // MasksOf returns the ids of all parts that are shown, in their order.
