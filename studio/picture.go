@@ -49,13 +49,23 @@ func (s *Studio) Shown(ctx context.Context, p Piece, frame float64) (stages.Show
 	return line.Shown(ctx, made.Value, frame)
 }
 
+// Lit is Shown for those who make pictures of it.
+func (s *Studio) Lit(ctx context.Context, p Piece, frame float64) (stages.Shown, error) {
+	line := s.line(ctx, p)
+	made, err := line.Regions(ctx)
+	if err != nil {
+		return stages.Shown{}, err
+	}
+	return line.Lit(ctx, made.Value, frame)
+}
+
 // Picture makes a picture of a piece as a PNG file. It is the same for the same piece and
 // shot.
 func (s *Studio) Picture(ctx context.Context, p Piece, shot Shot) ([]byte, error) {
 	if err := shot.check(); err != nil {
 		return nil, err
 	}
-	shown, err := s.Shown(ctx, p, shot.Frame)
+	shown, err := s.Lit(ctx, p, shot.Frame)
 	if err != nil {
 		return nil, err
 	}

@@ -322,7 +322,7 @@ const lookEvery = 1500 * time.Millisecond
 
 // makeFrame makes one file.
 func (s *Studio) makeFrame(ctx context.Context, o *store.Order, p Piece, spec *OrderSpec, frame float64, path string) error {
-	shown, err := s.Shown(ctx, p, frame)
+	shown, err := s.Lit(ctx, p, frame)
 	if err != nil {
 		return err
 	}

@@ -243,9 +243,9 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	line.Open = func(file string) stages.Source {
 		return stages.Source{ID: file, Load: func() ([]byte, error) { return os.ReadFile(file) }, Read: readers().Sheet}
 	}
-	from := func(frame float64) (stages.Shown, error) { return line.Shown(ctx, regions, frame) }
+	from := once(func(frame float64) (stages.Shown, error) { return line.Lit(ctx, regions, frame) })
 	if p.move != "" {
-		at, err := from(0)
+		at, err := line.Shown(ctx, regions, 0)
 		if err == nil {
 			line.Recipe.Scene.Motion.Tracks = nil
 			err = at.Give(&line.Recipe.Scene, show.Act{Move: p.move})
@@ -258,6 +258,21 @@ func (p *picturing) one(ctx context.Context, j job) error {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
 	return nil
+}
+
+// once raises what does not grow from frame to frame a single time.
+func once(from func(frame float64) (stages.Shown, error)) func(frame float64) (stages.Shown, error) {
+	var kept *stages.Shown
+	return func(frame float64) (stages.Shown, error) {
+		if kept != nil {
+			return *kept, nil
+		}
+		at, err := from(frame)
+		if err == nil && show.Grown(&at.Scene.Motion, frame) == nil {
+			kept = &at
+		}
+		return at, err
+	}
 }
 
 // ofPiece makes the picture of a piece of a data folder.
@@ -288,7 +303,7 @@ func (p *picturing) ofPiece(ctx context.Context, stdout io.Writer) error {
 			return err
 		}
 	}
-	from := func(frame float64) (stages.Shown, error) { return s.Shown(ctx, piece, frame) }
+	from := once(func(frame float64) (stages.Shown, error) { return s.Lit(ctx, piece, frame) })
 	return p.shootAll(ctx, p.piece, p.target[0], begun, from, stdout)
 }
 

@@ -34,7 +34,7 @@ func inMaterial(tb testing.TB, file, material string, scene recipe.Scene) *Shown
 	if err != nil {
 		tb.Fatal(err)
 	}
-	out, err := lineOf(&r).Shown(tb.Context(), regions, 0)
+	out, err := lineOf(&r).Lit(tb.Context(), regions, 0)
 	if err != nil {
 		tb.Fatal(err)
 	}

@@ -28,15 +28,11 @@ const moments = 256
 func Expose(
 	ctx context.Context, s *Shown, frame float64, f *picture.Film, samples int, told func(have int) bool,
 ) (exposure float64, err error) {
-	bodies, err := s.lit(ctx)
-	if err != nil {
-		return 0, err
-	}
 	n, shutter := 1, s.Scene.Motion.Shutter
 	if shutter > 0 && len(s.Scene.Motion.Tracks) > 0 {
 		n = moments
 	}
-	scene, exposure := show.During(&s.Scene, bodies, s.Own.Value, frame, shutter, n)
+	scene, exposure := show.During(&s.Scene, s.Shapes(), s.Own.Value, frame, shutter, n)
 	return exposure, scene.Make(ctx, f, samples, told)
 }
 

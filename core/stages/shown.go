@@ -27,8 +27,7 @@ type ShownBody struct {
 	Solid  Made[*Solid]
 	Owners []ShownOwner  // by Mesh.Part
 	Rest   [2][3]float64 // the box that it fills at rest
-
-	shape func(ctx context.Context) (*show.Shape, error) // of the solid, made when somebody makes a picture
+	Shape  Made[*show.Shape] // of the solid; only Lit makes it
 }
 
 // ShownOwner is a part whose faces a body has.
@@ -150,11 +149,6 @@ func (l *Line) bodies(ctx context.Context, r *Regions) ([]ShownBody, error) {
 		if out[i].Solid, err = l.Body(ctx, r, &list[i], raise.Shaded); err != nil {
 			return err
 		}
-		solid := out[i].Solid
-		out[i].shape = func(ctx context.Context) (*show.Shape, error) {
-			made, err := ShapeOf.Make(ctx, l.Keep, ShapeInput{solid})
-			return made.Value, err
-		}
 		out[i].Rest[0], out[i].Rest[1] = out[i].Solid.Value.Mesh.Box()
 		for _, k := range append([]int{list[i].Index}, list[i].Details...) {
 			out[i].Owners = append(out[i].Owners, owner(r, k))
@@ -226,7 +220,7 @@ func (s *Shown) Shapes() []show.Body {
 	out := make([]show.Body, len(s.Bodies))
 	for i := range s.Bodies {
 		b := &s.Bodies[i]
-		out[i].Mesh, out[i].Rest = b.Solid.Value.Mesh, b.Rest
+		out[i].Mesh, out[i].Shape, out[i].Rest = b.Solid.Value.Mesh, b.Shape.Value, b.Rest
 		for k := range b.Owners {
 			o := &b.Owners[k]
 			one := show.Owner{ID: o.ID, Color: o.Color, Mask: mask[o.ID]}
@@ -239,16 +233,18 @@ func (s *Shown) Shapes() []show.Body {
 	return out
 }
 
-// lit returns the bodies with what light meets of them.
-func (s *Shown) lit(ctx context.Context) ([]show.Body, error) {
-	out := s.Shapes()
-	err := parallel.Each(len(out), func(i int) (err error) {
-		if f := s.Bodies[i].shape; f != nil {
-			out[i].Shape, err = f(ctx)
-		}
+// Lit is Shown for those who make pictures: with what light meets of the bodies, which otherwise each picture makes
+// anew.
+func (l *Line) Lit(ctx context.Context, r *Regions, frame float64) (Shown, error) {
+	out, err := l.Shown(ctx, r, frame)
+	if err != nil {
+		return out, err
+	}
+	return out, parallel.Each(len(out.Bodies), func(i int) (err error) {
+		b := &out.Bodies[i]
+		b.Shape, err = ShapeOf.Make(ctx, l.Keep, ShapeInput{b.Solid})
 		return err
 	})
-	return out, err
 }
 
 // MasksOf returns the ids of all parts that are shown, in their order.
