@@ -103,10 +103,10 @@ const mostClear = 32
 
 // open returns how much of the light along a ray gets through: clear things colour it. It begins on a surface;
 // inside what, if anything, the first surface that it meets from within tells.
-func (s *Scene) open(r *Ray, m *Moment) RGB {
+func (s *Scene) open(r *Ray, m *Moment, o *searches) RGB {
 	out := RGB{1, 1, 1}
 	if !s.clear {
-		if _, found := s.first(r, m, true); found {
+		if _, found := s.first(r, m, o, true); found {
 			return RGB{}
 		}
 		return out
@@ -114,7 +114,7 @@ func (s *Scene) open(r *Ray, m *Moment) RGB {
 	last := 0.0 // where the surface before was
 	gone := 0.0
 	for range mostClear {
-		h, ok := s.first(r, m, false)
+		h, ok := s.first(r, m, o, false)
 		if !ok {
 			return out
 		}

@@ -3,7 +3,6 @@ package picture
 import (
 	"context"
 	"math"
-	"slices"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
@@ -67,85 +66,154 @@ func (c RGB) clamped() RGB {
 	return c
 }
 
-// Samples returns how many samples the pixel with the fewest has.
+// Samples returns how many samples a pixel has in the mean.
 func (f *Film) Samples() int {
 	if len(f.count) == 0 {
 		return 0
 	}
-	return int(slices.Min(f.count))
+	sum := uint64(0)
+	for _, n := range f.count {
+		sum += uint64(n)
+	}
+	return int(sum / uint64(len(f.count)))
 }
 
 // Expose adds samples to every pixel, rows side by side. It returns the context's error
 // when it was cancelled; then the film is no good any more.
 func (s *Scene) Expose(ctx context.Context, f *Film, samples int) error {
-	return s.expose(ctx, f, samples, nil)
+	return s.expose(ctx, f, func(int) int { return samples })
 }
 
-// Refine adds samples to those pixels in which several things meet and whose noise is more
-// than may be seen: filtering does not help there.
+// Refine adds so many samples a pixel in the mean, where they take away most of the noise that is seen.
 func (s *Scene) Refine(ctx context.Context, f *Film, samples int) error {
-	return s.expose(ctx, f, samples, f.noisy())
+	list := f.wanted(float64(samples))
+	return s.expose(ctx, f, func(i int) int { return int(list[i]) })
 }
 
-// stepSamples is how many samples Make adds at a time, and refineFrom how many a pixel has
-// before its noise tells where more are needed.
-const (
-	stepSamples = 4
-	refineFrom  = 8
-)
+// refineFrom is how many samples a pixel has before its noise tells where more are needed.
+const refineFrom = 8
 
-// Make exposes a film until every pixel has so many samples, edges more. told is called
+// Make exposes a film until pixels have so many samples in the mean, more where there is more noise. told is called
 // with the samples that there are after each step and ends it early by false.
 func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have int) bool) error {
 	for have := f.Samples(); have < samples && told(have); have = f.Samples() {
-		n := min(stepSamples, samples-have)
-		if err := s.Expose(ctx, f, n); err != nil {
-			return err
+		var err error
+		if have < refineFrom {
+			err = s.Expose(ctx, f, min(4, samples-have))
+		} else {
+			err = s.Refine(ctx, f, min(max(4, have/4), samples-have))
 		}
-		if f.Samples() >= refineFrom {
-			if err := s.Refine(ctx, f, n); err != nil {
-				return err
-			}
+		if err != nil {
+			return err
 		}
 	}
 	return nil
 }
 
-// seenNoise is the error of a pixel that is seen, as a share of its light: two steps of a
-// picture of 8 bits at a middle grey.
-const seenNoise = 0.02
+// seenLeast is the light, as a share of white, below which noise is seen as that of such light.
+const seenLeast = 0.1
 
-// oneThing is how long the mean normal of a pixel is that shows one thing: two planes that
-// meet at 30 degrees within it leave less.
-const oneThing = 0.97
-
-// noisy returns the pixels of edges of which the light is not known well enough.
-func (f *Film) noisy() []bool {
+// errors returns the error of the mean light of each pixel, as a share of what is seen of it: estimated with its
+// neighbours, as few samples tell little by themselves.
+func (f *Film) errors() []float32 {
 	p := f.Picture()
-	bad := make([]bool, f.W*f.H)
-	for i := range bad {
+	raw, luma := make([]float32, f.W*f.H), make([]float32, f.W*f.H)
+	for i := range raw {
 		n := float64(f.count[i])
 		m := p.Light[i].Luma()
-		v := math.Max(0, float64(f.square[i])/n-m*m) / math.Max(1, n-1)
-		a := float64(f.cover[i]) * f.share(i)
-		v += a * (1 - a) / math.Max(1, n-1) * m * m
-		edge := a > 0 && a < 1 || a > 0 && f.normalAt(i).Len() < oneThing
-		bad[i] = edge && math.Sqrt(v) > seenNoise*(m+0.2)
+		v := math.Max(0, float64(f.square[i])/math.Max(1, n)-m*m)
+		a := float64(f.alpha[i]) * f.share(i)
+		v += math.Max(0, a*(1-a)) * math.Max(m*m, seenLeast*seenLeast)
+		raw[i], luma[i] = float32(v/math.Max(1, n-1)), float32(m)
 	}
-	return bad
+	out := make([]float32, len(raw))
+	parallel.Light(f.H, func(y int) {
+		for x := range f.W {
+			var v, m, n float32
+			for j := max(0, y-1); j <= min(f.H-1, y+1); j++ {
+				for i := max(0, x-1); i <= min(f.W-1, x+1); i++ {
+					v, m, n = v+raw[j*f.W+i], m+luma[j*f.W+i], n+1
+				}
+			}
+			i := y*f.W + x
+			v, m = max(raw[i], v/n)/2+v/n/2, min(luma[i], m/n)
+			out[i] = float32(math.Sqrt(float64(v) / (float64(m)*float64(m) + seenLeast*seenLeast)))
+		}
+	})
+	return out
 }
 
-// expose adds samples to the pixels of a mask; nil for all.
-func (s *Scene) expose(ctx context.Context, f *Film, samples int, mask []bool) error {
+// Noise returns the error of the picture before it is filtered, as a share of what is seen of its light: the root of
+// the mean square over all pixels, estimated.
+func (f *Film) Noise() float64 {
+	sum := 0.0
+	for _, e := range f.errors() {
+		sum += float64(e) * float64(e)
+	}
+	return math.Sqrt(sum / math.Max(1, float64(len(f.count))))
+}
+
+// leastShare is how many samples each pixel gets at least, as a share of the mean: what has not shown itself yet
+// is not overlooked.
+const leastShare = 0.35
+
+// mostShare bounds how many samples a pixel gets in one step, as a multiple of the mean.
+const mostShare = 6
+
+// wanted returns how many samples each pixel gets next, so many in the mean: in the end as many as the spread of its
+// light asks for, which leaves the least error of all.
+func (f *Film) wanted(mean float64) []uint16 {
+	list := f.errors()
+	sum, total := 0.0, 0.0
+	for i, e := range list {
+		n := float64(f.count[i])
+		list[i] = e * float32(math.Sqrt(n)) // of a single sample
+		sum += float64(list[i])
+		total += n
+	}
+	pixels := float64(len(list))
+	total += mean * pixels
+	need := func(i int, k float64) float64 {
+		n := math.Max(k*float64(list[i]), leastShare*total/pixels)
+		return math.Max(0, math.Min(mostShare*mean, n-float64(f.count[i])))
+	}
+	// Pixels that have enough already, or get no more at once, leave it to others.
+	lo, hi := 0.0, 64*total/math.Max(sum, 1e-9)
+	for range 40 {
+		k, all := (lo+hi)/2, 0.0
+		for i := range list {
+			all += need(i, k)
+		}
+		if all < mean*pixels {
+			lo = k
+		} else {
+			hi = k
+		}
+	}
+	all := 0.0
+	for i := range list {
+		all += need(i, hi)
+	}
+	spare := math.Max(0, mean-all/pixels) // where there is less noise than samples for it, all get more
+	out, rest := make([]uint16, len(list)), 0.0
+	for i := range out {
+		rest += need(i, hi) + spare
+		n := math.Floor(rest)
+		out[i] = uint16(n)
+		rest -= n
+	}
+	return out
+}
+
+// expose adds to each pixel as many samples as are told.
+func (s *Scene) expose(ctx context.Context, f *Film, samples func(i int) int) error {
 	s.ready()
 	aspect := float64(f.W) / float64(f.H)
 	return parallel.Each(f.H, func(y int) error {
 		w := &path{s: s}
 		for x := range f.W {
-			if mask != nil && !mask[y*f.W+x] {
-				continue
-			}
-			for k := range samples {
+			n := samples(y*f.W + x)
+			for k := range n {
 				w.smp = newSampler(x, y, f.count[y*f.W+x]+uint32(k), f.seed)
 				dx, dy := w.smp.pair()
 				u, v := w.smp.pair()
@@ -156,7 +224,7 @@ func (s *Scene) expose(ctx context.Context, f *Film, samples int, mask []bool) e
 				px, py := (float64(x)+tent(dx))/float64(f.W), (float64(y)+tent(dy))/float64(f.H)
 				f.add(y*f.W+x, w.follow(w.m.Camera.ray(px, py, aspect, u, v), py))
 			}
-			f.count[y*f.W+x] += uint32(samples)
+			f.count[y*f.W+x] += uint32(n)
 		}
 		return ctx.Err()
 	})

@@ -8,16 +8,18 @@ import (
 )
 
 // sampler gives the numbers that one path of one pixel takes its decisions by. They are
-// pairs of a (0,2)-sequence, scrambled anew for each decision and pixel, so that the
+// pairs of a (0,2)-sequence, scrambled anew for each decision, so that the
 // samples of a pixel fill every pair of dimensions evenly (Burley, Practical hash-based
-// Owen scrambling, 2020). They depend on pixel, sample and seed and nothing else.
+// Owen scrambling, 2020); pixels take them with digits exchanged by a mask of blue noise (Georgiev, Fajardo,
+// Blue-noise dithered sampling, 2016). They depend on pixel, sample and seed and nothing else.
 type sampler struct {
-	pixel, sample uint32
-	dim           uint32
+	x, y, seed uint32
+	sample     uint32
+	dim        uint32
 }
 
 func newSampler(x, y int, sample, seed uint32) sampler {
-	return sampler{pixel: mixed(uint32(x)*0x9e3779b9 ^ mixed(uint32(y)^mixed(seed))), sample: sample}
+	return sampler{x: uint32(x), y: uint32(y), seed: mixed(seed), sample: sample}
 }
 
 // mixed spreads the bits of a number (the finaliser of MurmurHash3, Appleby, 2011).
@@ -45,16 +47,17 @@ func scrambled(x, seed uint32) uint32 {
 // pair returns the next two numbers in [0, 1).
 func (s *sampler) pair() (u, v float64) {
 	s.dim++
-	seed := mixed(s.pixel + s.dim*0x9e3779b9)
+	seed := mixed(s.seed + s.dim*0x9e3779b9)
 	k := scrambled(s.sample, seed)
-	return unit(scrambled(bits.Reverse32(k), mixed(seed+1))), unit(scrambled(second(k), mixed(seed+2)))
+	return unit(scrambled(bits.Reverse32(k), mixed(seed+1)) ^ maskAt(s.x, s.y, 2*seed)),
+		unit(scrambled(second(k), mixed(seed+2)) ^ maskAt(s.x, s.y, 2*seed+1))
 }
 
 // one returns the next number in [0, 1).
 func (s *sampler) one() float64 {
 	s.dim++
-	seed := mixed(s.pixel + s.dim*0x9e3779b9)
-	return unit(scrambled(bits.Reverse32(scrambled(s.sample, seed)), mixed(seed+1)))
+	seed := mixed(s.seed + s.dim*0x9e3779b9)
+	return unit(scrambled(bits.Reverse32(scrambled(s.sample, seed)), mixed(seed+1)) ^ maskAt(s.x, s.y, 2*seed))
 }
 
 func unit(x uint32) float64 { return float64(x) / (1 << 32) }

@@ -28,12 +28,12 @@ type Scene struct {
 	// the Lights and the Camera above and Bodies at their Pose.
 	Moments []Moment
 
-	parts  []part
-	top    []node // over the parts
-	order  []int32
-	plain  bool    // no moments were given
-	eps    float64 // how far from a surface rays begin
-	clear  bool    // some material lets light through
+	parts []part
+	top   []node // over the parts
+	order []int32
+	plain bool    // no moments were given
+	eps   float64 // how far from a surface rays begin
+	clear bool    // some material lets light through
 }
 
 // Body is a form and what its triangles look like.
@@ -178,18 +178,19 @@ type met struct {
 	part int32
 }
 
+// searches is the memory that looking for what a ray meets takes, over the parts and within one.
+type searches struct{ over, within ways }
+
 // first finds what a ray meets first at a moment; any tells that the first that is found will do.
-func (s *Scene) first(r *Ray, m *Moment, any bool) (out met, found bool) {
+func (s *Scene) first(r *Ray, m *Moment, o *searches, any bool) (out met, found bool) {
 	if len(s.top) == 0 {
 		return out, false
 	}
 	w := newWalker(r)
-	var stack [depthMost]int32
-	var enter [depthMost]float32
 	top := 0
 	push := func(c int32, at float32) bool { // whether to end
 		if c >= 0 {
-			stack[top], enter[top] = c, at
+			o.over.node[top], o.over.enter[top] = c, at
 			top++
 			return false
 		}
@@ -197,17 +198,17 @@ func (s *Scene) first(r *Ray, m *Moment, any bool) (out met, found bool) {
 			return false
 		}
 		k := s.order[(^c)>>leafBits]
-		if s.firstOf(r, &w, m, k, &out, any) {
+		if s.firstOf(r, &w, m, k, &o.within, &out, any) {
 			found = true
 		}
 		return found && any
 	}
-	stack[0], top = 0, 1
+	o.over.node[0], o.over.enter[0], top = 0, 0, 1
 	for top > 0 {
-		if top--; enter[top] > w.far {
+		if top--; o.over.enter[top] > w.far {
 			continue
 		}
-		n := &s.top[stack[top]]
+		n := &s.top[o.over.node[top]]
 		d0, in0 := w.meets(&n.box[0])
 		d1, in1 := w.meets(&n.box[1])
 		near, far := 0, 1 // leaves are looked into at once, the nearer one first; of nodes it is the last on the stack
@@ -229,11 +230,11 @@ func (s *Scene) first(r *Ray, m *Moment, any bool) (out met, found bool) {
 }
 
 // firstOf looks into one part; w is the ray as the tree over the parts wants it.
-func (s *Scene) firstOf(r *Ray, w *walker, m *Moment, k int32, out *met, any bool) bool {
+func (s *Scene) firstOf(r *Ray, w *walker, m *Moment, k int32, open *ways, out *met, any bool) bool {
 	p := &s.parts[k]
 	pose := m.pose(p)
 	if pose == nil {
-		if p.form.tree.walk(w, &out.Hit, any) {
+		if p.form.tree.walk(w, open, &out.Hit, any) {
 			out.part = k
 			return true
 		}
@@ -245,7 +246,7 @@ func (s *Scene) firstOf(r *Ray, w *walker, m *Moment, k int32, out *met, any boo
 	own := newWalker(&Ray{
 		From: pose.Back(r.From), Dir: pose.TurnedBack(r.Dir).Times(1 / pose.Size), Near: r.Near, Far: float64(w.far),
 	})
-	if !p.form.tree.walk(&own, &out.Hit, any) {
+	if !p.form.tree.walk(&own, open, &out.Hit, any) {
 		return false
 	}
 	out.part, w.far = k, own.far

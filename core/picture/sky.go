@@ -2,7 +2,6 @@ package picture
 
 import (
 	"math"
-	"sort"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/parallel"
@@ -16,10 +15,10 @@ type Sky struct {
 	pix  [][3]float32
 	turn float64 // radians
 
-	// What it is sampled by: tiles of the image, cumulative within each row and over rows.
+	// What it is sampled by: tiles of the image, by how bright they are within each row and over rows.
 	tw, th int
-	rows   []float64
-	cols   [][]float64
+	rows   steep
+	cols   []steep
 	sum    float64 // of all, weighed by how much of the sphere it is
 }
 
@@ -45,16 +44,19 @@ func NewSky(w, h int, turn float64, light func(dir geom.Vec3) RGB) *Sky {
 			}
 		}
 	})
-	s.rows, s.cols = make([]float64, s.th+1), make([][]float64, s.th)
+	s.cols = make([]steep, s.th)
+	rows := make([]float64, s.th)
 	for y := range s.th {
-		s.cols[y] = make([]float64, s.tw+1)
 		sin := math.Sin(math.Pi * (float64(y) + 0.5) / float64(s.th))
-		for x := range s.tw {
-			s.cols[y][x+1] = s.cols[y][x] + bright[y*s.tw+x]*sin
+		row := bright[y*s.tw : (y+1)*s.tw]
+		for x := range row {
+			row[x] *= sin
 		}
-		s.rows[y+1] = s.rows[y] + s.cols[y][s.tw]
+		s.cols[y] = newSteep(row)
+		rows[y] = s.cols[y].all()
 	}
-	s.sum = s.rows[s.th]
+	s.rows = newSteep(rows)
+	s.sum = s.rows.all()
 	return s
 }
 
@@ -106,8 +108,8 @@ func (s *Sky) sample(u, v, turn float64) (d geom.Vec3, pdf float64, light RGB) {
 	if s.sum <= 0 {
 		return geom.Vec3{Y: 1}, 0, RGB{}
 	}
-	j, fy := pickFrom(s.rows, v)
-	i, fx := pickFrom(s.cols[j], u)
+	j, fy := s.rows.pick(v)
+	i, fx := s.cols[j].pick(u)
 	x, y := (float64(i)+fx)/float64(s.tw), (float64(j)+fy)/float64(s.th)
 	sin, cos := math.Sincos(math.Pi * y)
 	sa, ca := math.Sincos(2*math.Pi*x + s.turn + turn)
@@ -117,7 +119,8 @@ func (s *Sky) sample(u, v, turn float64) (d geom.Vec3, pdf float64, light RGB) {
 // density returns how probable a direction within a tile is, by solid angle; sin is that of
 // its angle from straight up.
 func (s *Sky) density(i, j int, sin float64) float64 {
-	share := (s.cols[j][i+1] - s.cols[j][i]) / s.sum
+	sums := s.cols[j].sums
+	share := (sums[i+1] - sums[i]) / s.sum
 	return share * float64(s.tw) * float64(s.th) / (2 * math.Pi * math.Pi * math.Max(1e-6, sin))
 }
 
@@ -131,14 +134,40 @@ func (s *Sky) met(d geom.Vec3, turn float64) (light RGB, pdf float64) {
 	return s.at(x, y), pdf
 }
 
-// pickFrom returns the step of a cumulative list that v falls into, and how far into it.
-func pickFrom(list []float64, v float64) (int, float64) {
-	n := len(list) - 1
-	at := v * list[n]
-	i := sort.Search(n, func(i int) bool { return list[i+1] > at })
-	i = min(i, n-1)
-	if w := list[i+1] - list[i]; w > 0 {
-		return i, math.Min(1, (at-list[i])/w)
+// steep is a cumulative list, and for even shares of its sum where the step that they fall into begins: so that
+// it is found without a search.
+type steep struct {
+	sums  []float64 // from 0
+	guide []int32
+}
+
+func newSteep(values []float64) steep {
+	s := steep{make([]float64, len(values)+1), make([]int32, len(values))}
+	for i, v := range values {
+		s.sums[i+1] = s.sums[i] + v
+	}
+	k := 0
+	for i := range s.guide {
+		for k+1 < len(values) && s.sums[k+1] <= s.all()*float64(i)/float64(len(s.guide)) {
+			k++
+		}
+		s.guide[i] = int32(k)
+	}
+	return s
+}
+
+func (s *steep) all() float64 { return s.sums[len(s.sums)-1] }
+
+// pick returns the step that v, from 0 to 1, falls into, and how far into it.
+func (s *steep) pick(v float64) (int, float64) {
+	n := len(s.guide)
+	at := v * s.all()
+	i := int(s.guide[min(n-1, int(v*float64(n)))])
+	for i+1 < n && s.sums[i+1] <= at {
+		i++
+	}
+	if w := s.sums[i+1] - s.sums[i]; w > 0 {
+		return i, math.Max(0, math.Min(1, (at-s.sums[i])/w))
 	}
 	return i, 0.5
 }

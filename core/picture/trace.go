@@ -28,7 +28,9 @@ type path struct {
 	m   *Moment
 	smp sampler
 	at  place
-	own Material // of the place, where it changes from place to place
+
+	searches searches
+	own      Material // of the place, where it changes from place to place
 
 	through RGB     // how much of the light counts
 	dense   float64 // by how much that is less for the density of light inside what is clear
@@ -60,7 +62,7 @@ type seen struct {
 
 // meet finds what a ray meets first, and works out the place.
 func (w *path) meet(r *Ray) (far float64, ok bool) {
-	h, ok := w.s.first(r, w.m, false)
+	h, ok := w.s.first(r, w.m, &w.searches, false)
 	if !ok {
 		return math.Inf(1), false
 	}
@@ -254,7 +256,7 @@ func (w *path) falls(p *place) (out [2]float64) {
 		}
 		out[1] += k
 		ray := w.s.leave(p, d, far*(1-1e-4))
-		out[0] += k * w.s.open(&ray, w.m).Luma()
+		out[0] += k * w.s.open(&ray, w.m, &w.searches).Luma()
 	}
 	if w.s.Sky.shines() {
 		u, v := w.smp.pair()
@@ -393,8 +395,8 @@ func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c
 	}
 	ray := w.s.leave(&w.at, d, far*(1-1e-4))
 	if lamp {
-		f = f.Through(w.s.open(&ray, w.m))
-	} else if _, found := w.s.first(&ray, w.m, true); found {
+		f = f.Through(w.s.open(&ray, w.m, &w.searches))
+	} else if _, found := w.s.first(&ray, w.m, &w.searches, true); found {
 		return
 	}
 	w.add(w.through.Through(f), w.scattered+1)

@@ -24,9 +24,10 @@ type Tree struct {
 	ids   []int32 // of each triangle: its number among those given
 }
 
-// node holds the boxes of both children: sides in the order lo x, y, z, hi x, y, z.
+// node holds the boxes of both children: lowest and highest x, y, z.
 type node struct {
-	box   [2][6]float32
+	box   [2][2][3]float32
+	_     [2]int32 // so that each fills a line of the cache
 	child [2]int32 // a node; or ^(first triangle << leafBits | count)
 }
 
@@ -82,8 +83,11 @@ func nodesOver(boxes []bounds, most int) ([]node, []int32) {
 	return b.nodes, b.order
 }
 
-// bounds is a box as in a node.
+// bounds is a box: lowest x, y, z, highest x, y, z.
 type bounds [6]float32
+
+// sides returns it as nodes have it.
+func (b *bounds) sides() [2][3]float32 { return [2][3]float32{{b[0], b[1], b[2]}, {b[3], b[4], b[5]}} }
 
 var noBounds = bounds{
 	math.MaxFloat32, math.MaxFloat32, math.MaxFloat32, -math.MaxFloat32, -math.MaxFloat32, -math.MaxFloat32,
@@ -131,7 +135,7 @@ func (b *treeBuilder) build() {
 	b.nodes = append(b.nodes, node{})
 	whole := b.boundsOf(0, len(b.order))
 	if len(b.order) <= b.most { // a root with one leaf
-		b.nodes[0].box = [2][6]float32{whole, noBounds}
+		b.nodes[0].box = [2][2][3]float32{whole.sides(), noBounds.sides()}
 		b.nodes[0].child = [2]int32{leaf(0, len(b.order)), leaf(0, 0)}
 		return
 	}
@@ -147,7 +151,8 @@ func (b *treeBuilder) build() {
 			b.nodes[j.node].child[j.side] = n
 		}
 		for side, part := range [2][2]int{{j.from, mid}, {mid, j.to}} {
-			b.nodes[n].box[side] = b.boundsOf(part[0], part[1])
+			box := b.boundsOf(part[0], part[1])
+			b.nodes[n].box[side] = box.sides()
 			if part[1]-part[0] <= b.most {
 				b.nodes[n].child[side] = leaf(part[0], part[1]-part[0])
 				continue
@@ -228,6 +233,7 @@ func binOf(v, lo, wide float32) int { return min(bins-1, int(bins*(v-lo)/wide)) 
 // intersection, 2013).
 type walker struct {
 	from, inv  [3]float32
+	neg        [3]uint8 // 1 where it runs toward lower values: which side of a box it meets first
 	kx, ky, kz int
 	sx, sy, sz float32
 	near, far  float32
@@ -237,7 +243,9 @@ func newWalker(r *Ray) walker {
 	d := [3]float32{float32(r.Dir.X), float32(r.Dir.Y), float32(r.Dir.Z)}
 	w := walker{from: [3]float32{float32(r.From.X), float32(r.From.Y), float32(r.From.Z)}}
 	for a := range 3 {
-		w.inv[a] = 1 / d[a]
+		if w.inv[a] = 1 / d[a]; w.inv[a] < 0 {
+			w.neg[a] = 1
+		}
 		if math.Abs(float64(d[a])) > math.Abs(float64(d[w.kz])) {
 			w.kz = a
 		}
@@ -251,40 +259,12 @@ func newWalker(r *Ray) walker {
 	return w
 }
 
-// meets returns where the ray enters a box, if it does.
-func (w *walker) meets(b *[6]float32) (float32, bool) {
-	x0, x1 := (b[0]-w.from[0])*w.inv[0], (b[3]-w.from[0])*w.inv[0]
-	if x0 > x1 {
-		x0, x1 = x1, x0
-	}
-	y0, y1 := (b[1]-w.from[1])*w.inv[1], (b[4]-w.from[1])*w.inv[1]
-	if y0 > y1 {
-		y0, y1 = y1, y0
-	}
-	z0, z1 := (b[2]-w.from[2])*w.inv[2], (b[5]-w.from[2])*w.inv[2]
-	if z0 > z1 {
-		z0, z1 = z1, z0
-	}
-	in, out := w.near, w.far
-	if x0 > in {
-		in = x0
-	}
-	if y0 > in {
-		in = y0
-	}
-	if z0 > in {
-		in = z0
-	}
-	if x1 < out {
-		out = x1
-	}
-	if y1 < out {
-		out = y1
-	}
-	if z1 < out {
-		out = z1
-	}
-	return in, in <= out*boxSlack
+// meets returns where the ray enters a box, if it does. It has no branches: what they are is hard to foresee.
+func (w *walker) meets(b *[2][3]float32) (float32, bool) {
+	nx, ny, nz := w.neg[0]&1, w.neg[1]&1, w.neg[2]&1
+	in := max(w.near, (b[nx][0]-w.from[0])*w.inv[0], (b[ny][1]-w.from[1])*w.inv[1], (b[nz][2]-w.from[2])*w.inv[2])
+	out := min(w.far, (b[nx^1][0]-w.from[0])*w.inv[0], (b[ny^1][1]-w.from[1])*w.inv[1], (b[nz^1][2]-w.from[2])*w.inv[2])
+	return in, !(in > out*boxSlack) // what is no number lies in the plane of a side: it is looked into
 }
 
 // boxSlack allows for the rounding of three products, each of half a unit in the last
@@ -295,72 +275,79 @@ const boxSlack = 1 + 6.0/(1<<24)
 func (t *Tree) First(r *Ray) (Hit, bool) {
 	var h Hit
 	w := newWalker(r)
-	return h, t.walk(&w, &h, false)
+	return h, t.walk(&w, &ways{}, &h, false)
 }
 
 // Any reports whether the ray meets anything.
 func (t *Tree) Any(r *Ray) bool {
 	var h Hit
 	w := newWalker(r)
-	return t.walk(&w, &h, true)
+	return t.walk(&w, &ways{}, &h, true)
 }
 
-// depthMost bounds the stack: splits of a tree over 2^31 triangles in bins.
+// depthMost bounds the ways that are left open: splits of a tree over 2^31 triangles in bins.
 const depthMost = 96
 
-func (t *Tree) walk(w *walker, h *Hit, any bool) (found bool) {
+// ways are those that a walk has left open: nodes, and where the ray enters them. One serves many walks after each
+// other.
+type ways struct {
+	node  [depthMost]int32
+	enter [depthMost]float32
+}
+
+func (t *Tree) walk(w *walker, open *ways, h *Hit, any bool) (found bool) {
 	if len(t.nodes) == 0 {
 		return false
 	}
-	var stack [depthMost]int32
-	var enter [depthMost]float32
+	fx, fy, fz := w.from[0], w.from[1], w.from[2]
+	ix, iy, iz := w.inv[0], w.inv[1], w.inv[2]
+	nx, ny, nz := w.neg[0]&1, w.neg[1]&1, w.neg[2]&1
 	top, at := 0, int32(0)
 	for {
 		n := &t.nodes[at]
-		d0, in0 := w.meets(&n.box[0])
-		d1, in1 := w.meets(&n.box[1])
-		c0, c1 := n.child[0], n.child[1]
-		if in0 && c0 < 0 {
-			if t.leaf(c0, w, h) {
+		var enter [2]float32
+		next := [2]int32{-1, -1}
+		for side := range n.box { // as walker.meets has it; a call for each takes a tenth of the time
+			b := &n.box[side]
+			in := max(w.near, (b[nx][0]-fx)*ix, (b[ny][1]-fy)*iy, (b[nz][2]-fz)*iz)
+			out := min(w.far, (b[nx^1][0]-fx)*ix, (b[ny^1][1]-fy)*iy, (b[nz^1][2]-fz)*iz)
+			if in > out*boxSlack {
+				continue
+			}
+			if c := n.child[side]; c >= 0 {
+				next[side], enter[side] = c, in
+			} else if t.leaf(c, w, h) {
 				if found = true; any {
 					return true
 				}
 			}
-			in0 = false
-		}
-		if in1 && c1 < 0 {
-			if d1 <= w.far && t.leaf(c1, w, h) {
-				if found = true; any {
-					return true
-				}
-			}
-			in1 = false
 		}
 		switch {
-		case in0 && in1:
-			if d1 < d0 {
-				c0, c1, d0, d1 = c1, c0, d1, d0
+		case next[0] >= 0 && next[1] >= 0:
+			first := 0
+			if enter[1] < enter[0] {
+				first = 1
 			}
-			stack[top], enter[top] = c1, d1
+			open.node[top], open.enter[top] = next[1-first], enter[1-first]
 			top++
-			at = c0
+			at = next[first]
 			continue
-		case in0:
-			at = c0
+		case next[0] >= 0:
+			at = next[0]
 			continue
-		case in1:
-			at = c1
+		case next[1] >= 0:
+			at = next[1]
 			continue
 		}
 		for {
 			if top--; top < 0 {
 				return found
 			}
-			if enter[top] <= w.far {
+			if open.enter[top] <= w.far {
 				break
 			}
 		}
-		at = stack[top]
+		at = open.node[top]
 	}
 }
 

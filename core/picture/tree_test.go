@@ -117,8 +117,11 @@ func BenchmarkRays(b *testing.B) {
 		rays[i] = someRay(r)
 	}
 	i := 0
+	var open ways
 	for b.Loop() {
-		tree.First(&rays[i&4095])
+		w := newWalker(&rays[i&4095])
+		var h Hit
+		tree.walk(&w, &open, &h, false)
 		i++
 	}
 	b.ReportMetric(1e3/(b.Elapsed().Seconds()*1e9/float64(b.N)), "Mrays/s")
