@@ -20,7 +20,7 @@ type Film struct {
 	base   []float32 // r, g, b
 	normal []float32 // x, y, z
 	depth  []float32 // of the first sample that met something, mm
-	cover  []float32 // samples that met something
+	cover  []float32 // samples that met something, or what lies behind all
 	ground []float32 // light on a clear ground, and what there would be without the piece
 
 	// Masks is how much of each pixel is covered by surfaces with the masks 1, 2, ...; none
@@ -90,7 +90,7 @@ func (s *Scene) Refine(ctx context.Context, f *Film, samples int) error {
 	return s.expose(ctx, f, func(i int) int { return int(list[i]) })
 }
 
-// refineFrom is how many samples a pixel has before its noise tells where more are needed.
+// refineFrom is how many samples a pixel has before its noise tells where more are needed; of few samples half.
 const refineFrom = 8
 
 // Make exposes a film until pixels have so many samples in the mean, more where there is more noise. told is called
@@ -98,8 +98,8 @@ const refineFrom = 8
 func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have int) bool) error {
 	for have := f.Samples(); have < samples && told(have); have = f.Samples() {
 		var err error
-		if have < refineFrom {
-			err = s.Expose(ctx, f, min(4, samples-have))
+		if even := min(refineFrom, (samples+1)/2); have < even {
+			err = s.Expose(ctx, f, min(4, even-have))
 		} else {
 			err = s.Refine(ctx, f, min(max(4, have/4), samples-have))
 		}
@@ -118,14 +118,25 @@ const seenLeast = 0.1
 func (f *Film) errors() []float32 {
 	p := f.Picture()
 	raw, luma := make([]float32, f.W*f.H), make([]float32, f.W*f.H)
-	for i := range raw {
-		n := float64(f.count[i])
-		m := p.Light[i].Luma()
-		v := math.Max(0, float64(f.square[i])/math.Max(1, n)-m*m)
-		a := float64(f.alpha[i]) * f.share(i)
-		v += math.Max(0, a*(1-a)) * math.Max(m*m, seenLeast*seenLeast)
-		raw[i], luma[i] = float32(v/math.Max(1, n-1)), float32(m)
+	for i := range luma {
+		luma[i] = float32(p.Light[i].Luma())
 	}
+	parallel.Light(f.H, func(y int) {
+		for x := range f.W {
+			i := y*f.W + x
+			n := math.Max(1, float64(f.count[i]))
+			m := float64(luma[i])
+			v := math.Max(0, float64(f.square[i])/n-m*m)
+			a := p.Alpha[i] // with shadows on a clear ground
+			v += math.Max(0, a*(1-a)) * math.Max(m*m, seenLeast*seenLeast)
+			// Where an edge runs through a pixel a few samples may all lie on one side of it. What they say is mixed
+			// with what the contrast there lets expect, as if that were two samples more.
+			if d := f.contrast(luma, x, y); d > 0 {
+				v = ((n-1)*v + 2*d*d/8) / (n + 1)
+			}
+			raw[i] = float32(v / math.Max(1, n-1))
+		}
+	})
 	out := make([]float32, len(raw))
 	parallel.Light(f.H, func(y int) {
 		for x := range f.W {
@@ -142,6 +153,34 @@ func (f *Film) errors() []float32 {
 	})
 	return out
 }
+
+// contrast returns by how much the light around a pixel differs through which an edge runs; 0 if none does.
+func (f *Film) contrast(luma []float32, x, y int) float64 {
+	i := y*f.W + x
+	n := f.normalAt(i)
+	edge := f.cover[i] > 0 && f.cover[i] < float32(f.count[i]) || n != (geom.Vec3{}) && n.Len() < oneThing
+	lo, hi := luma[i], luma[i]
+	for v := max(0, y-1); v <= min(f.H-1, y+1); v++ {
+		for u := max(0, x-1); u <= min(f.W-1, x+1); u++ {
+			j := v*f.W + u
+			lo, hi = min(lo, luma[j]), max(hi, luma[j])
+			if a, b := f.depth[i], f.depth[j]; (a == 0) != (b == 0) || math.Abs(float64(a-b)) > edgeDepth*float64(min(a, b)) {
+				edge = true
+			}
+		}
+	}
+	if !edge {
+		return 0
+	}
+	return math.Min(float64(hi-lo), 4*float64(luma[i])+seenLeast) // fireflies beside it are no edge
+}
+
+// oneThing is how long the mean normal of a pixel is that shows one thing: two planes that
+// meet at 30 degrees within it leave less. edgeDepth is how far depths of neighbours differ that are not one thing.
+const (
+	oneThing  = 0.97
+	edgeDepth = 0.02
+)
 
 // Noise returns the error of the picture before it is filtered, as a share of what is seen of its light: the root of
 // the mean square over all pixels, estimated.
@@ -244,7 +283,7 @@ func (f *Film) add(i int, s *seen) {
 	}
 	kept := s.more.clamped()
 	l := s.light.Plus(kept)
-	if s.hit {
+	if s.hit || s.alpha == 1 {
 		f.cover[i]++
 	}
 	for c := range 3 {

@@ -17,6 +17,7 @@ const apart = 7
 // How far pixels may differ to be averaged: normals by their cosine, depth as a
 // share of itself a pixel, light in multiples of its noise.
 const (
+	coverShare  = 4
 	normalPower = 64
 	depthShare  = 0.02
 	lightNoise  = 4
@@ -25,17 +26,20 @@ const (
 // Filtered returns the picture with its noise averaged away among pixels that look alike
 // by normal, depth and colour, and whose light differs by no more than noise explains
 // (Dammertz and others, Edge-avoiding a-trous wavelet transform, 2010, with the variance
-// of Schied and others, Spatiotemporal variance-guided filtering, 2017). Alpha stays, but for shadows on a clear ground.
+// of Schied and others, Spatiotemporal variance-guided filtering, 2017). Light and alpha are averaged together, by
+// the same weights, both of what is covered alone: the edges of what is seen stay as sharp as they are, and what is
+// laid over another ground has no fringe.
 func (f *Film) Filtered() *Picture {
 	out := f.Picture()
-	f.calmShade(out)
 	rows := stripRows(f.W)
 	for y := 0; y < f.H; y += rows {
 		from, to := max(0, y-filterReach), min(f.H, y+rows+filterReach)
 		strip := f.rows(from, to).filtered()
-		keep := strip.Light[(y-from)*f.W : (min(f.H, y+rows)-from)*f.W]
-		copy(out.Light[y*f.W:], keep)
+		a, b := (y-from)*f.W, (min(f.H, y+rows)-from)*f.W
+		copy(out.Light[y*f.W:], strip.Light[a:b])
+		copy(out.Alpha[y*f.W:], strip.Alpha[a:b])
 	}
+	f.calmShade(out)
 	return out
 }
 
@@ -57,26 +61,40 @@ func (f *Film) rows(from, to int) *Film {
 	}
 }
 
-// filtered filters a strip.
+// filtered filters a strip; its alpha is without shadows.
 func (f *Film) filtered() *Picture {
 	p := f.Picture()
 	n := f.W * f.H
 	guide := f.guides()
-	light, noise := make([]RGB, n), f.noise(p)
+	light, noise := make([]pixel, n), f.noise(p, guide)
 	for i := range light { // what is painted on is divided out, so that it stays sharp
+		g := &guide[i]
 		for c := range 3 {
-			light[i][c] = p.Light[i][c] / guide[i].tint[c]
+			light[i].c[c] = p.Light[i][c] / g.tint[c]
+		}
+		light[i].alpha = 1
+		if g.cover > 0 {
+			light[i].alpha = float64(f.alpha[i]) * f.share(i) / g.cover
 		}
 	}
+	spare := make([]pixel, n)
 	for pass := range filterPasses {
-		light, noise = f.spread(guide, light, noise, 1<<pass)
+		noise = f.spread(guide, light, spare, noise, 1<<pass)
+		light, spare = spare, light
 	}
 	for i := range light {
 		for c := range 3 {
-			p.Light[i][c] = light[i][c] * guide[i].tint[c]
+			p.Light[i][c] = light[i].c[c] * guide[i].tint[c]
 		}
+		p.Alpha[i] = light[i].alpha * guide[i].cover
 	}
 	return p
+}
+
+// pixel is what is filtered of a pixel: the light on white, and how much of it hides what is behind.
+type pixel struct {
+	c     RGB
+	alpha float64
 }
 
 // guide is what tells whether two pixels show the same.
@@ -85,47 +103,52 @@ type guide struct {
 	n       [3]float64
 	lit     float64 // length of the mean normal: less than 1 where several things meet
 	depth   float64
-	alpha   float64
-	logs    [3]float64 // of the tint
+	cover   float64
+	logs    [3]float64 // of the tint of what is covered
 	nothing bool
 }
 
+// darkest is the least tint that light is divided by.
+const darkest = 0.02
+
 func (f *Film) guides() []guide {
 	out := make([]guide, f.W*f.H)
-	for i := range out {
-		g, k := &out[i], f.share(i)
-		n := f.normalAt(i)
-		g.lit = n.Len()
-		u := n.Unit()
-		g.n = [3]float64{u.X, u.Y, u.Z}
-		g.depth, g.alpha = float64(f.depth[i]), float64(f.alpha[i])*k
-		g.nothing = g.lit == 0
-		for c := range 3 {
-			g.tint[c] = math.Max(0.02, float64(f.base[3*i+c])*k)
+	parallel.Light(f.H, func(y int) {
+		for i := y * f.W; i < (y+1)*f.W; i++ {
+			out[i] = f.guideAt(i)
 		}
-		if g.nothing {
-			g.tint = RGB{1, 1, 1}
-		}
-		for c := range 3 {
-			g.logs[c] = math.Log(g.tint[c])
-		}
-	}
+	})
 	return out
+}
+
+func (f *Film) guideAt(i int) (g guide) {
+	k := f.share(i)
+	n := f.normalAt(i)
+	g.lit = n.Len()
+	u := n.Unit()
+	g.n = [3]float64{u.X, u.Y, u.Z}
+	g.depth, g.cover = float64(f.depth[i]), float64(f.cover[i])*k
+	g.nothing = g.lit == 0
+	if g.cover == 0 {
+		g.tint = RGB{1, 1, 1}
+		return g
+	}
+	for c := range 3 {
+		g.tint[c] = math.Max(darkest*g.cover, float64(f.base[3*i+c])*k)
+		g.logs[c] = math.Log(g.tint[c] / g.cover)
+	}
+	return g
 }
 
 // noise returns the variance of the mean luma of each pixel, divided like its light. Where
 // samples are few, that of the neighbours tells more.
-func (f *Film) noise(p *Picture) []float64 {
+func (f *Film) noise(p *Picture, g []guide) []float64 {
 	raw := make([]float64, f.W*f.H)
 	for i := range raw {
 		m := p.Light[i].Luma()
 		k := f.share(i)
 		v := float64(f.square[i])*k - m*m
-		b := 0.2126*float64(f.base[3*i]) + 0.7152*float64(f.base[3*i+1]) + 0.0722*float64(f.base[3*i+2])
-		tint := math.Max(0.02, b*k)
-		if b == 0 {
-			tint = 1
-		}
+		tint := g[i].tint.Luma()
 		raw[i] = math.Max(0, v) / math.Max(1, 1/k-1) / (tint * tint)
 	}
 	out := make([]float64, len(raw))
@@ -167,18 +190,19 @@ var steps = func() (out [5][5]float64) {
 	return out
 }()
 
-func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB, []float64) {
-	out, left := make([]RGB, len(light)), make([]float64, len(light))
+// spread averages each pixel with those so far apart around it, from light to out, and returns the noise then.
+func (f *Film) spread(g []guide, light, out []pixel, noise []float64, step int) []float64 {
+	left := make([]float64, len(light))
 	lumas := make([]float64, len(light))
 	for i := range light {
-		lumas[i] = light[i].Luma()
+		lumas[i] = light[i].c.Luma()
 	}
 	parallel.Light(f.H, func(y int) {
 		for x := range f.W {
 			i := y*f.W + x
 			spare := 1 / (lightNoise*math.Sqrt(noise[i]) + 1e-4)
 			luma := lumas[i]
-			var sum RGB
+			var sum pixel
 			total, variance := 0.0, 0.0
 			for v := -2; v <= 2; v++ {
 				for u := -2; u <= 2; u++ {
@@ -199,15 +223,15 @@ func (f *Film) spread(g []guide, light []RGB, noise []float64, step int) ([]RGB,
 						}
 						w *= falloff[int(e*(falloffSteps/apart))]
 					}
-					sum = sum.Plus(light[j].Times(w))
+					sum.c, sum.alpha = sum.c.Plus(light[j].c.Times(w)), sum.alpha+w*light[j].alpha
 					total += w
 					variance += w * w * noise[j]
 				}
 			}
-			out[i], left[i] = sum.Times(1/total), variance/(total*total)
+			out[i], left[i] = pixel{sum.c.Times(1 / total), sum.alpha / total}, variance/(total*total)
 		}
 	})
-	return out, left
+	return left
 }
 
 // differ returns how much two pixels show different things, as an exponent.
@@ -215,7 +239,7 @@ func differ(a, b *guide, far float64) float64 {
 	if a.nothing != b.nothing {
 		return apart + 1
 	}
-	e := 8 * math.Abs(a.alpha-b.alpha)
+	e := coverShare * math.Abs(a.cover-b.cover)
 	if a.nothing {
 		return e
 	}
@@ -255,8 +279,7 @@ func (f *Film) calmShade(p *Picture) {
 	}
 	for i := range shade {
 		if sure[i] > 0 {
-			a := float64(f.alpha[i]) * f.share(i)
-			p.Alpha[i] = a + (1-a)*float64(shade[i])
+			p.Alpha[i] += (1 - p.Alpha[i]) * float64(shade[i])
 		}
 	}
 }

@@ -53,7 +53,7 @@ type seen struct {
 	more   RGB // scattered more often
 	alpha  float64
 	hit    bool       // something was met
-	base   RGB        // of what was met first, for the filter
+	base   RGB        // of what was met first, or white for what lies behind all, for the filter
 	normal geom.Vec3  // of that
 	depth  float64    // mm, 0 for nothing
 	mask   int        // Look.Mask of that
@@ -227,6 +227,9 @@ func (w *path) beyond(r *Ray, down float64) {
 		return
 	}
 	// Nothing was met but what is clear: what lies behind is seen through it.
+	if !o.hit && (s.Solid || s.SkySeen && s.Sky != nil) {
+		o.base = RGB{1, 1, 1}
+	}
 	switch {
 	case s.SkySeen && s.Sky != nil:
 		c, _ := s.Sky.met(r.Dir, w.m.Turn)

@@ -25,8 +25,8 @@ type Shown struct {
 // ShownBody is a body and whose faces it has.
 type ShownBody struct {
 	Solid  Made[*Solid]
-	Owners []ShownOwner  // by Mesh.Part
-	Rest   [2][3]float64 // the box that it fills at rest
+	Owners []ShownOwner      // by Mesh.Part
+	Rest   [2][3]float64     // the box that it fills at rest
 	Shape  Made[*show.Shape] // of the solid; only Lit makes it
 }
 
