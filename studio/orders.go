@@ -22,6 +22,7 @@ type OrderSpec struct {
 	Shot
 	Format string `json:"format"` // one of stages.PictureFormats
 	Raw    bool   `json:"raw"`    // the noise stays
+	Calm   bool   `json:"calm"`   // it goes from linear light, too
 	Passes bool   `json:"passes"` // with an EXR
 	Clip   bool   `json:"clip"`   // frames From to To, not one picture
 	From   int    `json:"from"`

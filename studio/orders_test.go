@@ -160,7 +160,7 @@ func TestAPictureIsKeptAsItIs(t *testing.T) {
 	if err := s.StopOrder(t.Context(), id, p); err != nil {
 		t.Fatal(err)
 	}
-	if o = until(t, s, id, p, in(Done)); !strings.Contains(o.Note, "of 4000 samples") {
+	if o = until(t, s, id, p, in(Done)); !strings.Contains(o.Note, "samples a pixel") {
 		t.Errorf("note %q", o.Note)
 	}
 	img, err := png.Decode(bytes.NewReader(files(t, s, id, p)["picture.png"]))
@@ -176,6 +176,7 @@ func TestOrdersThatCantBe(t *testing.T) {
 	for want, o := range map[string]OrderSpec{
 		"between 1 and 8192 pixels": spec(9000, 10, 1), "takes": spec(8192, 8192, 1),
 		"The clip has the frames 0 to 5": clipOf(10, 10, 1, 6), "between 1 and 4096 samples": spec(10, 10, 0),
+		"draft, good or final":        {Shot: Shot{Width: 10, Height: 10, Quality: "splendid"}},
 		"Pictures are written as png": {Shot: Shot{Width: 10, Height: 10, Samples: 1}, Format: "gif"},
 		"Passes go into an":           {Shot: Shot{Width: 10, Height: 10, Samples: 1}, Passes: true},
 	} {

@@ -13,7 +13,8 @@ import (
 type Shot struct {
 	Width   int     `json:"width"` // px
 	Height  int     `json:"height"`
-	Samples int     `json:"samples"` // of a pixel
+	Samples int     `json:"samples"` // of a pixel, with a quality at most; 0 for as many as that takes
+	Quality string  `json:"quality"` // one of stages.Qualities; "" for the samples alone
 	Frame   float64 `json:"frame"`
 }
 
@@ -29,7 +30,10 @@ func (s *Shot) check() error {
 	if s.Width < 1 || s.Height < 1 || s.Width > shotSide || s.Height > shotSide {
 		return input("a picture is between 1 and %d pixels wide and high", shotSide)
 	}
-	if s.Samples < 1 || s.Samples > shotSamples {
+	if _, err := s.goal(); err != nil {
+		return err
+	}
+	if s.Samples < 1 && s.Quality == "" || s.Samples > shotSamples {
 		return input("a pixel has between 1 and %d samples", shotSamples)
 	}
 	if need := picture.Bytes(s.Width, s.Height); need > shotBytes {
@@ -37,6 +41,21 @@ func (s *Shot) check() error {
 			s.Width, s.Height, need>>20, shotBytes>>20)
 	}
 	return nil
+}
+
+// goal returns when the picture is good enough.
+func (s *Shot) goal() (picture.Goal, error) {
+	if s.Quality == "" {
+		return picture.Goal{Samples: s.Samples}, nil
+	}
+	g, ok := stages.GoalOf(s.Quality)
+	if !ok {
+		return g, input("a picture is draft, good or final, not %.20q", s.Quality)
+	}
+	if s.Samples > 0 {
+		g.Samples = min(g.Samples, s.Samples)
+	}
+	return g, nil
 }
 
 // Shown raises a piece as it is at a frame.
@@ -69,7 +88,11 @@ func (s *Studio) Picture(ctx context.Context, p Piece, shot Shot) ([]byte, error
 	if err != nil {
 		return nil, err
 	}
-	in := stages.PictureInput{Shown: shown, W: shot.Width, H: shot.Height, Samples: shot.Samples, Frame: shot.Frame}
+	goal, err := shot.goal()
+	if err != nil {
+		return nil, err
+	}
+	in := stages.PictureInput{Shown: shown, W: shot.Width, H: shot.Height, Goal: goal, Frame: shot.Frame}
 	out, err := stages.Picture.Make(ctx, s.flights, in)
 	return out.Value, err
 }

@@ -326,7 +326,7 @@ func (s *Studio) makeFrame(ctx context.Context, o *store.Order, p Piece, spec *O
 	if err != nil {
 		return err
 	}
-	e := &stages.Encoding{Format: spec.Format, Raw: spec.Raw, Passes: spec.Passes, Contrast: shown.Scene.Contrast}
+	e := &stages.Encoding{Format: spec.Format, Raw: spec.Raw, Calm: spec.Calm, Passes: spec.Passes, Contrast: shown.Scene.Contrast}
 	masks := 0
 	if spec.Passes {
 		masks = len(shown.MasksOf())
@@ -350,9 +350,13 @@ func (s *Studio) makeFrame(ctx context.Context, o *store.Order, p Piece, spec *O
 	if spec.Clip {
 		still = ctx
 	}
-	e.Exposure, err = stages.Expose(still, &shown, frame, film, spec.Samples, func(have int) bool {
+	goal, err := spec.goal()
+	if err != nil {
+		return err
+	}
+	e.Exposure, err = stages.ExposeTo(still, &shown, frame, film, goal, func(have int, share float64) bool {
 		w.mu.Lock()
-		w.share = float64(have) / float64(spec.Samples)
+		w.share = share
 		w.mu.Unlock()
 		if time.Since(told) > reportEvery*5 {
 			told = time.Now()
@@ -368,7 +372,7 @@ func (s *Studio) makeFrame(ctx context.Context, o *store.Order, p Piece, spec *O
 		return err
 	}
 	if ctx.Err() != nil { // stopped with something there
-		o.Note = fmt.Sprintf("Stopped at %d of %d samples.", film.Samples(), spec.Samples)
+		o.Note = fmt.Sprintf("Stopped at %d samples a pixel.", film.Samples())
 	}
 	return writeWhole(path, func(f *os.File) error { return e.Write(f, film, &shown) })
 }

@@ -28,6 +28,8 @@ type liveLook struct {
 	Coat      float64     `json:"coat"`
 	CoatRough float64     `json:"coatRough"`
 	Clear     float64     `json:"clear"`
+	Index     float64     `json:"index"`
+	Deep      float64     `json:"deep"` // mm; 0 for thin walls
 	Grain     float64     `json:"grain"`
 	Along     geom.Vec3   `json:"along"`
 	Drawn     bool        `json:"drawn"`
@@ -60,6 +62,7 @@ type liveFrame struct {
 func lookOf(m *picture.Material) liveLook {
 	return liveLook{
 		Base: m.Base, Glow: m.Glow, Metal: m.Metal, Rough: m.Rough, Coat: m.Coat, CoatRough: m.CoatRough, Clear: m.Clear,
+		Index: m.Index, Deep: m.Inside(),
 		Grain: m.Grain.Size, Along: m.Grain.Along, Drawn: m.Drawn != nil,
 	}
 }
@@ -226,6 +229,9 @@ func (h *server) drawn(c fiber.Ctx) error {
 	return c.Send(out.Bytes())
 }
 
+// glossRows is the side of the table of what gloss reflects.
+const glossRows = 32
+
 // ambience sends what lights a piece from all around: a head, then the levels one under the
 // other as floats of
 // red, green, blue and 1.
@@ -248,8 +254,14 @@ func (h *server) ambience(c fiber.Ctx) error {
 		Rough []float64      `json:"rough"`
 		Sizes [][2]int       `json:"sizes"`
 		Irrad [9]picture.RGB `json:"irradiance"`
+		Gloss [][][2]float64 `json:"reflected"`
 	}
-	head.Rough, head.Irrad = picture.AmbienceRough[:], a.Irradiance
+	head.Rough, head.Irrad, head.Gloss = picture.AmbienceRough[:], a.Irradiance, picture.Reflected(glossRows)
+	for _, row := range head.Gloss {
+		for i := range row {
+			row[i] = [2]float64{units.Round(row[i][0], 4), units.Round(row[i][1], 4)}
+		}
+	}
 	var data []byte
 	for _, l := range a.Levels {
 		head.Sizes = append(head.Sizes, [2]int{l.W, l.H})

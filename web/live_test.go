@@ -10,12 +10,14 @@ import (
 	"math"
 	"net/http"
 	"net/url"
+	"os"
 	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 
 	"bildhauer/core/recipe"
+	"bildhauer/core/show"
 )
 
 // pixels is a picture in figures from 0 to 255, red, green and blue in turn.
@@ -51,8 +53,8 @@ func smaller(img image.Image, part image.Rectangle, w, h int) pixels {
 // no edge, nor the border of a shadow.
 func (p *pixels) calm(x, y int) bool {
 	lo, hi := math.Inf(1), math.Inf(-1)
-	for j := max(0, y-3); j <= min(p.h-1, y+3); j++ {
-		for i := max(0, x-3); i <= min(p.w-1, x+3); i++ {
+	for j := max(0, y-2); j <= min(p.h-1, y+2); j++ {
+		for i := max(0, x-2); i <= min(p.w-1, x+2); i++ {
 			v := p.v[3*(j*p.w+i)+1]
 			lo, hi = math.Min(lo, v), math.Max(hi, v)
 		}
@@ -60,16 +62,21 @@ func (p *pixels) calm(x, y int) bool {
 	return hi-lo < 14
 }
 
-// TestLiveViewLooksLikeThePicture compares both for clay and for enamel: away from edges and
-// shadows they differ by less than 6 of 255 in the mean.
+// TestLiveViewLooksLikeThePicture compares both for every ready material on the clock of the demo: away from edges
+// and shadows they differ by less than 6 of 255 in the mean, on the piece and around it.
 func TestLiveViewLooksLikeThePicture(t *testing.T) {
 	s := run(t, t.TempDir(), false)
-	id := s.made("plate.svg", disc)
+	clock, err := os.ReadFile("../demo/tide-clock.svg")
+	if err != nil {
+		t.Fatal(err)
+	}
+	id := s.made("tide-clock.svg", string(clock))
 	w := shown(t, s, id, sharp)
 	w.click("[data-show=time]")
-	for _, name := range []string{"Plaster", "Enamel"} {
+	for _, m := range show.Materials() {
+		name := m.Name
 		w.wait("document.body.dataset.shown === 'live'")
-		w.click("[data-material='" + name + "']")
+		w.click(`[data-material="` + name + `"]`)
 		w.undone(name + " of all parts")
 		w.wait("document.body.dataset.shown === 'live' && document.getElementById('busy').hidden && !document.querySelector('.message-line')")
 		var r struct{ X, Y, Width, Height float64 }
@@ -85,34 +92,36 @@ func TestLiveViewLooksLikeThePicture(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		wide, high := int(r.Width)/2, int(r.Height)/2
-		_, said := s.client().post("/pieces/"+id+"/data/picture", fmt.Sprintf(`{"width":%d,"height":%d,"samples":24}`, wide, high))
+		wide, high := int(r.Width), int(r.Height)
+		_, said := s.client().post("/pieces/"+id+"/data/picture", fmt.Sprintf(`{"width":%d,"height":%d,"samples":6}`, wide, high))
 		traced, err := png.Decode(strings.NewReader(said))
 		if err != nil {
 			t.Fatalf("%v: %.200s", err, said)
 		}
-		at := image.Rect(int(r.X), int(r.Y), int(r.X)+2*wide, int(r.Y)+2*high)
+		at := image.Rect(int(r.X), int(r.Y), int(r.X)+wide, int(r.Y)+high)
 		live, picture := smaller(screen, at, wide, high), smaller(traced, traced.Bounds(), wide, high)
-		sum, n, on := 0.0, 0, 0
+		// The piece fills the middle, the sweep all around it.
+		var sum, n [2]float64
 		for y := range high {
 			for x := range wide {
 				if !live.calm(x, y) || !picture.calm(x, y) {
 					continue
 				}
 				i := 3 * (y*wide + x)
+				on := 0
+				if math.Hypot(float64(2*x-wide), float64(2*y-high)) < 0.6*float64(high) {
+					on = 1
+				}
 				for c := range 3 {
-					sum += math.Abs(live.v[i+c]-picture.v[i+c]) / 3
+					sum[on] += math.Abs(live.v[i+c]-picture.v[i+c]) / 3
 				}
-				n++
-				if x > wide/3 && x < 2*wide/3 && y > high/3 && y < 2*high/3 {
-					on++
-				}
+				n[on]++
 			}
 		}
-		if mean := sum / float64(n); mean >= 6 || n < wide*high/2 || on < wide*high/30 {
-			t.Errorf("%s: %.1f of 255 apart over %d of %d pixels, %d of them in the middle", name, mean, n, wide*high, on)
-		} else {
-			t.Logf("%s: %.1f of 255 apart over %d of %d pixels", name, mean, n, wide*high)
+		around, on := sum[0]/n[0], sum[1]/n[1]
+		t.Logf("%s: %.1f of 255 apart on the piece (%g pixels), %.1f around it (%g)", name, on, n[1], around, n[0])
+		if on >= 6 || around >= 6 || n[1] < 300 || int(n[0]) < wide*high/4 {
+			t.Errorf("%s: %.1f of 255 apart on the piece (%g pixels), %.1f around it (%g)", name, on, n[1], around, n[0])
 		}
 	}
 }

@@ -32,7 +32,7 @@ func TestResultsInThePage(t *testing.T) {
 	w.choose("What is shown beside", "results")
 	w.wait("document.querySelector('.orders').textContent.includes('Nothing has been made')")
 	w.set("side", "96 px")
-	w.pick("[data-scene=samples]", "8")
+	w.pick("[data-scene=quality]", "draft")
 	w.key("\r", ctrlKey)
 	w.wait("document.body.dataset.orders === '[\"done\"]' && document.querySelector('.order img').naturalWidth === 96")
 	w.click("[data-act=make-frames]")
@@ -94,11 +94,11 @@ func TestResultsInThePage(t *testing.T) {
 	w.wait("document.querySelector('.orders').textContent.includes('Nothing has been made')")
 	// One that would take for ever is kept as it is, or ended.
 	w.set("side", "400")
-	w.pick("[data-scene=samples]", "512")
+	w.pick("[data-scene=quality]", "final")
 	w.click("[data-act=make-picture]")
 	w.wait("document.querySelector('.order progress')?.value > 0")
 	w.click("[data-order=stop]")
-	w.wait("document.body.dataset.orders === '[\"done\"]' && document.querySelector('.order').textContent.includes('of 512 samples')")
+	w.wait("document.body.dataset.orders === '[\"done\"]' && document.querySelector('.order').textContent.includes('samples a pixel')")
 }
 
 // TestOrdersAreRefused asks for what there can't be, by way of the server.

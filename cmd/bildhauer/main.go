@@ -55,7 +55,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
 
   bildhauer picture FILE... (-o OUT.png, .exr or .hdr | -d DIR) [measures]
   bildhauer picture --piece ID --data DIR (-o OUT | -d DIR)    of a piece of the application
-      --size 1920x1080, --samples 32 or --seconds 10, --seed 1, --raw (unfiltered),
+      --size 1920x1080, --quality draft|good|final, --samples 32 or --seconds 10, --seed 1,
+      --raw (unfiltered; exr and hdr always are, but with --calm),
       --format png|png8|exr|hdr, --passes (depth, normals, shadow and a mask a part, in exr),
       --around FILE.hdr, --shutter 0.5 (motion blur),
       --move "{moves}",

@@ -26,6 +26,8 @@ type picturing struct {
 	making
 	w, h    int
 	samples int
+	quality string
+	calm    bool
 	seconds float64
 	seed    uint
 	raw     bool // the noise stays
@@ -112,7 +114,7 @@ func pictures(ctx context.Context, name string, args []string, stdout, stderr io
 
 // ofPictures names the flags that go with a piece of the application: all others are
 // decisions, and it brings its own. A recipe takes the place of its scene.
-var ofPictures = strings.Fields("piece data recipe o d size samples seconds seed raw passes frame move frames from to format shutter stats")
+var ofPictures = strings.Fields("piece data recipe o d size samples quality seconds seed raw calm passes frame move frames from to format shutter stats")
 
 // checkPiece refuses what a piece of a data folder can't be given.
 func (p *picturing) checkPiece(fs *flag.FlagSet) (err error) {
@@ -140,7 +142,9 @@ func (p *picturing) flags(fs *flag.FlagSet) {
 	fs.IntVar(&p.samples, "samples", 0, "")
 	fs.Float64Var(&p.seconds, "seconds", 0, "")
 	fs.UintVar(&p.seed, "seed", 1, "")
+	fs.StringVar(&p.quality, "quality", "", "")
 	fs.BoolVar(&p.raw, "raw", false, "")
+	fs.BoolVar(&p.calm, "calm", false, "")
 	fs.BoolVar(&p.passes, "passes", false, "")
 	fs.Float64Var(&p.frame, "frame", 0, "")
 	fs.StringVar(&p.move, "move", "", "")
@@ -163,6 +167,9 @@ func (p *picturing) check(decided func() error) error {
 	}
 	if p.shutter > 1 {
 		return errors.New("the shutter is open for a share of a frame, from 0 to 1")
+	}
+	if _, known := stages.GoalOf(p.quality); p.quality != "" && !known {
+		return fmt.Errorf("a picture is draft, good or final, not %.20q", p.quality)
 	}
 	if p.passes && p.format != "exr" {
 		return errors.New("passes go into an exr file")
@@ -203,7 +210,9 @@ func (p *picturing) settle(r *recipe.Recipe) error {
 		return errors.New("samples and seconds are not less than 0")
 	case p.clip && p.seconds > 0:
 		return errors.New("frames are alike by their samples, not by time")
-	case p.samples == 0 && p.seconds == 0:
+	case p.quality != "" && p.seconds > 0:
+		return errors.New("a picture is made to a quality or for a time, not both")
+	case p.samples == 0 && p.seconds == 0 && p.quality == "":
 		p.samples = 32
 	}
 	// The picture decides its aspect, whatever the recipe says.
@@ -225,6 +234,7 @@ type shot struct {
 	Out     string  `json:"out"`
 	Size    [2]int  `json:"size"`
 	Samples int     `json:"samples"`
+	Noise   float64 `json:"noise"` // before the filter, as a share of the light
 	BuildMS float64 `json:"build_ms"`
 	TraceMS float64 `json:"trace_ms"`
 }
@@ -346,20 +356,23 @@ func numbered(path string, frame int) string {
 // or not at all.
 func (p *picturing) shoot(ctx context.Context, at *stages.Shown, frame float64, s *shot) error {
 	begun := time.Now()
-	e := &stages.Encoding{Format: p.format, Raw: p.raw, Passes: p.passes, Contrast: at.Scene.Contrast}
+	e := &stages.Encoding{Format: p.format, Raw: p.raw, Calm: p.calm, Passes: p.passes, Contrast: at.Scene.Contrast}
 	film := stages.NewFilm(at, p.w, p.h, uint32(p.seed)+uint32(frame)*7919, e)
-	samples := p.samples
-	if samples == 0 {
-		samples = math.MaxInt32
+	goal, _ := stages.GoalOf(p.quality)
+	if p.samples > 0 || p.quality == "" {
+		goal.Samples = p.samples
+	}
+	if goal.Samples == 0 {
+		goal.Samples = math.MaxInt32
 	}
 	var err error
-	e.Exposure, err = stages.Expose(ctx, at, frame, film, samples, func(have int) bool {
+	e.Exposure, err = stages.ExposeTo(ctx, at, frame, film, goal, func(have int, _ float64) bool {
 		return have == 0 || p.seconds == 0 || time.Since(begun).Seconds() < p.seconds
 	})
 	if err != nil {
 		return err
 	}
-	s.Samples, s.TraceMS = film.Samples(), ms(begun)
+	s.Samples, s.Noise, s.TraceMS = film.Samples(), film.Noise(), ms(begun)
 	return create(func(w []io.Writer) error { return e.Write(w[0], film, at) }, s.Out)
 }
 

@@ -23,6 +23,14 @@ const usualDeep = 5
 // within returns what is left of light that has gone so many mm inside.
 func (m *Material) within(far float64) RGB { return m.Base.after(far, m.deep()) }
 
+// Inside returns after how many mm of way inside light has the colour of the material; 0 where it is thin.
+func (m *Material) Inside() float64 {
+	if m.Thin {
+		return 0
+	}
+	return m.deep()
+}
+
 func (m *Material) deep() float64 {
 	if m.Deep > 0 {
 		return m.Deep

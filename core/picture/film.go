@@ -91,17 +91,40 @@ func (s *Scene) Refine(ctx context.Context, f *Film, samples int) error {
 }
 
 // refineFrom is how many samples a pixel has before its noise tells where more are needed; of few samples half.
-const refineFrom = 8
+const refineFrom = 4
+
+// Goal is when a picture is good enough.
+type Goal struct {
+	Noise   float64 // the error of its light, see Film.Noise; 0 for whatever it is
+	Samples int     // of a pixel in the mean, at most
+}
 
 // Make exposes a film until pixels have so many samples in the mean, more where there is more noise. told is called
 // with the samples that there are after each step and ends it early by false.
 func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have int) bool) error {
-	for have := f.Samples(); have < samples && told(have); have = f.Samples() {
+	return s.MakeTo(ctx, f, Goal{Samples: samples}, func(have int, _ float64) bool { return told(have) })
+}
+
+// MakeTo does the same until a goal is reached; share is how much of the work is done, as far as it can be told.
+func (s *Scene) MakeTo(ctx context.Context, f *Film, g Goal, told func(have int, share float64) bool) error {
+	for have := f.Samples(); have < g.Samples; have = f.Samples() {
+		even := min(refineFrom, (g.Samples+1)/2)
+		share := float64(have) / float64(g.Samples)
+		if g.Noise > 0 && have >= refineFrom {
+			// The error goes with the root of the samples.
+			share = math.Max(share, math.Pow(g.Noise/math.Max(f.Noise(), 1e-9), 2))
+			if share >= 1 {
+				break
+			}
+		}
+		if !told(have, share) {
+			break
+		}
 		var err error
-		if even := min(refineFrom, (samples+1)/2); have < even {
+		if have < even {
 			err = s.Expose(ctx, f, min(4, even-have))
 		} else {
-			err = s.Refine(ctx, f, min(max(4, have/4), samples-have))
+			err = s.Refine(ctx, f, min(max(2, have/4), g.Samples-have))
 		}
 		if err != nil {
 			return err

@@ -242,3 +242,44 @@ func TestGroundIsSeenThroughClearThings(t *testing.T) {
 		}
 	}
 }
+
+// TestAGoalIsReached asks for less and less noise: the estimate is about what the error is against a picture of many
+// samples, and work is told as far as it has gone.
+func TestAGoalIsReached(t *testing.T) {
+	s := &Scene{Surfaces: []Surface{{Corners: ball(24), Normals: roundNormals(24), Material: Material{Base: RGB{0.8, 0.5, 0.3}, Rough: 0.4}}}}
+	s.Sky, s.SkySeen = NewSky(32, 16, 0, func(d geom.Vec3) RGB { l := 0.3 + 2*math.Pow(math.Max(0, d.X), 8); return RGB{l, l, l} }), true
+	s.Lights = []Light{&Panel{Mid: vec(60, 90, 60), Across: vec(-20, 0, 20), Up: vec(10, -20, 10), Radiance: RGB{9, 9, 9}}}
+	s.Camera = Camera{Eye: vec(0, 30, 200), Focal: 60}
+	made := func(seed uint32, g Goal) *Film {
+		f := NewFilm(48, 32, seed)
+		last := -1.0
+		err := s.MakeTo(context.Background(), f, g, func(have int, share float64) bool {
+			if share < last-0.15 || share >= 1 {
+				t.Errorf("%d samples: %.2f is done, after %.2f", have, share, last)
+			}
+			last = math.Max(last, share)
+			return true
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return f
+	}
+	sure := made(9, Goal{Samples: 1024}).Picture()
+	last := 0
+	for _, noise := range []float64{0.2, 0.1, 0.05} {
+		f := made(1, Goal{Noise: noise, Samples: 4096})
+		sum := 0.0
+		for i, l := range f.Picture().Light {
+			m := sure.Light[i].Luma()
+			sum += math.Pow(l.Luma()-m, 2) / (m*m + seenLeast*seenLeast)
+		}
+		if got := math.Sqrt(sum / float64(len(sure.Light))); got > 1.5*noise || got < noise/4 {
+			t.Errorf("a goal of %g: the error is %.3f after %d samples", noise, got, f.Samples())
+		}
+		if f.Samples() <= last && last > 4 {
+			t.Errorf("a goal of %g took %d samples, the one before %d", noise, f.Samples(), last)
+		}
+		last = f.Samples()
+	}
+}

@@ -139,6 +139,22 @@ var energyTables = sync.OnceValue(func() *energies {
 	return e
 })
 
+// Reflected is what white facets reflect of even light, for views that do not follow light: rows by roughness from
+// 0 to 1, in each by the cosine of the eye from 0 to 1, how much is reflected head-on and how much is added at
+// grazing angles.
+func Reflected(side int) [][][2]float64 {
+	e := energyTables()
+	out := make([][][2]float64, side)
+	for j := range out {
+		for i := range side {
+			z, rough := float64(i)/float64(side-1), float64(j)/float64(side-1)
+			s := lookUp(&e.grazing, z, rough)
+			out[j] = append(out[j], [2]float64{lookUp(&e.mirror, z, rough) - s, s})
+		}
+	}
+	return out
+}
+
 // meanOver returns the mean over a half sphere, weighed by the cosine.
 func meanOver(row *[energyRows]float64) float64 {
 	sum := 0.0

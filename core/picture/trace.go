@@ -27,6 +27,7 @@ type path struct {
 	s   *Scene
 	m   *Moment
 	smp sampler
+	ray Ray
 	at  place
 
 	searches searches
@@ -111,34 +112,36 @@ func (s *Scene) leave(p *place, dir geom.Vec3, far float64) Ray {
 }
 
 // follow follows one path backwards; down is how far down in the picture it began, 0 to 1.
-func (w *path) follow(r Ray, down float64) *seen {
+func (w *path) follow(begin Ray, down float64) *seen {
+	w.ray = begin
+	r := &w.ray
 	w.through, w.dense, w.pdf, w.deep = RGB{1, 1, 1}, 1, math.Inf(1), 0
 	w.scattered, w.passed, w.lit, w.crossed = 0, 0, false, false
 	w.out = seen{}
 	for {
-		far, ok := w.meet(&r)
+		far, ok := w.meet(r)
 		r.Far = far
 		if w.deep > 0 && ok {
 			w.through = w.through.Through(w.tint.after(far, w.deep))
 		}
-		w.lamps(&r)
+		w.lamps(r)
 		if !ok {
-			w.beyond(&r, down)
+			w.beyond(r, down)
 			return &w.out
 		}
 		w.first(far)
-		w.glow(&r, far)
+		w.glow(r, far)
 		if w.scattered == mostScattered || w.passed == mostPassed {
 			w.out.alpha = 1
 			return &w.out
 		}
 		before := w.scattered + w.passed
-		next, ok := w.scatter(&r)
+		next, ok := w.scatter(r)
 		if !ok || !w.goesOn(before) {
 			w.out.alpha = 1
 			return &w.out
 		}
-		r = next
+		*r = next
 	}
 }
 

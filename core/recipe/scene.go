@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -39,6 +40,9 @@ type Material struct {
 	CoatRough float64 `json:"coatRough,omitempty"` // of that, 0 to 1
 	Glow      float64 `json:"glow,omitempty"`      // light given off, as a multiple of white
 	Clear     float64 `json:"clear,omitempty"`     // how much light is let through, 0 to 1
+	Index     float64 `json:"index,omitempty"`     // of refraction; 0 for 1.5
+	Deep      float64 `json:"deep,omitempty"`      // mm of way inside after which light has the colour; 0 for 5
+	Thin      bool    `json:"thin,omitempty"`      // walls without an inside: light goes straight on
 	Drawn     bool    `json:"drawn,omitempty"`     // fronts have the gradients of the artwork
 	Grain     float64 `json:"grain,omitempty"`     // size of the grains of the surface, mm; 0 for smooth
 	Brushed   bool    `json:"brushed,omitempty"`   // the grain is drawn out to scratches
@@ -215,6 +219,7 @@ func (m *Material) check() error {
 	return checkAll([]figure{
 		{ShareLimit, m.Metal}, {ShareLimit, m.Rough}, {ShareLimit, m.Coat}, {ShareLimit, m.CoatRough},
 		{GlowLimit, m.Glow}, {ShareLimit, m.Clear}, {GrainLimit, m.Grain}, {SwingLimit, m.BrushTurn},
+		{IndexLimit, cmp.Or(m.Index, IndexLimit.Min)}, {DeepLimit, cmp.Or(m.Deep, DeepLimit.Min)},
 	})
 }
 

@@ -217,7 +217,7 @@ func MaterialIn(m *recipe.Material, color artwork.Color) picture.Material {
 	base := light(m.Color, LightOf(color))
 	out := picture.Material{
 		Base: base, Metal: m.Metal, Rough: m.Rough, Coat: m.Coat, CoatRough: m.CoatRough,
-		Glow: base.Times(m.Glow), Clear: m.Clear, Grain: picture.Grain{Size: m.Grain},
+		Glow: base.Times(m.Glow), Clear: m.Clear, Index: m.Index, Deep: m.Deep, Thin: m.Thin, Grain: picture.Grain{Size: m.Grain},
 	}
 	if m.Brushed {
 		sin, cos := math.Sincos(m.BrushTurn * math.Pi / 180)

@@ -1,6 +1,8 @@
 package stages
 
 import (
+	"cmp"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/mesh"
 	"bildhauer/core/recipe"
@@ -19,6 +21,7 @@ func Looks(s *recipe.Scene, part *Outline) []write.Look {
 		m := show.MaterialOf(s, part.ID, show.FacesOf(mesh.Group(g)))
 		out[g] = write.Look{
 			Color: part.Color, Metal: m.Metal, Rough: m.Rough, Coat: m.Coat, CoatRough: m.CoatRough, Glow: m.Glow, Clear: m.Clear,
+			Index: cmp.Or(m.Index, 1.5), Deep: cmp.Or(m.Deep, 5), Thin: m.Thin,
 		}
 		if c, ok := artwork.ParseHex(m.Color); ok {
 			out[g].Color = c

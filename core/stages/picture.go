@@ -28,12 +28,41 @@ const moments = 256
 func Expose(
 	ctx context.Context, s *Shown, frame float64, f *picture.Film, samples int, told func(have int) bool,
 ) (exposure float64, err error) {
+	return ExposeTo(ctx, s, frame, f, picture.Goal{Samples: samples}, func(have int, _ float64) bool { return told(have) })
+}
+
+// Quality is how good a picture is wanted.
+type Quality struct {
+	Name string
+	Goal picture.Goal
+}
+
+// Qualities are those by name. Their noise is that before the filter, which leaves a third of it or less.
+var Qualities = []Quality{
+	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.24, Samples: 256}},
+	{"final", picture.Goal{Noise: 0.05, Samples: 4096}},
+}
+
+// GoalOf returns the goal of a quality.
+func GoalOf(name string) (picture.Goal, bool) {
+	for _, q := range Qualities {
+		if q.Name == name {
+			return q.Goal, true
+		}
+	}
+	return picture.Goal{}, false
+}
+
+// ExposeTo is Expose until a goal is reached; told is that of picture.MakeTo.
+func ExposeTo(
+	ctx context.Context, s *Shown, frame float64, f *picture.Film, goal picture.Goal, told func(have int, share float64) bool,
+) (exposure float64, err error) {
 	n, shutter := 1, s.Scene.Motion.Shutter
 	if shutter > 0 && len(s.Scene.Motion.Tracks) > 0 {
 		n = moments
 	}
 	scene, exposure := show.During(&s.Scene, s.Shapes(), s.Own.Value, frame, shutter, n)
-	return exposure, scene.Make(ctx, f, samples, told)
+	return exposure, scene.MakeTo(ctx, f, goal, told)
 }
 
 // Encoding is how a film becomes a file.
@@ -102,10 +131,10 @@ func eight(img *image.NRGBA64) *image.NRGBA {
 
 // PictureInput is what a picture is made of.
 type PictureInput struct {
-	Shown   Shown
-	W, H    int // px
-	Samples int // of a pixel
-	Frame   float64
+	Shown Shown
+	W, H  int // px
+	Goal  picture.Goal
+	Frame float64
 }
 
 // Picture makes a picture as a PNG file.
@@ -127,8 +156,8 @@ func (s *Shown) Bytes() (n int64) {
 func makePicture(ctx context.Context, in PictureInput) ([]byte, error) {
 	in.Shown.Scene.Camera.Aspect = fmt.Sprintf("%d:%d", in.W, in.H)
 	film := picture.NewFilm(in.W, in.H, 1)
-	exposure, err := Expose(ctx, &in.Shown, in.Frame, film, in.Samples, func(have int) bool {
-		progress.Set(ctx, "Making the picture", float64(have)/float64(in.Samples))
+	exposure, err := ExposeTo(ctx, &in.Shown, in.Frame, film, in.Goal, func(_ int, share float64) bool {
+		progress.Set(ctx, "Making the picture", share)
 		return true
 	})
 	if err != nil {

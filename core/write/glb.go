@@ -98,7 +98,7 @@ func materialOf(doc *gltf.Document, name string, l Look) *gltf.Material {
 			BaseColorFactor: base, MetallicFactor: gltf.Float(l.Metal), RoughnessFactor: gltf.Float(l.Rough),
 		},
 	}
-	extend := func(name string, values map[string]float64) {
+	extend := func(name string, values map[string]any) {
 		if m.Extensions == nil {
 			m.Extensions = gltf.Extensions{}
 		}
@@ -109,13 +109,20 @@ func materialOf(doc *gltf.Document, name string, l Look) *gltf.Material {
 	}
 	if l.Glow > 0 {
 		m.EmissiveFactor = [3]float64{base[0], base[1], base[2]}
-		extend("KHR_materials_emissive_strength", map[string]float64{"emissiveStrength": l.Glow})
+		extend("KHR_materials_emissive_strength", map[string]any{"emissiveStrength": l.Glow})
 	}
 	if l.Coat > 0 {
-		extend("KHR_materials_clearcoat", map[string]float64{"clearcoatFactor": l.Coat, "clearcoatRoughnessFactor": l.CoatRough})
+		extend("KHR_materials_clearcoat", map[string]any{"clearcoatFactor": l.Coat, "clearcoatRoughnessFactor": l.CoatRough})
 	}
 	if l.Clear > 0 {
-		extend("KHR_materials_transmission", map[string]float64{"transmissionFactor": l.Clear})
+		extend("KHR_materials_transmission", map[string]any{"transmissionFactor": l.Clear})
+		extend("KHR_materials_ior", map[string]any{"ior": l.Index})
+		if !l.Thin { // the colour comes by the way inside, then, not at the surface
+			extend("KHR_materials_volume", map[string]any{
+				"thicknessFactor": l.Deep, "attenuationDistance": l.Deep / 1000, "attenuationColor": base[:3],
+			})
+			m.PBRMetallicRoughness.BaseColorFactor = &[4]float64{1, 1, 1, 1}
+		}
 	}
 	return m
 }

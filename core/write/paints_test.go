@@ -2,6 +2,7 @@ package write
 
 import (
 	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -72,7 +73,7 @@ func TestLooksBecomeMaterials(t *testing.T) {
 	p := painted()
 	brass := Look{Color: artwork.Color{R: 240, G: 200, B: 100}, Metal: 1, Rough: 0.1}
 	neon := Look{Color: artwork.Color{G: 255}, Rough: 0.5, Glow: 6}
-	resin := Look{Color: artwork.Color{B: 255}, Rough: 0, Clear: 0.9, Coat: 1, CoatRough: 0.2}
+	resin := Look{Color: artwork.Color{B: 255}, Rough: 0, Clear: 0.9, Coat: 1, CoatRough: 0.2, Index: 1.4, Deep: 3}
 	for g := range p.Mesh.Group {
 		p.Mesh.Group[g] = mesh.Group(g % 2)
 	}
@@ -103,10 +104,17 @@ func TestLooksBecomeMaterials(t *testing.T) {
 	if m := first[0.5]; m == nil || m.EmissiveFactor[1] != 1 || m.Extensions["KHR_materials_emissive_strength"] == nil {
 		t.Errorf("neon is %+v", m)
 	}
-	if m := first[0]; m == nil || m.Name != "Name_board" || len(m.Extensions) != 2 {
+	if m := first[0]; m == nil || m.Name != "Name_board" || len(m.Extensions) != 4 || m.PBRMetallicRoughness.BaseColorFactor[0] != 1 {
 		t.Errorf("resin is %+v", m)
 	}
-	if len(doc.ExtensionsUsed) != 3 {
+	for name, want := range map[string]string{
+		"KHR_materials_ior": `"ior":1.4`, "KHR_materials_volume": `"attenuationColor":[0,0,1],"attenuationDistance":0.003`,
+	} {
+		if raw := fmt.Sprintf("%s", first[0].Extensions[name]); !strings.Contains(raw, want) {
+			t.Errorf("%s is %s, want %s", name, raw, want)
+		}
+	}
+	if len(doc.ExtensionsUsed) != 5 {
 		t.Errorf("extensions used: %v", doc.ExtensionsUsed)
 	}
 }

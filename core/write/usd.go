@@ -202,7 +202,7 @@ func (u *usd) look(l usdLook) {
 	}
 	if l.look.Clear > 0 {
 		u.line(4, "float inputs:opacity = %g", 1-0.85*l.look.Clear)
-		u.line(4, "float inputs:ior = 1.5")
+		u.line(4, "float inputs:ior = %g", l.look.Index)
 	}
 	u.line(4, "token outputs:surface")
 	u.close(3)

@@ -30,6 +30,8 @@ type Look struct {
 	Metal, Rough    float64
 	Coat, CoatRough float64
 	Glow, Clear     float64
+	Index, Deep     float64 // of refraction; mm of way inside after which light has the colour
+	Thin            bool    // no way inside
 }
 
 // paints returns the materials of a part, one at least.

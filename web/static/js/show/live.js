@@ -36,6 +36,7 @@ import { behindFragment, behindVertex, fragment, mostLights, mostShadows, shadow
 const v3 = (v) => new Vector3(v.X, v.Y, v.Z);
 const contrasts = { flat: 0, soft: 1, strong: 2 };
 const glsl3 = "300 es";
+const betweenSizes = 1008; // LinearMipmapLinearFilter of three.js
 
 export class Live {
   constructor(canvas) {
@@ -102,6 +103,17 @@ export class Live {
       shadowWide: { value: list(mostShadows, () => 1) },
       shadowMap: { value: null },
       bias: { value: 0.1 },
+      plainLight: { value: false },
+      reflected: { value: grey },
+      floored: { value: false },
+      floorY: { value: 0 },
+      middle: { value: new Vector3() },
+      behind: { value: null },
+      onFilm: { value: new Matrix4() },
+      sharp: { value: 1 },
+      glowAt: { value: new Vector3() },
+      glowing: { value: new Vector3() },
+      glowReach: { value: 1 },
     };
   }
 
@@ -121,6 +133,9 @@ export class Live {
       coat: { value: look.coat },
       coatRough: { value: look.coatRough },
       clear: { value: look.clear },
+      index: { value: 1.5 },
+      deep: { value: 5 },
+      thick: { value: 0 },
       grain: { value: look.grain },
       along: { value: v3(look.along) },
       drawn: { value: false },
@@ -138,6 +153,8 @@ export class Live {
     u.base.value.fromArray(look.base);
     u.glow.value.fromArray(look.glow);
     for (const k of ["metal", "rough", "coat", "coatRough", "clear", "grain"]) u[k].value = look[k];
+    u.index.value = look.index || 1.5;
+    u.deep.value = look.deep ?? 5;
     u.along.value.copy(v3(look.along));
     const d = look.drawn && this.drawings.get(m.userData.part);
     u.drawn.value = !!d;
@@ -145,7 +162,7 @@ export class Live {
       u.drawing.value = d.texture;
       u.drawnBox.value.copy(d.box);
     }
-    m.transparent = look.clear > 0 && look.metal < 1;
+    m.userData.clear = look.clear > 0 && look.metal < 1;
   }
 
   // put takes the solid of a body (see stand/solids.js).
@@ -156,7 +173,9 @@ export class Live {
     const mesh = new Mesh(g, []);
     mesh.matrixAutoUpdate = false;
     mesh.frustumCulled = false;
-    this.bodies.set(id, { mesh, runs: solid.runs, bottom: solid.bottom, key: solid.key });
+    g.computeBoundingBox();
+    const thick = g.boundingBox.max.z - g.boundingBox.min.z;
+    this.bodies.set(id, { mesh, runs: solid.runs, bottom: solid.bottom, key: solid.key, thick, areas: areasOf(g, solid.runs) });
     this.scene.add(mesh);
     this.shadowsAt = "";
   }
@@ -206,8 +225,21 @@ export class Live {
     this.shared.atlas.value.dispose();
     this.shared.atlas.value = texture;
     this.shared.atlasSize.value.set(wide, high);
+    this.reflects(head.reflected);
     head.rough.forEach((r, i) => (this.shared.roughs.value[i] = r));
     head.irradiance.forEach((c, i) => this.shared.sh.value[i].fromArray(c));
+  }
+
+  // reflects takes what facets reflect of even light, rows by roughness.
+  reflects(rows) {
+    const side = rows.length;
+    const data = new Uint16Array(4 * side * side);
+    rows.flat().forEach((v, i) => v.forEach((x, c) => (data[4 * i + c] = DataUtils.toHalfFloat(x))));
+    const texture = new DataTexture(data, side, side, RGBAFormat, HalfFloatType);
+    texture.minFilter = texture.magFilter = LinearFilter;
+    texture.needsUpdate = true;
+    if (this.shared.reflected.value !== this.shared.atlas.value) this.shared.reflected.value.dispose();
+    this.shared.reflected.value = texture;
   }
 
   // stage takes what stands still: the floor, the backdrop, the contrast.
@@ -218,6 +250,9 @@ export class Live {
     s.skyShare.value = scene.surroundings?.name === "none" ? 0 : 0.5;
     this.reach = live.reach;
     this.middle = v3(live.lo).add(v3(live.hi)).multiplyScalar(0.5);
+    s.middle.value.copy(this.middle);
+    s.floored.value = !!live.floor;
+    s.floorY.value = live.low;
     if (this.floor) {
       this.scene.remove(this.floor);
       this.floor.geometry.dispose();
@@ -282,6 +317,7 @@ export class Live {
       if (frame.looks) this.dress(b, frame.looks[i]);
     });
     this.light(frame.lights);
+    this.shine();
     this.shared.exposure.value = 2 ** frame.exposure;
   }
 
@@ -289,6 +325,7 @@ export class Live {
     if (b.mesh.material.length !== b.runs.length)
       b.mesh.material = b.runs.map((r) => this.surface(looks[`${r.part} ${r.sight}`], r.part, r.sight));
     else b.mesh.material.forEach((m) => this.change(m, looks[`${m.userData.part} ${m.userData.face}`]));
+    for (const m of b.mesh.material) m.uniforms.thick.value = b.thick;
   }
 
   light(list) {
@@ -304,6 +341,26 @@ export class Live {
       s.radius.value[i] = l.radius;
       s.light.value[i].fromArray(l.light);
     });
+  }
+
+  // shine sums up what glows as one light in its middle: a body that is seen from all around gives off a quarter of
+  // its surface's light toward each side.
+  shine() {
+    const sum = new Vector3();
+    const at = new Vector3();
+    let all = 0;
+    for (const b of this.bodies.values())
+      b.mesh.material.forEach((m, i) => {
+        const glow = m.uniforms.glow.value;
+        const weight = b.areas[i].area * (glow.x + glow.y + glow.z);
+        if (!b.mesh.visible || !weight) return;
+        sum.addScaledVector(glow, b.areas[i].area / (4 * Math.PI));
+        at.addScaledVector(b.areas[i].middle.clone().applyMatrix4(b.mesh.matrix), weight);
+        all += weight;
+      });
+    this.shared.glowing.value.copy(sum);
+    this.shared.glowAt.value.copy(all ? at.divideScalar(all) : at);
+    this.shared.glowReach.value = 0.5 * (this.reach || 1);
   }
 
   // look places the camera for a picture of an aspect (core/picture, scene.go).
@@ -328,6 +385,7 @@ export class Live {
     cam.projectionMatrix.makePerspective(-half + sx, half + sx, half / aspect + sy, -half / aspect + sy, near, far + 40 * this.reach);
     cam.projectionMatrixInverse.copy(cam.projectionMatrix).invert();
     this.shared.eye.value.copy(eye);
+    this.shared.onFilm.value.copy(cam.projectionMatrix).multiply(cam.matrixWorldInverse);
     this.behind.material.uniforms.toWorld.value.copy(cam.matrixWorld).multiply(cam.projectionMatrixInverse);
   }
 
@@ -398,13 +456,42 @@ export class Live {
     this.shadows();
     const r = this.renderer;
     r.setClearColor(0, 0);
+    this.drawBehind();
     r.clear();
     r.render(this.scene, this.camera);
+  }
+
+  // drawBehind draws what is seen through clear things, where there are any: all others, as light.
+  drawBehind() {
+    const clear = [...this.bodies.values()].flatMap((b) => b.mesh.material).filter((m) => m.userData.clear);
+    if (!clear.length) return;
+    const r = this.renderer;
+    const size = r.getDrawingBufferSize(new Vector2());
+    this.film ??= new WebGLRenderTarget(1, 1, {
+      type: HalfFloatType,
+      minFilter: betweenSizes,
+      magFilter: LinearFilter,
+      generateMipmaps: true,
+    });
+    this.film.setSize(size.x, size.y);
+    this.shared.sharp.value = (size.x * this.camera.projectionMatrix.elements[0]) / 2;
+    const s = this.shared;
+    for (const m of clear) m.visible = false;
+    s.plainLight.value = true;
+    s.behind.value = null;
+    r.setRenderTarget(this.film);
+    r.clear();
+    r.render(this.scene, this.camera);
+    r.setRenderTarget(null);
+    s.plainLight.value = false;
+    s.behind.value = this.film.texture;
+    for (const m of clear) m.visible = true;
   }
 
   dispose() {
     for (const id of [...this.bodies.keys()]) this.drop(id);
     this.shadow.dispose();
+    this.film?.dispose();
     this.shared.atlas.value.dispose();
     for (const d of this.drawings.values()) d.texture.dispose();
     this.floor?.geometry.dispose();
@@ -412,6 +499,24 @@ export class Live {
     this.renderer.dispose();
     this.renderer.forceContextLoss();
   }
+}
+
+// areasOf returns how large the faces of each run are, mm², and where the middle of them is.
+function areasOf(g, runs) {
+  const index = g.index?.array;
+  const at = g.attributes.position;
+  const corner = (k) => new Vector3().fromBufferAttribute(at, index ? index[k] : k);
+  return runs.map((r) => {
+    const middle = new Vector3();
+    let area = 0;
+    for (let k = 3 * r.start; k < 3 * (r.start + r.count); k += 3) {
+      const [a, b, c] = [corner(k), corner(k + 1), corner(k + 2)];
+      const one = b.clone().sub(a).cross(c.clone().sub(a)).length() / 2;
+      area += one;
+      middle.addScaledVector(a.add(b).add(c), one / 3);
+    }
+    return { area, middle: area ? middle.divideScalar(area) : middle };
+  });
 }
 
 const toLinear = (v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);

@@ -9,10 +9,9 @@ import { dots, drawsSolids } from "../stand/painter.js";
 import { even, kindFor, record } from "./clip.js";
 
 const qualities = [
-  ["8", "quick"],
-  ["32", "good"],
-  ["128", "fine"],
-  ["512", "finest"],
+  ["draft", "draft"],
+  ["good", "good"],
+  ["final", "final"],
 ];
 const formatNames = { png: "PNG, 16 bit", png8: "PNG, 8 bit", exr: "OpenEXR, linear", hdr: "Radiance HDR, linear" };
 const stateNames = { waiting: "waits", running: "is made", done: "", stopped: "stopped", failed: "failed" };
@@ -31,8 +30,8 @@ export function results(act) {
   const values = { side: 1920, from: 0, to: 0 };
   const px = { unit: "px", slider: false, figure: "pictureSide", arrow: 10 };
   const side = lengthField({ name: "side", label: "Longer side", value: values.side, ...px, done: (v) => (values.side = Math.round(v)) });
-  const samples = select("samples", "Quality", qualities, () => {});
-  samples.set("32");
+  const quality = select("quality", "Quality", qualities, () => {});
+  quality.set("good");
   const format = select("format", "Format", words.formats.map((f) => [f, formatNames[f]]), () => show());
   const passes = el("input", { type: "checkbox", "data-scene": "passes" });
   const passRow = el("label", { class: "checkline" }, passes, " with depth, normals, shadow and a mask for each part");
@@ -71,7 +70,7 @@ export function results(act) {
     make.disabled = clip.disabled = true;
     const spec = {
       ...sizeOf(ratioOf(piece.state.scene.camera?.aspect), values.side),
-      samples: Number(samples.input.value),
+      quality: quality.input.value,
       format: format.input.value,
       raw: raw.checked,
       passes: passes.checked && format.input.value === "exr",
@@ -99,7 +98,7 @@ export function results(act) {
     const k = drawsSolids() && (await kindFor(w, h, kind.input.value));
     if (!k) {
       say("This browser draws or encodes no clips; quick frames are made instead, which can be saved as an APNG.");
-      return order({ ...sizeOf(w / h, dots(480)), samples: 4, format: "png8", clip: true, from: 0, to: n - 1 });
+      return order({ ...sizeOf(w / h, dots(480)), quality: "draft", samples: 4, format: "png8", clip: true, from: 0, to: n - 1 });
     }
     try {
       const blob = await piece.run("Making the test clip", (job) =>
@@ -158,7 +157,7 @@ export function results(act) {
     if (look) image.src = look;
     else image.hidden = true;
     const what = o.spec.clip ? `${count(o.total)} ${o.total === 1 ? "frame" : "frames"}` : "Picture";
-    const size = `${o.spec.width} × ${o.spec.height} px, ${o.spec.samples} samples`;
+    const size = `${o.spec.width} × ${o.spec.height} px, ${o.spec.quality || `${o.spec.samples} samples`}`;
     const facts = [size, o.bytes ? `${(o.bytes / 1e6).toFixed(1)} MB` : "", stateNames[o.state]].filter(Boolean).join(", ");
     const share = (o.done + o.share) / o.total;
     const bar = el("progress", { class: "progress is-small is-primary", max: 1, value: share });
@@ -220,7 +219,7 @@ export function results(act) {
   const element = el(
     "div",
     {},
-    part("Picture", side.row, samples.row, format.row, passRow, rawRow, make),
+    part("Picture", side.row, quality.row, format.row, passRow, rawRow, make),
     part("Clip", shutter.row, from.row, to.row, clip, kind.row, test),
     part("Results", list),
   );

@@ -59,6 +59,7 @@ const head = `
   precision highp float;
   uniform int contrast;
   uniform float exposure;
+  uniform bool plainLight; // wanted as it is, not as a picture shows it
   uniform sampler2D atlas;
   uniform vec2 atlasSize;
   uniform vec4 levels[6];
@@ -81,13 +82,26 @@ export const fragment = `
   uniform float coat;
   uniform float coatRough;
   uniform float clear;
+  uniform float index;
+  uniform float deep; // mm of way inside after which light has the colour; 0 where walls are thin
+  uniform float thick; // of the body, mm
+  uniform sampler2D reflected; // what facets reflect of even light, by the eye's cosine and by roughness
+  uniform sampler2D behind; // what is behind clear things, light as it is
+  uniform mat4 onFilm;
+  uniform float sharp; // px of the picture a radian
   uniform float grain;
   uniform vec3 along;
   uniform bool drawn;
   uniform sampler2D drawing;
   uniform vec4 drawnBox;
   uniform bool catching;
+  uniform bool floored; // there is a floor at
+  uniform float floorY;
+  uniform vec3 middle;
   uniform float skyShare;
+  uniform vec3 glowAt; // the middle of what glows, and what it gives off there, as if it were all in one place
+  uniform vec3 glowing;
+  uniform float glowReach;
 
   uniform int lights;
   uniform int kind[${mostLights}];
@@ -103,7 +117,12 @@ export const fragment = `
   uniform sampler2D shadowMap;
   uniform float bias;
 
-  float hash(vec2 p) { return fract(sin(dot(p, vec2(12.9898, 78.233))) * 43758.5453); }
+  // fromMiddle is in which direction from the middle of the piece that lies what a place sees in a direction: the
+  // floor is so near that it matters.
+  vec3 fromMiddle(vec3 at, vec3 d) {
+    if (!floored || d.y > -1e-3 || at.y < floorY) return d;
+    return normalize(at + d * (floorY - at.y) / d.y - middle);
+  }
 
   float lattice(ivec3 p) {
     uint h = uint(p.x) * 0x8da6b343u ^ uint(p.y) * 0xd8163841u ^ uint(p.z) * 0xcb1ab31fu;
@@ -141,17 +160,24 @@ export const fragment = `
   }
 
   // albedo is how much a gloss of white facets reflects: x of what is reflected head-on, y
-  // of what is added at the rim (Karis, Physically based shading on mobile, 2014).
+  // of what is added at the rim (core/picture, microfacet.go).
   vec2 albedo(float nv, float r) {
-    vec4 c = vec4(-1.0, -0.0275, -0.572, 0.022) * r + vec4(1.0, 0.0425, 1.04, -0.04);
-    float a = min(c.x * c.x, exp2(-9.28 * nv)) * c.x + c.y;
-    return vec2(-1.04, 1.04) * a + c.zw;
+    float side = float(textureSize(reflected, 0).x);
+    return texture(reflected, (vec2(nv, r) * (side - 1.0) + 0.5) / side).rg;
   }
 
   vec2 tile(int i, vec2 p) { return (vec2(i & 1, i >> 1) + clamp(p, 0.002, 0.998)) * 0.5; }
 
+  // shared is the mean over the four pixels that are shaded together.
+  float shared_(float v) {
+    vec2 odd = vec2(ivec2(gl_FragCoord.xy) & 1) * 2.0 - 1.0;
+    v -= 0.5 * odd.x * dFdx(v);
+    return v - 0.5 * odd.y * dFdy(v);
+  }
+
   // lit is how much of a lamp reaches a place: its map looked up at some places around, as
-  // far apart as what is in between makes the shadow soft.
+  // far apart as what is in between makes the shadow soft. Four pixels look at other places each and share what
+  // they find, so that it is smooth.
   float lit(int i, vec3 at, vec3 n, float wide) {
     if (i >= ${mostShadows}) return 1.0;
     vec4 p = shadowMatrix[i] * vec4(at + n * bias, 1.0);
@@ -164,31 +190,36 @@ export const fragment = `
     slope = clamp(slope, -4.0, 4.0);
     // A texel is looked up at its middle: as far off as the face changes over half of it.
     float spare = 0.0006 + 1.2 * (abs(slope.x) + abs(slope.y)) / ${shadowSide.toFixed(1)};
-    if (q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0 || q.z > 1.0) return 1.0;
-    float turn = hash(gl_FragCoord.xy) * 6.28;
+    ivec2 place = ivec2(gl_FragCoord.xy) & 1;
+    float turn = 0.6 * float(place.x + 2 * place.y);
+    float first = 0.125 + 0.25 * float(place.x + 2 * place.y);
     float reach = clamp(wide / shadowWide[i] * 0.35, 0.004, 0.08);
     float found = 0.0;
     float n1 = 0.0;
     for (int k = 0; k < 5; k++) {
       float a = turn + float(k) * 2.4;
-      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + 0.5) / 5.0) * reach;
+      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + first) / 5.0) * reach;
       float z = texture(shadowMap, tile(i, q.xy + o)).r;
       if (z < q.z + dot(slope, o) - spare) { found += z; n1 += 1.0; }
     }
-    if (n1 < 0.5) return 1.0;
-    float soft = clamp((q.z - found / n1) / max(found / n1, 1e-3) * wide / shadowWide[i], 0.0012, 0.08);
+    found = shared_(found);
+    n1 = shared_(n1);
+    float mean = found / max(n1, 0.2);
+    float soft = clamp((q.z - mean) / max(mean, 1e-3) * wide / shadowWide[i], 0.0012, 0.08);
     float sum = 0.0;
     for (int k = 0; k < 9; k++) {
       float a = turn + float(k) * 2.4;
-      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + 0.5) / 9.0) * soft;
+      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + first) / 9.0) * soft;
       sum += texture(shadowMap, tile(i, q.xy + o)).r < q.z + dot(slope, o) - spare ? 0.0 : 1.0;
     }
-    return sum / 9.0;
+    sum = shared_(sum) / 9.0;
+    bool outside = q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0 || q.z > 1.0;
+    return outside || n1 < 0.2 ? 1.0 : clamp(sum, 0.0, 1.0);
   }
 
-  // within is how much of a lobe of a width falls between -1 and 1.
+  // within is how much of a lobe of a width falls between -1 and 1, across: facets as core/picture has them.
   float within(float x, float w) {
-    return 1.0 / (1.0 + exp(-1.7 * (x + 1.0) / w)) - 1.0 / (1.0 + exp(-1.7 * (x - 1.0) / w));
+    return 0.5 * ((x + 1.0) * inversesqrt(w * w + (x + 1.0) * (x + 1.0)) - (x - 1.0) * inversesqrt(w * w + (x - 1.0) * (x - 1.0)));
   }
 
   struct Seen { vec3 matt; vec3 gloss; vec3 coat; };
@@ -224,8 +255,8 @@ export const fragment = `
         vec3 p = at + r * t - lightAt[i];
         vec2 half_ = vec2(length(across[i]), length(up[i]));
         vec2 q = vec2(dot(p, across[i]), dot(p, up[i])) / (half_ * half_);
-        vec2 w1 = t * a1 * 1.1 / half_ + 0.003;
-        vec2 w2 = t * a2 * 1.1 / half_ + 0.003;
+        vec2 w1 = t * a1 * 2.0 / half_ + 0.003;
+        vec2 w2 = t * a2 * 2.0 / half_ + 0.003;
         s.gloss = light[i] * within(q.x, w1.x) * within(q.y, w1.y);
         s.coat = light[i] * within(q.x, w2.x) * within(q.y, w2.y);
       }
@@ -295,13 +326,21 @@ export const fragment = `
     vec3 once = b * ab.x + ab.y;
     // What met several facets on its way out.
     vec3 metals = once + (1.0 - each) * once * mean / (1.0 - mean * (1.0 - each));
-    float lacquer = 0.04 * ab.x + ab.y;
-    vec3 matts = matt(n) * b;
-    vec3 mirror = mirrored(to, r);
+    float plain = (index - 1.0) * (index - 1.0) / ((index + 1.0) * (index + 1.0));
+    float rim = min(1.0, 25.0 * plain);
+    float lacquer = plain * ab.x + rim * ab.y;
+    vec3 toGlow = glowAt - vAt;
+    float far2 = dot(toGlow, toGlow);
+    vec3 around = matt(n);
+    if (dot(glow, vec3(1.0)) == 0.0) // what glows itself is lit by nothing else as much
+      around += glowing * max(0.0, dot(n, toGlow) * inversesqrt(far2)) / (far2 + glowReach * glowReach);
+    vec3 matts = around * b;
+    vec3 far = fromMiddle(vAt, to);
+    vec3 mirror = mirrored(far, r);
     vec3 out_ = metal * metals * mirror + (1.0 - metal) * (lacquer * mirror + (1.0 - lacquer) * matts * (1.0 - clear));
     vec2 cab = albedo(nv, coatRough);
     float coated = coat * (0.04 * cab.x + cab.y);
-    vec3 over = coat > 0.0 ? coated * mirrored(to, coatRough) : vec3(0.0);
+    vec3 over = coat > 0.0 ? coated * mirrored(far, coatRough) : vec3(0.0);
     for (int i = 0; i < ${mostLights}; i++) {
       if (i >= lights) break;
       Seen s = lamp(i, vAt, n, v);
@@ -309,8 +348,21 @@ export const fragment = `
       over += coated * s.coat;
     }
     out_ = out_ * (1.0 - coated) + over + glow;
-    float solid = 1.0 - clear * (1.0 - metal) * (1.0 - lacquer) * 0.85;
-    color = vec4(shown(out_), solid);
+    float share = clear * (1.0 - metal);
+    float alpha = 1.0;
+    if (share > 0.0) {
+      // Into it, on to its other side, and out as it came; there and back between both sides is in the fraction.
+      vec3 into = deep > 0.0 ? refract(-v, n, 1.0 / index) : -v;
+      float way = thick / max(0.25, abs(dot(into, n)));
+      vec3 tint = deep > 0.0 ? pow(max(b, vec3(1e-4)), vec3(way / deep)) : b * b;
+      float f = plain + (rim - plain) * pow(1.0 - nv, 5.0);
+      vec3 through = share * tint * (1.0 - f) / (1.0 + f) * (1.0 - coated);
+      vec4 film = onFilm * vec4(vAt + into * (deep > 0.0 ? way : 0.0), 1.0);
+      vec4 seen = textureLod(behind, film.xy / film.w * 0.5 + 0.5, log2(max(1.0, 0.5 * r * r * sharp)));
+      out_ += through * seen.rgb;
+      alpha = 1.0 - (1.0 - seen.a) * dot(through, vec3(0.2126, 0.7152, 0.0722));
+    }
+    color = plainLight ? vec4(out_, alpha) : vec4(shown(out_ / max(alpha, 1e-4)) * alpha, alpha);
   }`;
 
 // behind fills the picture: nothing, a colour, a gradient, or the surroundings.
@@ -332,8 +384,10 @@ export const behindFragment = `
   void main() {
     if (mode == 2) {
       vec4 p = toWorld * vec4(vPlace, 0.5, 1.0);
-      color = vec4(shown(level(0, normalize(p.xyz / p.w - eye))), 1.0);
+      vec3 light = level(0, normalize(p.xyz / p.w - eye));
+      color = vec4(plainLight ? light : shown(light), 1.0);
       return;
     }
-    color = vec4(shown(mix(top, foot, 0.5 - 0.5 * vPlace.y)), 1.0);
+    vec3 light = mix(top, foot, 0.5 - 0.5 * vPlace.y);
+    color = vec4(plainLight ? light : shown(light), 1.0);
   }`;

@@ -7,6 +7,7 @@ import { dots } from "../stand/painter.js";
 
 const faceNames = { "": "all faces", front: "fronts", bevel: "bevels", side: "sides", back: "backs" };
 const usual = { rough: 0.45 };
+const unset = { index: 1.5, deep: 5 }; // what figures are that nobody has chosen
 const share = { unit: "%", scale: 100, min: 0, max: 1, step: 0.01, arrow: 5, figure: "share" };
 
 // The figures of a material: name, label, range.
@@ -17,6 +18,8 @@ const figures = [
   ["coatRough", "Lacquer, rough", share],
   ["glow", "Glow", { unit: "×", min: 0, max: 20, step: 0.1, arrow: 0.5, figure: "glow" }],
   ["clear", "Lets light in", share],
+  ["index", "Refraction", { min: 1, max: 2.5, step: 0.01, arrow: 0.05, figure: "index" }],
+  ["deep", "Coloured after", { min: 0.5, max: 60, step: 0.5, arrow: 1, figure: "deep" }],
   ["grain", "Grain", { min: 0, max: 3, step: 0.05, arrow: 0.05, figure: "grain" }],
   ["brushTurn", "Brushed along", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "swing" }],
 ];
@@ -72,10 +75,12 @@ export function surface(act) {
   };
   const drawn = check("drawn", "fronts in the gradients of the artwork", "Gradients");
   const brushed = check("brushed", "brushed", "Brushed");
+  const thin = check("thin", "thin walls: light goes straight on", "Thin walls");
   const fields = figures.map(([key, label, range]) => [
     key,
     lengthField({ name: key, label, value: 0, ...range, done: (v) => put({ [key]: v }, label) }),
   ]);
+  const row = (key) => fields.find(([k]) => k === key)[1].row;
   const name = el("input", {
     class: "keepname",
     "data-scene": "material-name",
@@ -98,11 +103,15 @@ export function surface(act) {
 
   const show = () => {
     const m = now() ?? usual;
-    for (const [key, f] of fields) f.set(m[key] ?? 0);
+    for (const [key, f] of fields) f.set(m[key] ?? unset[key] ?? 0);
     color.value = m.color || piece.picked()[0]?.color || "#808080";
     drawn.input.checked = !!m.drawn;
     brushed.input.checked = !!m.brushed;
-    fields.find(([k]) => k === "brushTurn")[1].row.hidden = !m.brushed;
+    thin.input.checked = !!m.thin;
+    thin.row.hidden = !m.clear;
+    row("brushTurn").hidden = !m.brushed;
+    row("index").hidden = !m.clear;
+    row("deep").hidden = !m.clear || m.thin;
     brushed.row.hidden = !m.grain;
     const key = JSON.stringify(scene().own ?? []);
     if (key !== ownKey) own.replaceChildren(...(scene().own ?? []).map((o) => chip(o, true)));
@@ -128,9 +137,11 @@ export function surface(act) {
     ready,
     own,
     colours,
-    ...fields.slice(0, 7).map(([, f]) => f.row),
+    ...["rough", "metal", "coat", "coatRough", "glow", "clear", "index", "deep"].map(row),
+    thin.row,
+    row("grain"),
     brushed.row,
-    fields[7][1].row,
+    row("brushTurn"),
     drawn.row,
     keeping,
   );
