@@ -127,6 +127,7 @@ func TestKeysInTheTimeline(t *testing.T) {
 			select2()
 			w.pick("[data-key-field=ease]", "drawn")
 		}, "Way of 2 keys", "", "20:30drawn 60:0drawn "},
+		{"sprung", func() { select2(); w.pick("[data-key-field=ease]", "spring") }, "Way of 2 keys", "", "20:30spring 60:0spring "},
 		{"removed", func() { select2(); focus(); w.key(deleteKey) }, "Remove 2 keys", "", ""},
 		{"a value", func() {
 			at := peg(turn50)
@@ -183,6 +184,23 @@ func TestKeysInTheTimeline(t *testing.T) {
 	w.js("document.activeElement.blur()")
 	w.key("z", ctrlKey)
 	w.wait("document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	w.key("z", ctrlKey)
+	w.wait("!document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	w.js("document.querySelector('.timerows').dispatchEvent(new KeyboardEvent('keydown', {key: 'Escape', bubbles: true}))")
+	// How a spring swings is typed.
+	select2()
+	w.pick("[data-key-field=ease]", "spring")
+	w.undone("Way of 2 keys")
+	w.js("(f => { f.value = '5'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-key-field=swings]'))")
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	for end := time.Now().Add(patience.Of(t)); s.motionOf(id).Tracks[1].Keys[0].Spring != [2]float64{5, 6}; time.Sleep(20 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatalf("the spring is %v", s.motionOf(id).Tracks[1].Keys[0].Spring)
+		}
+	}
+	w.js("document.activeElement.blur()")
+	w.key("z", ctrlKey)
+	w.wait("document.querySelector('[data-key-field=swings]').value === '3' && " + kept)
 	w.key("z", ctrlKey)
 	w.wait("!document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
 	w.js("document.querySelector('.timerows').dispatchEvent(new KeyboardEvent('keydown', {key: 'Escape', bubbles: true}))")

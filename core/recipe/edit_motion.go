@@ -137,6 +137,8 @@ type EaseKeys struct {
 	Keys  []KeyAt    `json:"keys"`
 	Ease  string     `json:"ease"`
 	Curve [4]float64 `json:"curve"` // of a drawn way
+	// Spring is that of a key, of a spring.
+	Spring [2]float64 `json:"spring"`
 }
 
 // Apply is part of Edit.
@@ -149,7 +151,8 @@ func (e *EaseKeys) Apply(r *Recipe, _ *artwork.Sheet) error {
 	for i := range taken {
 		taken[i].Keys = slices.Clone(taken[i].Keys)
 		for k := range taken[i].Keys {
-			taken[i].Keys[k].Ease, taken[i].Keys[k].Curve = e.Ease, e.Curve
+			one := &taken[i].Keys[k]
+			one.Ease, one.Curve, one.Spring = e.Ease, e.Curve, e.Spring
 		}
 	}
 	m.put(taken)

@@ -63,14 +63,16 @@ var (
 	SegmentsLimit = Limit{"segments", "The number of segments", 1, 32, "", 1}
 
 	// Of scenes: beyond 24 stops nothing is left of a picture of 16 bits.
-	StopsLimit = Limit{"stops", "The strength", -24, 24, "", 0.25}
-	ShareLimit = Limit{"share", "The share", 0, 1, "", 0.05}
-	GlowLimit  = Limit{"glow", "The glow", 0, 1000, "", 0.5}
-	IndexLimit = Limit{"index", "The index of refraction", 1, 2.5, "", 0.05}
-	DeepLimit  = Limit{"deep", "The way inside", 0.01, 10_000, "mm", 1}
-	SwingLimit = Limit{"swing", "The turn", -3600, 3600, "°", 5}
-	TiltLimit  = Limit{"tilt", "The height of the camera", -90, 90, "°", 5}
-	FocalLimit = Limit{"focal", "The focal length", 8, 2000, "", 5}
+	StopsLimit   = Limit{"stops", "The strength", -24, 24, "", 0.25}
+	ShareLimit   = Limit{"share", "The share", 0, 1, "", 0.05}
+	GlowLimit    = Limit{"glow", "The glow", 0, 1000, "", 0.5}
+	SwingsLimit  = Limit{"swings", "The number of swings", 0.5, 20, "", 0.5}
+	DampingLimit = Limit{"damping", "The damping", 1, 20, "", 0.5}
+	IndexLimit   = Limit{"index", "The index of refraction", 1, 2.5, "", 0.05}
+	DeepLimit    = Limit{"deep", "The way inside", 0.01, 10_000, "mm", 1}
+	SwingLimit   = Limit{"swing", "The turn", -3600, 3600, "°", 5}
+	TiltLimit    = Limit{"tilt", "The height of the camera", -90, 90, "°", 5}
+	FocalLimit   = Limit{"focal", "The focal length", 8, 2000, "", 5}
 	// Of a picture: 8,192 pixels are what graphics cards show.
 	PictureSideLimit = Limit{"pictureSide", "The longer side of a picture", 1, 8192, "px", 10}
 	BlurLimit        = Limit{"blur", "The f-number", 0, 128, "", 0.5}
@@ -130,7 +132,7 @@ func Limits() []Limit {
 	return []Limit{SideLimit, ToleranceLimit, DepthLimit, BevelWidthLimit, BevelHeightLimit, SegmentsLimit,
 		OffsetLimit, WallLimit, TubeLimit, ReliefLimit, StepLimit, LevelLimit, ColoursLimit, GivenLimit, ShadeLimit, SpreadLimit, ClearanceLimit, CreaseLimit,
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
-		StopsLimit, ShareLimit, GlowLimit, IndexLimit, DeepLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
+		StopsLimit, ShareLimit, GlowLimit, IndexLimit, DeepLimit, SwingsLimit, DampingLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
 		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
 		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, CornerLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,

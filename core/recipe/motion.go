@@ -28,6 +28,9 @@ type Key struct {
 	Color string     `json:"color,omitempty"` // #rrggbb, of a colour that changes
 	Ease  string     `json:"ease,omitempty"`  // of the way to the next key, one of Eases
 	Curve [4]float64 `json:"curve,omitzero"`  // x, y, x, y: handles of a drawn way, shares of the way
+	// Spring is how a spring swings: how often until the next key, and how many times weaker its swings become by
+	// then, as the exponent of e; zero for 3 and 6.
+	Spring [2]float64 `json:"spring,omitzero"`
 }
 
 // What tracks belong to beside parts and lamps.
@@ -40,7 +43,7 @@ const (
 // The words of motion; the first of each is what "" stands for.
 var (
 	Rates = []int{25, 24, 30, 50, 60}
-	Eases = []string{"both", "even", "soft in", "soft out", "overshoot", "hold", "drawn"}
+	Eases = []string{"both", "even", "soft in", "soft out", "overshoot", "bounce", "spring", "hold", "drawn"}
 	// Moving lists what changes: of parts and the piece the place in mm, turns in degrees
 	// (swing: about the own left edge; pivot: what turns and size go about, from the own
 	// middle), the size as a factor and whether it shows, glow as
@@ -96,13 +99,18 @@ func (t *Track) check() error {
 			return err
 		}
 		if k.Ease != "" && !slices.Contains(Eases, k.Ease) {
-			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both, overshoot or drawn, not %.40q", k.Ease)
+			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both, overshoot, bounce, spring or drawn, not %.40q", k.Ease)
 		}
 		if err := checkColor("A key", k.Color); err != nil {
 			return err
 		}
 		if t.What == "colour" && k.Color == "" {
 			return fmt.Errorf("key %d of a colour has none", i+1)
+		}
+		if k.Spring != [2]float64{} {
+			if err := checkAll([]figure{{SwingsLimit, k.Spring[0]}, {DampingLimit, k.Spring[1]}}); err != nil {
+				return err
+			}
 		}
 		// Time does not run backwards; values may pass their ends.
 		if err := checkAll([]figure{

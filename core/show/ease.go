@@ -24,10 +24,44 @@ func eased(k *recipe.Key, s float64) float64 {
 		const k = 1.70158
 		r := s - 1
 		return r*r*((k+1)*r+k) + 1
+	case "bounce":
+		return bounced(s)
+	case "spring":
+		return sprung(k.Spring, s)
 	case "drawn":
 		return drawn(k.Curve, s)
 	}
 	return s * s * (3 - 2*s)
+}
+
+// bounced falls to the end and springs back from it three times, each a quarter as high as before: so each takes half
+// as long, and all of them, with the fall, eleven quarters of that.
+func bounced(s float64) float64 {
+	const fall = 4.0 / 11
+	if s < fall {
+		return s * s / (fall * fall)
+	}
+	from, long, high := fall, fall, 0.25
+	for range 3 {
+		if s < from+long {
+			x := 2*(s-from)/long - 1
+			return 1 - high*(1-x*x)
+		}
+		from, long, high = from+long, long/2, high/4
+	}
+	return 1
+}
+
+// usualSpring is how a spring swings where nobody has said so.
+var usualSpring = [2]float64{3, 6}
+
+// sprung swings about the end as a damped spring that is let go does, weaker and weaker; what is left of it at the
+// end is taken off evenly, so that it stands still there.
+func sprung(c [2]float64, s float64) float64 {
+	if c == [2]float64{} {
+		c = usualSpring
+	}
+	return 1 - (math.Exp(-c[1]*s)-math.Exp(-c[1])*s)*math.Cos(2*math.Pi*c[0]*s)
 }
 
 // softIn starts at rest and arrives at full speed.

@@ -19,6 +19,9 @@ func TestKeysLeadFromOneToTheNext(t *testing.T) {
 				t.Errorf("%s: %g at frame %g, want %g", ease, got, frame, want)
 			}
 		}
+		if ease == "bounce" || ease == "spring" {
+			continue // TestBouncesAndSprings
+		}
 		last, most := 2.0, 0.0
 		for f := 10.0; f < 20; f += 0.01 {
 			v := valueAt(&track, f)
@@ -203,5 +206,57 @@ func TestTheCameraStandsStill(t *testing.T) {
 	far := func(x geom.Vec3) float64 { return x.Sub(first.Camera.Aim).Len() }
 	if d := far(moved.Camera.Eye) - far(first.Camera.Eye); math.Abs(d-30) > 1e-6 || exposure != -2 {
 		t.Errorf("%g mm farther, exposure %g", d, exposure)
+	}
+}
+
+// TestBouncesAndSprings follows both ways: they begin and end where keys are and stand still at the end; what bounces
+// never passes the end and touches it between its rebounds, each a quarter as high; a spring passes it as often as
+// it is told, weaker each time.
+func TestBouncesAndSprings(t *testing.T) {
+	for _, k := range []recipe.Key{{Ease: "bounce"}, {Ease: "spring"}, {Ease: "spring", Spring: [2]float64{5, 3}}} {
+		if a, b := eased(&k, 0), eased(&k, 1); math.Abs(a) > 1e-9 || math.Abs(b-1) > 1e-9 {
+			t.Errorf("%+v goes from %g to %g", k, a, b)
+		}
+		var turns []float64 // where it turns, by how far it is from the end
+		crossings := 0
+		const n = 19_997
+		last, way := 0.0, 1.0
+		for i := 1; i <= n; i++ {
+			v := eased(&k, float64(i)/n)
+			if math.Abs(v-last) > 60.0/n {
+				t.Fatalf("%+v jumps from %g to %g", k, last, v)
+			}
+			if (v-last)*way < 0 {
+				turns, way = append(turns, last-1), -way
+			}
+			if (v-1)*(last-1) < 0 && i < n {
+				crossings++
+			}
+			last = v
+		}
+		switch {
+		case k.Ease == "bounce":
+			want := []float64{0, -0.25, 0, -1. / 16, 0, -1. / 64}
+			for i, w := range want {
+				if i >= len(turns) || math.Abs(turns[i]-w) > 0.001 {
+					t.Errorf("it turns at %v, want %v", turns, want)
+					break
+				}
+			}
+		default:
+			swings := k.Spring[0]
+			if swings == 0 {
+				swings = usualSpring[0]
+			}
+			if math.Abs(float64(crossings)-2*swings) > 1 {
+				t.Errorf("%+v passes the end %d times", k, crossings)
+			}
+			for i := 1; i < len(turns); i++ {
+				if math.Abs(turns[i]) > math.Abs(turns[i-1])+1e-9 {
+					t.Errorf("%+v turns at %v", k, turns)
+					break
+				}
+			}
+		}
 	}
 }

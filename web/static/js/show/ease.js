@@ -50,6 +50,22 @@ function drawn([a, b, c, d], s) {
   return at(b, d, (lo + hi) / 2);
 }
 
+function bounced(s) {
+  const fall = 4 / 11;
+  if (s < fall) return (s / fall) ** 2;
+  let [from, long, high] = [fall, fall, 0.25];
+  for (let i = 0; i < 3; i++) {
+    if (s < from + long) return 1 - high * (1 - ((2 * (s - from)) / long - 1) ** 2);
+    [from, long, high] = [from + long, long / 2, high / 4];
+  }
+  return 1;
+}
+
+// usualSpring is how often a spring swings until the next key, and how much weaker by then.
+export const usualSpring = [3, 6];
+
+const sprung = ([n, d], s) => 1 - (Math.exp(-d * s) - Math.exp(-d) * s) * Math.cos(2 * Math.PI * n * s);
+
 export function eased(key, s) {
   switch (key.ease || "both") {
     case "hold":
@@ -64,6 +80,10 @@ export function eased(key, s) {
       const r = s - 1;
       return r * r * (2.70158 * r + 1.70158) + 1;
     }
+    case "bounce":
+      return bounced(s);
+    case "spring":
+      return sprung(key.spring ?? usualSpring, s);
     case "drawn":
       return drawn(key.curve ?? [0.3, 0, 0.7, 1], s);
   }

@@ -4,7 +4,7 @@ import { el } from "../lib/page.js";
 import { exact, read } from "../lib/length.js";
 import { gesture } from "../lib/keys.js";
 import { say } from "../lib/page.js";
-import { eased, measures } from "./ease.js";
+import { eased, measures, usualSpring } from "./ease.js";
 
 const easeNames = {
   both: "soft at both ends",
@@ -12,6 +12,8 @@ const easeNames = {
   "soft in": "soft start",
   "soft out": "soft end",
   overshoot: "past the end and back",
+  bounce: "falls and bounces",
+  spring: "springs",
   hold: "stays, then jumps",
   drawn: "drawn",
 };
@@ -40,7 +42,9 @@ export class KeyBox {
     this.color.addEventListener("change", () => this.change({ color: this.color.value }));
     this.ease = el("select", { "data-key-field": "ease", "aria-label": "Way to the next key" });
     this.ease.append(...timeline.act.words.eases.map((e) => el("option", { value: e }, easeNames[e])));
-    this.ease.addEventListener("change", () => timeline.ease(this.ease.value, this.ease.value === "drawn" ? [0.3, 0, 0.3, 1] : undefined));
+    this.ease.addEventListener("change", () => timeline.ease(this.ease.value, this.ease.value === "drawn" ? { curve: [0.3, 0, 0.3, 1] } : {}));
+    this.swings = field("swings", "How often it swings until the next key", (v) => this.setSpring(0, v));
+    this.damping = field("damping", "How fast its swings become weaker", (v) => this.setSpring(1, v));
     const button = (name, text, title, onclick) =>
       el("button", { type: "button", class: "plainbutton", "data-time": name, title, onclick }, text);
     this.title = el("b", {});
@@ -63,6 +67,7 @@ export class KeyBox {
       (this.valueRow = el("label", {}, el("span", {}, "value "), this.value, this.unit)),
       this.color,
       el("label", {}, "then ", this.ease),
+      (this.springRow = el("span", {}, el("label", {}, "swings ", this.swings), " ", el("label", {}, "damping ", this.damping))),
       this.way,
       button("copy-here", "Copy to here", "The first comes at the frame that is shown", () => timeline.copyHere()),
       button("drop-keys", "Remove", "Remove the selected keys (Delete)", () => timeline.drop()),
@@ -122,6 +127,9 @@ export class KeyBox {
     this.unit.textContent = ` ${measures[t.what][1]}`;
     if (k.color) this.color.value = k.color;
     this.ease.value = k.ease || "both";
+    this.springRow.hidden = k.ease !== "spring";
+    const spring = k.spring ?? usualSpring;
+    [this.swings, this.damping].forEach((f, i) => document.activeElement !== f && (f.value = exact(spring[i])));
     this.drawWay(k);
   }
 
@@ -183,7 +191,7 @@ export class KeyBox {
     if (!this.held) return;
     const c = this.held;
     this.held = null;
-    this.timeline.ease("drawn", c);
+    this.timeline.ease("drawn", { curve: c });
   }
 
   // reads reads a field: a frame is a number, a value may have the unit of what moves.
@@ -206,6 +214,15 @@ export class KeyBox {
     if (!one) return;
     if (why) this.refuse(this.value, one.k.value, why);
     else this.change({ value });
+  }
+
+  setSpring(at, text) {
+    const { value, why } = this.reads("spring", text);
+    const one = this.one();
+    if (!one) return;
+    const now = one.k.spring ?? usualSpring;
+    if (why) this.refuse(at ? this.damping : this.swings, now[at], why);
+    else this.timeline.ease("spring", { spring: now.map((v, i) => (i === at ? value : v)) });
   }
 
   // refuse says why a text is not taken, and puts back what holds.

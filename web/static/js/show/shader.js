@@ -7,6 +7,7 @@ import { dots } from "../stand/painter.js";
 export const mostLights = 6;
 export const mostShadows = 4; // tiles of the atlas of shadow maps, two by two
 export const shadowSide = dots(1024); // px of a tile
+const taps = 28; // places of a shadow map that one pixel looks at
 
 export const vertex = `
   out vec3 vAt;
@@ -168,16 +169,9 @@ export const fragment = `
 
   vec2 tile(int i, vec2 p) { return (vec2(i & 1, i >> 1) + clamp(p, 0.002, 0.998)) * 0.5; }
 
-  // shared is the mean over the four pixels that are shaded together.
-  float shared_(float v) {
-    vec2 odd = vec2(ivec2(gl_FragCoord.xy) & 1) * 2.0 - 1.0;
-    v -= 0.5 * odd.x * dFdx(v);
-    return v - 0.5 * odd.y * dFdy(v);
-  }
-
   // lit is how much of a lamp reaches a place: its map looked up at some places around, as
-  // far apart as what is in between makes the shadow soft. Four pixels look at other places each and share what
-  // they find, so that it is smooth.
+  // far apart as what is in between makes the shadow soft: so many that one step of its border is not seen, and the
+  // same for each pixel, so that it has no grain.
   float lit(int i, vec3 at, vec3 n, float wide) {
     if (i >= ${mostShadows}) return 1.0;
     vec4 p = shadowMatrix[i] * vec4(at + n * bias, 1.0);
@@ -190,31 +184,25 @@ export const fragment = `
     slope = clamp(slope, -4.0, 4.0);
     // A texel is looked up at its middle: as far off as the face changes over half of it.
     float spare = 0.0006 + 1.2 * (abs(slope.x) + abs(slope.y)) / ${shadowSide.toFixed(1)};
-    ivec2 place = ivec2(gl_FragCoord.xy) & 1;
-    float turn = 0.6 * float(place.x + 2 * place.y);
-    float first = 0.125 + 0.25 * float(place.x + 2 * place.y);
     float reach = clamp(wide / shadowWide[i] * 0.35, 0.004, 0.08);
     float found = 0.0;
     float n1 = 0.0;
-    for (int k = 0; k < 5; k++) {
-      float a = turn + float(k) * 2.4;
-      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + first) / 5.0) * reach;
+    for (int k = 0; k < 8; k++) {
+      float a = float(k) * 2.4;
+      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + 0.5) / 8.0) * reach;
       float z = texture(shadowMap, tile(i, q.xy + o)).r;
       if (z < q.z + dot(slope, o) - spare) { found += z; n1 += 1.0; }
     }
-    found = shared_(found);
-    n1 = shared_(n1);
-    float mean = found / max(n1, 0.2);
+    float mean = found / max(n1, 1.0);
     float soft = clamp((q.z - mean) / max(mean, 1e-3) * wide / shadowWide[i], 0.0012, 0.08);
     float sum = 0.0;
-    for (int k = 0; k < 9; k++) {
-      float a = turn + float(k) * 2.4;
-      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + first) / 9.0) * soft;
+    for (int k = 0; k < ${taps}; k++) {
+      float a = float(k) * 2.4;
+      vec2 o = vec2(cos(a), sin(a)) * sqrt((float(k) + 0.5) / ${taps}.0) * soft;
       sum += texture(shadowMap, tile(i, q.xy + o)).r < q.z + dot(slope, o) - spare ? 0.0 : 1.0;
     }
-    sum = shared_(sum) / 9.0;
     bool outside = q.x < 0.0 || q.y < 0.0 || q.x > 1.0 || q.y > 1.0 || q.z > 1.0;
-    return outside || n1 < 0.2 ? 1.0 : clamp(sum, 0.0, 1.0);
+    return outside || n1 < 0.5 ? 1.0 : sum / ${taps}.0;
   }
 
   // within is how much of a lobe of a width falls between -1 and 1, across: facets as core/picture has them.

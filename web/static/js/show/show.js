@@ -30,8 +30,8 @@ export const keys = [
 
 // How a preview gets finer: longer side in px and samples of a pixel.
 const looks = [
-  [480, 4],
-  [960, 8],
+  [360, 3],
+  [960, 6],
 ];
 const idle = 300; // ms without a change before a picture is traced
 const chunk = 300; // frames that are asked for at once

@@ -18,7 +18,7 @@ const figures = [
   ["coatRough", "Lacquer, rough", share],
   ["glow", "Glow", { unit: "×", min: 0, max: 20, step: 0.1, arrow: 0.5, figure: "glow" }],
   ["clear", "Lets light in", share],
-  ["index", "Refraction", { min: 1, max: 2.5, step: 0.01, arrow: 0.05, figure: "index" }],
+  ["index", "Refraction", { unit: "", min: 1, max: 2.5, step: 0.01, arrow: 0.05, figure: "index" }],
   ["deep", "Coloured after", { min: 0.5, max: 60, step: 0.5, arrow: 1, figure: "deep" }],
   ["grain", "Grain", { min: 0, max: 3, step: 0.05, arrow: 0.05, figure: "grain" }],
   ["brushTurn", "Brushed along", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "swing" }],

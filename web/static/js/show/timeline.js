@@ -443,10 +443,9 @@ export class Timeline {
     this.shift(Math.round(this.frame) - first, true);
   }
 
-  ease(ease, curve) {
-    const e = { kind: "easeKeys", keys: this.chosen(), ease };
-    if (curve) e.curve = curve;
-    this.act.change(this.label("Way of"), e);
+  // ease tells how the chosen keys lead on; more is the curve of a drawn way, or how a spring swings.
+  ease(ease, more = {}) {
+    this.act.change(this.label("Way of"), { kind: "easeKeys", keys: this.chosen(), ease, ...more });
   }
 
   async setKey(of, what, key) {
