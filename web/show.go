@@ -16,7 +16,7 @@ func sceneWords() fiber.Map {
 	return fiber.Map{
 		"materials": show.Materials(), "settings": recipe.Settings, "surroundings": recipe.SurroundingNames,
 		"backdrops": recipe.Backdrops, "contrasts": recipe.Contrasts, "faces": recipe.FaceGroups, "lamps": recipe.LampKinds,
-		"moves": show.Moves, "orders": show.Orders, "eases": recipe.Eases, "rates": recipe.Rates, "formats": stages.PictureFormats,
+		"moves": show.Moves, "orders": show.Orders, "units": show.Units, "pivots": show.Pivots, "eases": recipe.Eases, "rates": recipe.Rates, "formats": stages.PictureFormats,
 	}
 }
 

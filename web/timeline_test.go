@@ -59,6 +59,25 @@ func TestATurntableInOneAct(t *testing.T) {
 	}
 	w.key(" ")
 	w.wait("!document.body.dataset.playing")
+	// All as one, about a corner: its parts share the pivot.
+	w.key("m")
+	w.pick("[data-scene=move-who]", "all")
+	w.pick("[data-scene=move-unit]", "group")
+	w.pick("[data-scene=move-pivot]", "lower left")
+	w.set("move.from", "0")
+	w.set("move.lasts", "2 s")
+	w.click("[data-move='spring out']")
+	w.undone("Move: spring out")
+	w.wait("document.body.dataset.playing")
+	for _, part := range []string{"ca33333", "c336699"} {
+		if size, pivot := s.keysOf(id, part, "size"), s.keysOf(id, part, "pivot right"); size != "0:0spring 50:1 " || pivot == "" {
+			t.Errorf("%s: size %q, pivot %q", part, size, pivot)
+		}
+	}
+	w.key(" ")
+	w.wait("!document.body.dataset.playing")
+	w.key("z", ctrlKey)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Move: drop in') && " + kept)
 	// A ghost of the path of the part that is selected.
 	w.js("[...document.querySelectorAll('.part')].find((p) => p.textContent.includes('Red')).click()")
 	w.wait("document.querySelectorAll('.over .step').length > 20")

@@ -60,6 +60,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --format png|png8|exr|hdr, --passes (depth, normals, shadow and a mask a part, in exr),
       --around FILE.hdr, --shutter 0.5 (motion blur),
       --move "{moves}",
+      --unit part|word|line|group, --order "left to right", --overlapping 0.8, --lasts 40 (frames each),
+      --pivot "base line",
       --frame 12, --stats
   bildhauer frames  FILE... -d DIR [the same]             a numbered picture a frame; finished ones stay
       --frames 125, --from 0 --to 124

@@ -28,6 +28,11 @@ type picturing struct {
 	samples int
 	quality string
 	calm    bool
+	unit    string // of a move: what moves as one
+	order   string
+	pivot   string
+	overlap float64
+	lasts   float64 // frames
 	seconds float64
 	seed    uint
 	raw     bool // the noise stays
@@ -114,7 +119,7 @@ func pictures(ctx context.Context, name string, args []string, stdout, stderr io
 
 // ofPictures names the flags that go with a piece of the application: all others are
 // decisions, and it brings its own. A recipe takes the place of its scene.
-var ofPictures = strings.Fields("piece data recipe o d size samples quality seconds seed raw calm passes frame move frames from to format shutter stats")
+var ofPictures = strings.Fields("piece data recipe o d size samples quality seconds seed raw calm passes frame move unit order pivot overlapping lasts frames from to format shutter stats")
 
 // checkPiece refuses what a piece of a data folder can't be given.
 func (p *picturing) checkPiece(fs *flag.FlagSet) (err error) {
@@ -148,6 +153,11 @@ func (p *picturing) flags(fs *flag.FlagSet) {
 	fs.BoolVar(&p.passes, "passes", false, "")
 	fs.Float64Var(&p.frame, "frame", 0, "")
 	fs.StringVar(&p.move, "move", "", "")
+	fs.StringVar(&p.unit, "unit", "", "")
+	fs.StringVar(&p.order, "order", "", "")
+	fs.StringVar(&p.pivot, "pivot", "", "")
+	fs.Float64Var(&p.overlap, "overlapping", 0, "")
+	fs.Float64Var(&p.lasts, "lasts", 0, "")
 	fs.IntVar(&p.frames, "frames", 0, "")
 	fs.IntVar(&p.from, "from", 0, "")
 	fs.IntVar(&p.to, "to", -1, "")
@@ -258,7 +268,7 @@ func (p *picturing) one(ctx context.Context, j job) error {
 		at, err := line.Shown(ctx, regions, 0)
 		if err == nil {
 			line.Recipe.Scene.Motion.Tracks = nil
-			err = at.Give(&line.Recipe.Scene, show.Act{Move: p.move})
+			err = at.Give(&line.Recipe.Scene, p.act(&at))
 		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", j.path, err)
@@ -268,6 +278,17 @@ func (p *picturing) one(ctx context.Context, j job) error {
 		return fmt.Errorf("%s: %w", j.path, err)
 	}
 	return nil
+}
+
+// act is the ready move that is asked for: of the piece, or of its parts where they are to follow each other.
+func (p *picturing) act(at *stages.Shown) show.Act {
+	a := show.Act{Move: p.move, Unit: p.unit, Order: p.order, Overlap: p.overlap, Pivot: p.pivot, Frames: p.lasts}
+	if p.unit != "" || p.order != "" {
+		for _, s := range at.Spots() {
+			a.Parts = append(a.Parts, s.ID)
+		}
+	}
+	return a
 }
 
 // once raises what does not grow from frame to frame a single time.
@@ -307,7 +328,7 @@ func (p *picturing) ofPiece(ctx context.Context, stdout io.Writer) error {
 		at, err := s.Shown(ctx, piece, 0)
 		if err == nil {
 			piece.Recipe.Scene.Motion.Tracks = nil
-			err = at.Give(&piece.Recipe.Scene, show.Act{Move: p.move})
+			err = at.Give(&piece.Recipe.Scene, p.act(&at))
 		}
 		if err != nil {
 			return err

@@ -132,10 +132,10 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 			t.Errorf("%s twice: %d tracks, not %d", name, len(r.Scene.Motion.Tracks), n)
 		}
 	}
-	for order, want := range map[string]string{"together": "abcd", "left to right": "bcda", "from the middle": "cdab"} {
+	for order, want := range map[string]string{"together": "abcd", "left to right": "bcda", "right to left": "adcb", "from the middle": "cdab", "from a point": "bcda"} {
 		got := ""
-		for _, p := range ordered(parts, order, 0) {
-			got += p.ID
+		for _, u := range ordered(unitsOf(parts, ""), order, geom.Vec3{X: -40}, 0) {
+			got += u.spot().ID
 		}
 		if got != want {
 			t.Errorf("%s: %s, want %s", order, got, want)
@@ -144,8 +144,9 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 	seen := map[string]bool{}
 	for seed := range uint64(12) {
 		one, two := "", ""
-		for i, p := range ordered(parts, "at random", seed) {
-			one, two = one+p.ID, two+ordered(parts, "at random", seed)[i].ID
+		units := unitsOf(parts, "")
+		for i, u := range ordered(units, "at random", geom.Vec3{}, seed) {
+			one, two = one+u.spot().ID, two+ordered(units, "at random", geom.Vec3{}, seed)[i].spot().ID
 		}
 		if seen[one] = true; one != two {
 			t.Errorf("seed %d: %s and %s", seed, one, two)
@@ -154,7 +155,8 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 	if len(seen) < 4 {
 		t.Errorf("%d orders of 12 seeds", len(seen))
 	}
-	for _, bad := range []Act{{Move: "waltz"}, {Move: "rise", Order: "sideways"}, {Move: "rise", From: -1}, {Move: "rise", Frames: -5}} {
+	for _, bad := range []Act{{Move: "waltz"}, {Move: "rise", Order: "sideways"}, {Move: "rise", From: -1}, {Move: "rise", Frames: -5},
+		{Move: "rise", Unit: "sentence"}, {Move: "rise", Pivot: "navel"}, {Move: "rise", Overlap: 2}} {
 		s := recipe.Scene{}
 		if Give(&s, parts, bad) == nil || len(s.Motion.Tracks) > 0 {
 			t.Errorf("%+v was taken", bad)

@@ -14,11 +14,11 @@ import (
 
 // Moves names the ready moves.
 var Moves = []string{
-	"turntable", "rise", "drop in", "swing open", "unroll from the left", "assemble", "light sweep", "camera round",
+	"turntable", "rise", "drop in", "swing open", "unroll from the left", "spring out", "bounce in", "assemble", "light sweep", "camera round",
 }
 
 // Orders names the ways in which parts can follow each other.
-var Orders = []string{"together", "in order", "left to right", "from the middle", "at random"}
+var Orders = []string{"together", "in order", "left to right", "right to left", "top down", "from the middle", "from a point", "at random"}
 
 // Act asks for a ready move.
 type Act struct {
@@ -27,8 +27,13 @@ type Act struct {
 	From   float64  `json:"from"`   // the first frame
 	Frames float64  `json:"frames"` // how long it takes
 	Order  string   `json:"order"`  // one of Orders
-	Delay  float64  `json:"delay"`  // frames from part to part
-	Seed   uint64   `json:"seed"`   // of the order at random
+	Delay  float64  `json:"delay"`  // frames from one to the next
+	// Overlap is by how much of its time one overlaps the next, as a share, where Delay is 0.
+	Overlap float64    `json:"overlap"`
+	Unit    string     `json:"unit"`  // what moves as one, one of Units; "" for each part
+	Pivot   string     `json:"pivot"` // one of Pivots; "" for the own middle, or the edge that a move has
+	At      [2]float64 `json:"at"`    // mm from the middle of the piece: the point that they follow each other from
+	Seed    uint64     `json:"seed"`  // of the order at random
 }
 
 // Spot is where a part is at rest.
@@ -48,6 +53,15 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 	}
 	if a.Order != "" && !slices.Contains(Orders, a.Order) {
 		return fmt.Errorf("parts follow each other %s, not %.40q", strings.Join(Orders, ", "), a.Order)
+	}
+	if a.Unit != "" && !slices.Contains(Units, a.Unit) {
+		return fmt.Errorf("what moves as one is a %s, not %.40q", strings.Join(Units, ", "), a.Unit)
+	}
+	if a.Pivot != "" && !slices.Contains(Pivots, a.Pivot) {
+		return fmt.Errorf("what turns does so about its %s, not %.40q", strings.Join(Pivots, ", "), a.Pivot)
+	}
+	if !(a.Overlap >= 0 && a.Overlap <= 1) {
+		return fmt.Errorf("the overlap is a share from 0 to 1")
 	}
 	if err := recipe.ClipLimit.Check(a.From); err != nil {
 		return err
@@ -76,25 +90,42 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 			return len(a.Parts) > 0 && !slices.Contains(a.Parts, p.ID)
 		})
 	}
-	for n, p := range ordered(movers, a.Order, a.Seed) {
-		from := a.From
+	delay := a.Delay
+	if delay == 0 && a.Overlap > 0 {
+		delay = a.Frames * (1 - a.Overlap)
+	}
+	middle := whole.middle()
+	from := geom.Vec3{X: middle.X + a.At[0], Y: middle.Y + a.At[1]}
+	for n, u := range ordered(unitsOf(movers, a.Unit), a.Order, from, a.Seed) {
+		begin := a.From
 		if a.Order != "" && a.Order != Orders[0] {
-			from += float64(n) * a.Delay
+			begin += float64(n) * delay
 		}
-		for _, t := range move(a.Move, p, whole, a.Frames) {
-			if len(t.Keys) == 2 && math.Abs(t.Keys[0].Value-t.Keys[1].Value) < 1e-6 {
+		list := u.share(move(a.Move, u.spot(), whole, a.Frames), a.Pivot)
+		for _, p := range u.parts { // pivots of earlier moves hold no more
+			drop(m, p.ID, "pivot right")
+			drop(m, p.ID, "pivot up")
+		}
+		for _, t := range list {
+			pivot := t.What == "pivot right" || t.What == "pivot up"
+			if len(t.Keys) == 2 && math.Abs(t.Keys[0].Value-t.Keys[1].Value) < 1e-6 || pivot && math.Abs(t.Keys[0].Value) < 1e-6 {
 				continue
 			}
 			for k := range t.Keys {
-				t.Keys[k].Frame += from
+				if !pivot {
+					t.Keys[k].Frame += begin
+				}
 			}
-			m.Tracks = slices.DeleteFunc(slices.Clone(m.Tracks), func(o recipe.Track) bool {
-				return o.Of == t.Of && o.What == t.What
-			})
+			drop(m, t.Of, t.What)
 			m.Tracks = append(m.Tracks, t)
 		}
 	}
 	return nil
+}
+
+// drop takes out a track, if there is one.
+func drop(m *recipe.Motion, of, what string) {
+	m.Tracks = slices.DeleteFunc(slices.Clone(m.Tracks), func(o recipe.Track) bool { return o.Of == of && o.What == what })
 }
 
 // withSweep adds the lamp of a light sweep, a tall narrow panel in front.
@@ -108,20 +139,29 @@ func withSweep(lamps []recipe.Lamp, reach float64) []recipe.Lamp {
 	})
 }
 
-// ordered returns parts in the order in which they move.
-func ordered(parts []Spot, order string, seed uint64) []Spot {
-	list := slices.Clone(parts)
-	mid := func(p Spot) float64 { return (p.Lo.X + p.Hi.X) / 2 }
+// ordered returns units in the order in which they move; from is the point that they may follow each other from.
+func ordered(units []unit, order string, from geom.Vec3, seed uint64) []unit {
+	list := slices.Clone(units)
+	by := func(f func(u *unit) float64) {
+		slices.SortStableFunc(list, func(a, b unit) int { return cmp.Compare(f(&a), f(&b)) })
+	}
 	switch order {
 	case "left to right":
-		slices.SortStableFunc(list, func(a, b Spot) int { return cmp.Compare(mid(a), mid(b)) })
+		by(func(u *unit) float64 { return u.box.middle().X })
+	case "right to left":
+		by(func(u *unit) float64 { return -u.box.middle().X })
+	case "top down":
+		by(func(u *unit) float64 { return -u.box.middle().Y })
 	case "from the middle":
 		center := 0.0
-		for _, p := range list {
-			center += mid(p) / float64(len(list))
+		for _, u := range list {
+			center += u.box.middle().X / float64(len(list))
 		}
-		slices.SortStableFunc(list, func(a, b Spot) int {
-			return cmp.Compare(math.Abs(mid(a)-center), math.Abs(mid(b)-center))
+		by(func(u *unit) float64 { return math.Abs(u.box.middle().X - center) })
+	case "from a point":
+		by(func(u *unit) float64 {
+			d := u.box.middle().Sub(from)
+			return math.Hypot(d.X, d.Y)
 		})
 	case "at random":
 		r := rand.New(rand.NewPCG(seed, 0))
@@ -157,6 +197,10 @@ func move(name string, p Spot, whole *box, frames float64) []recipe.Track {
 		return []recipe.Track{
 			own("swing", key(0, -170, "soft out"), key(0.8, 0, "")), own("size", key(0, 0.02, "soft out"), key(0.3, 1, "")),
 		}
+	case "spring out":
+		return []recipe.Track{own("size", key(0, 0, "spring"), key(1, 1, ""))}
+	case "bounce in":
+		return []recipe.Track{own("up", key(0, 1.4*high, "bounce"), key(1, 0, ""))}
 	case "assemble":
 		out := p.Lo.Add(p.Hi).Times(0.5).Sub(whole.middle())
 		if out.Len() < 1e-3*r {
