@@ -240,6 +240,45 @@ func TestAnOpenShutterSeesAllMoments(t *testing.T) {
 	}
 }
 
+// TestHowFastThingsMoveIsKept sends a wall to the right, up and nearer while the camera rolls: each pixel tells where
+// what is seen there is a frame later, on both sides of the wall's middle.
+func TestHowFastThingsMoveIsKept(t *testing.T) {
+	f := floor(300, Material{})
+	for i := range f.Corners {
+		for k, v := range f.Corners[i] {
+			f.Corners[i][k] = vec(v.X, -v.Z, 0)
+		}
+	}
+	pose := func(x, y, z float64) *Pose {
+		return &Pose{Rows: [3]geom.Vec3{{X: 1}, {Y: 1}, {Z: 1}}, By: vec(x, y, z), Size: 1, Shown: true}
+	}
+	now, later := Camera{Eye: vec(0, 0, 200), Focal: 50}, Camera{Eye: vec(0, 0, 200), Focal: 50, Roll: 0.02}
+	s := &Scene{Bodies: []Body{{Form: NewForm(f.Corners, nil, nil), Looks: []Look{{Material: white()}}}}, Sky: even(1)}
+	s.Moments = []Moment{{Camera: now, Poses: []*Pose{pose(5, 0, 0)}, Ahead: &Moment{Camera: later, Poses: []*Pose{pose(8, 2, 10)}}}}
+	film := NewFilm(60, 40, 1)
+	film.Track()
+	if err := s.Expose(context.Background(), film, 16); err != nil {
+		t.Fatal(err)
+	}
+	passes := map[string][]float32{}
+	for _, c := range film.Passes(film.Picture(), true) {
+		passes[c.Name] = c.Values
+	}
+	for _, p := range [][2]int{{5, 5}, {30, 20}, {50, 33}} {
+		half := 18.0 / 50 * 200 // of the film's width at the wall, mm
+		x, y := (2*(float64(p[0])+0.5)/60-1)*half, (1-2*(float64(p[1])+0.5)/40)*half*40/60
+		x, y = x+3, y+2 // a frame later
+		half *= 190.0 / 200
+		sin, cos := math.Sincos(-0.02)
+		x, y = x*cos-y*sin, x*sin+y*cos
+		u, v := (x/half+1)/2*60-float64(p[0])-0.5, (y/(half*40/60)+1)/2*40-(40-float64(p[1])-0.5)
+		i := p[1]*60 + p[0]
+		if got := [2]float64{float64(passes["velocity.X"][i]), float64(passes["velocity.Y"][i])}; math.Hypot(got[0]-u, got[1]-v) > 0.15 {
+			t.Errorf("pixel %v moves by %.2f, want %.2f, %.2f", p, got, u, v)
+		}
+	}
+}
+
 // TestCaughtShadowsAreCalm compares the shadow on a clear ground after a few samples with
 // that after many: its noise is gone, its places stay.
 func TestCaughtShadowsAreCalm(t *testing.T) {

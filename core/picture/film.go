@@ -26,7 +26,14 @@ type Film struct {
 	// Masks is how much of each pixel is covered by surfaces with the masks 1, 2, ...; none
 	// are kept unless the film was given some.
 	Masks [][]float32
+	moves []float32 // right and up, and of how many samples: how far what is seen goes in a frame; nil where nobody asks
 }
+
+// Track makes a film keep how fast things move.
+func (f *Film) Track() { f.moves = make([]float32, 3*f.W*f.H) }
+
+// Tracks reports whether it does.
+func (f *Film) Tracks() bool { return f.moves != nil }
 
 // Mask makes a film keep so many masks.
 func (f *Film) Mask(n int) {
@@ -273,6 +280,9 @@ func (s *Scene) expose(ctx context.Context, f *Film, samples func(i int) int) er
 	aspect := float64(f.W) / float64(f.H)
 	return parallel.Each(f.H, func(y int) error {
 		w := &path{s: s}
+		if f.Tracks() {
+			w.aspect = aspect
+		}
 		for x := range f.W {
 			n := samples(y*f.W + x)
 			for k := range n {
@@ -329,6 +339,11 @@ func (f *Film) add(i int, s *seen) {
 	}
 	if f.depth[i] == 0 {
 		f.depth[i] = float32(s.depth)
+	}
+	if f.moves != nil && s.hit {
+		f.moves[3*i] += float32(s.moves[0])
+		f.moves[3*i+1] += float32(s.moves[1])
+		f.moves[3*i+2]++
 	}
 }
 

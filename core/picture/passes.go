@@ -15,7 +15,8 @@ type Pass struct {
 // Passes returns a finished picture as channels in ascending order of their names: light,
 // linear and premultiplied, and alpha; with more also the depth in mm (0 where nothing is)
 // and the normals of what was met first; and, where the film kept them, the masks under
-// their names and the shadow on a clear ground, as shares.
+// their names and the shadow on a clear ground, as shares, and how far what is seen goes until a frame later, in px
+// to the right and up.
 func (f *Film) Passes(p *Picture, more bool, masks ...string) []Pass {
 	n := f.W * f.H
 	list := []Pass{{Name: "A"}, {Name: "B"}, {Name: "G"}, {Name: "R"}}
@@ -42,6 +43,14 @@ func (f *Film) Passes(p *Picture, more bool, masks ...string) []Pass {
 			out[i] = v * float32(f.share(i))
 		}
 		list = append(list, Pass{Name: name, Values: out})
+	}
+	if f.moves != nil {
+		right, up := make([]float32, n), make([]float32, n)
+		for i := range n {
+			k := 1 / max(1, f.moves[3*i+2])
+			right[i], up[i] = f.moves[3*i]*k*float32(f.W), f.moves[3*i+1]*k*float32(f.H)
+		}
+		list = append(list, Pass{"velocity.X", right, true}, Pass{"velocity.Y", up, true})
 	}
 	if len(f.Masks) > 0 {
 		shade := Pass{Name: "shadow.Y", Values: make([]float32, n)}

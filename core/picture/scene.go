@@ -63,6 +63,7 @@ type Moment struct {
 	Lights []Light
 	Poses  []*Pose // of the bodies; nil for one that has not moved
 	Turn   float64 // of the sky beyond its own, radians
+	Ahead  *Moment // how things stand a frame later, for films that keep how fast they move; nil for no other
 
 	shining *shiningNow
 }

@@ -33,6 +33,10 @@ type path struct {
 	searches searches
 	own      Material // of the place, where it changes from place to place
 
+	rest   geom.Vec3 // the place, before it moved
+	part   int32     // that it is of
+	aspect float64   // of the film, where it keeps how fast things move; else 0
+
 	through RGB     // how much of the light counts
 	dense   float64 // by how much that is less for the density of light inside what is clear
 	pdf     float64 // of the direction taken; infinite from the eye and off clear surfaces
@@ -58,6 +62,7 @@ type seen struct {
 	normal geom.Vec3  // of that
 	depth  float64    // mm, 0 for nothing
 	mask   int        // Look.Mask of that
+	moves  [2]float64 // how far it moves over the film in a frame, as shares of its sides, right and up
 	ground [2]float64 // light that falls on a clear ground, and that would without the piece
 }
 
@@ -87,6 +92,7 @@ func (w *path) meet(r *Ray) (far float64, ok bool) {
 		w.own.Base = w.own.Drawn(rest)
 		p.material = &w.own
 	}
+	w.rest, w.part = rest, h.part
 	p.at, p.normal, p.face = rest, normal, face
 	if pose := w.m.pose(part); pose != nil {
 		p.at, p.normal, p.face, p.size = pose.At(rest), pose.Turned(normal), pose.Turned(face), pose.Size
@@ -151,11 +157,27 @@ func (w *path) first(far float64) {
 		return
 	}
 	o, p := &w.out, &w.at
+	o.moves = w.moves()
 	o.hit, o.depth, o.normal, o.base, o.mask = true, far, p.normal, p.material.Base, p.mask
 	if p.material.clearness() > 0 && w.deep == 0 {
 		// What is seen through it has colours of its own.
 		o.base = o.base.Mix(RGB{1, 1, 1}, p.material.clearness())
 	}
+}
+
+// moves returns how far over the film the place goes until a frame later.
+func (w *path) moves() (out [2]float64) {
+	next := w.m.Ahead
+	if w.aspect == 0 || next == nil {
+		return out
+	}
+	then := w.rest
+	if pose := next.pose(&w.s.parts[w.part]); pose != nil {
+		then = pose.At(then)
+	}
+	x, y := w.m.Camera.On(w.at.at, w.aspect)
+	u, v := next.Camera.On(then, w.aspect)
+	return [2]float64{u - x, y - v}
 }
 
 // goesOn follows what carries little seldom.

@@ -115,13 +115,14 @@ func Surrounding(s *recipe.Scene, lo, hi geom.Vec3, own *picture.Panorama) (*pic
 
 // Of returns the scene of a piece at a frame, and the light's exposure then in stops.
 func Of(s *recipe.Scene, bodies []Body, own *picture.Panorama, frame float64) (*picture.Scene, float64) {
-	return During(s, bodies, own, frame, 0, 1)
+	return During(s, bodies, own, frame, 0, 1, false)
 }
 
 // During returns the scene of a piece while a shutter is open from a frame on, for a share of a frame, as it is at
-// so many moments, in the middle of equal parts. What it looks like is that of the frame.
+// so many moments, in the middle of equal parts; ahead tells each how things stand a frame later, too. What it looks
+// like is that of the frame.
 func During(
-	s *recipe.Scene, bodies []Body, own *picture.Panorama, frame, shutter float64, moments int,
+	s *recipe.Scene, bodies []Body, own *picture.Panorama, frame, shutter float64, moments int, ahead bool,
 ) (*picture.Scene, float64) {
 	t := At(s, bodies, frame)
 	out := t.Around(own)
@@ -134,14 +135,25 @@ func During(
 		out.Bodies = append(out.Bodies, picture.Body{Form: shape.form, Looks: t.looks(b, shape)})
 	}
 	for k := range moments {
-		now := t
+		now, at := t, frame
 		if shutter > 0 {
-			now = At(s, bodies, frame+shutter*(float64(k)+0.5)/float64(moments))
+			at += shutter * (float64(k) + 0.5) / float64(moments)
+			now = At(s, bodies, at)
 		}
-		turn := (now.Scene.Surroundings.Turn - t.Scene.Surroundings.Turn) * math.Pi / 180
-		out.Moments = append(out.Moments, picture.Moment{Camera: now.Camera, Lights: now.Lights(), Poses: now.poses(), Turn: turn})
+		m := now.moment(t)
+		if ahead {
+			later := At(s, bodies, at+1).moment(t)
+			m.Ahead = &later
+		}
+		out.Moments = append(out.Moments, m)
 	}
 	return out, t.Scene.Exposure
+}
+
+// moment returns how things stand, for a picture of which the sky is that of another time.
+func (t *Still) moment(sky *Still) picture.Moment {
+	turn := (t.Scene.Surroundings.Turn - sky.Scene.Surroundings.Turn) * math.Pi / 180
+	return picture.Moment{Camera: t.Camera, Lights: t.Lights(), Poses: t.poses(), Turn: turn}
 }
 
 // box is what the piece fills.

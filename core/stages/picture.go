@@ -61,7 +61,7 @@ func ExposeTo(
 	if shutter > 0 && len(s.Scene.Motion.Tracks) > 0 {
 		n = moments
 	}
-	scene, exposure := show.During(&s.Scene, s.Shapes(), s.Own.Value, frame, shutter, n)
+	scene, exposure := show.During(&s.Scene, s.Shapes(), s.Own.Value, frame, shutter, n, f.Tracks())
 	return exposure, scene.MakeTo(ctx, f, goal, told)
 }
 
@@ -80,6 +80,7 @@ func NewFilm(s *Shown, w, h int, seed uint32, e *Encoding) *picture.Film {
 	f := picture.NewFilm(w, h, seed)
 	if e.Passes {
 		f.Mask(len(s.MasksOf()))
+		f.Track()
 	}
 	return f
 }

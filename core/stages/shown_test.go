@@ -114,7 +114,7 @@ func TestPicturesAreWrittenInAllFormats(t *testing.T) {
 				t.Errorf("%s: %v, deep %t", format, err, deep)
 			}
 		case "exr":
-			for _, name := range []string{"Z", "normal.X", "shadow.Y", "mask." + masks[0], "mask." + masks[1]} {
+			for _, name := range []string{"Z", "normal.X", "shadow.Y", "mask." + masks[0], "mask." + masks[1], "velocity.X", "velocity.Y"} {
 				if !bytes.Contains(out.Bytes()[:1500], []byte(name+"\x00")) {
 					t.Errorf("there is no channel %s", name)
 				}

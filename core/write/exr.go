@@ -82,6 +82,11 @@ func exrHeader(width, height int, channels []Channel) []byte {
 	window = le.AppendUint32(window, uint32(height-1))
 	one := le.AppendUint32(nil, math.Float32bits(1))
 	attribute("channels", "chlist", append(list, 0))
+	var primaries []byte // of sRGB and BT.709: red, green, blue and white, x and y
+	for _, v := range [8]float32{0.64, 0.33, 0.3, 0.6, 0.15, 0.06, 0.3127, 0.329} {
+		primaries = le.AppendUint32(primaries, math.Float32bits(v))
+	}
+	attribute("chromaticities", "chromaticities", primaries)
 	attribute("compression", "compression", []byte{3})
 	attribute("dataWindow", "box2i", window)
 	attribute("displayWindow", "box2i", window)

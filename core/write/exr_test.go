@@ -86,7 +86,8 @@ func TestEXRIsReadBack(t *testing.T) {
 		}
 		data := b.Bytes()
 		head, at := attributes(t, data)
-		if head["compression"][0] != 3 || binary.LittleEndian.Uint32(head["dataWindow"][8:]) != uint32(w-1) {
+		if head["compression"][0] != 3 || binary.LittleEndian.Uint32(head["dataWindow"][8:]) != uint32(w-1) ||
+			math.Float32frombits(binary.LittleEndian.Uint32(head["chromaticities"][8:])) != 0.3 {
 			t.Fatalf("header %v", head)
 		}
 		for y := 0; y < h; y += 16 {
