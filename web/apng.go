@@ -99,9 +99,9 @@ type clear struct{ *image.NRGBA }
 
 func (clear) Opaque() bool { return false }
 
-// writeClip writes frames that are PNG files. Each is packed when there is room for it, which is free
+// WriteClip writes frames that are PNG files. Each is packed when there is room for it, which is free
 // again before it is sent, however slowly that is taken.
-func writeClip(w *bufio.Writer, paths []string, rate int, room func() (free func(), err error)) error {
+func WriteClip(w *bufio.Writer, paths []string, rate int, room func() (free func(), err error)) error {
 	c := &clipWriter{w: w, frames: len(paths), rate: rate}
 	for _, path := range paths {
 		free, err := room()

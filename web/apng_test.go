@@ -61,7 +61,7 @@ func TestClipsHaveTheirFrames(t *testing.T) {
 		rooms++
 		return func() { rooms-- }, nil
 	}
-	if err := writeClip(bufio.NewWriter(&out), paths, 25, room); err != nil || rooms != 0 {
+	if err := WriteClip(bufio.NewWriter(&out), paths, 25, room); err != nil || rooms != 0 {
 		t.Fatal(err, rooms)
 	}
 	clip, err := apng.DecodeAll(bytes.NewReader(out.Bytes()))
@@ -87,7 +87,7 @@ func TestClipsHaveTheirFrames(t *testing.T) {
 	}
 	os.WriteFile(paths[4], []byte("broken"), 0o600)
 	out.Reset()
-	if err := writeClip(bufio.NewWriter(&out), paths, 25, room); err == nil || rooms != 0 {
+	if err := WriteClip(bufio.NewWriter(&out), paths, 25, room); err == nil || rooms != 0 {
 		t.Error("a broken frame is no mistake")
 	}
 }
@@ -110,7 +110,7 @@ func TestClipsTakeOneFrame(t *testing.T) {
 	}
 	runtime.GC()
 	runtime.ReadMemStats(&before)
-	if err := writeClip(bufio.NewWriter(discard{}), all, 25, room); err != nil {
+	if err := WriteClip(bufio.NewWriter(discard{}), all, 25, room); err != nil {
 		t.Fatal(err)
 	}
 	// 240 frames have 55 MB at four bytes a pixel.

@@ -207,7 +207,7 @@ func (h *server) orderClip(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	attach(c, fileName(o.Name)+".png")
 	return c.SendStreamWriter(func(w *bufio.Writer) {
-		if err := writeClip(w, paths, o.Rate, room); err != nil { // the file has no end, so that it is seen to be short
+		if err := WriteClip(w, paths, o.Rate, room); err != nil { // the file has no end, so that it is seen to be short
 			log.Printf("clip of order %s: %v", o.ID, err)
 		}
 	})

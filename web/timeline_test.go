@@ -39,6 +39,7 @@ func TestATurntableInOneAct(t *testing.T) {
 	if got := s.keysOf(id, "piece", "turn"); got != "0:0even 125:360 " {
 		t.Errorf("keys %s", got)
 	}
+	w.wait("document.querySelector('[data-time=meets]').textContent === ''") // once round, the loop meets
 	w.key(" ")
 	w.wait("!document.body.dataset.playing")
 	// Letter by letter: the parts, from left to right.
@@ -59,6 +60,7 @@ func TestATurntableInOneAct(t *testing.T) {
 	}
 	w.key(" ")
 	w.wait("!document.body.dataset.playing")
+	w.wait("document.querySelector('[data-time=meets]').textContent === ', jumps'")
 	// All as one, about a corner: its parts share the pivot.
 	w.key("m")
 	w.pick("[data-scene=move-who]", "all")

@@ -5,7 +5,9 @@
 package main
 
 import (
+	"bufio"
 	"context"
+	"errors"
 	"flag"
 	"fmt"
 	"log"
@@ -18,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/print"
+	"bildhauer/core/show"
 	"bildhauer/demo"
 	"bildhauer/internal/browser"
 	"bildhauer/printer"
@@ -184,6 +187,9 @@ func run(out, only string) error {
 	for _, p := range list {
 		ids[p.Recipe.Name] = p.ID
 	}
+	if err := clips(st, ids, only); err != nil {
+		return err
+	}
 	if err := pictures(st, ids, only); err != nil {
 		return err
 	}
@@ -241,6 +247,81 @@ func pictures(st *studio.Studio, ids map[string]string, only string) error {
 		fmt.Println("picture of", c.piece)
 	}
 	return nil
+}
+
+// clips makes the moving pictures of docs/pictures: the ident of the clock as the demo has it, and the badge, whose
+// parts spring out one after the other while the camera goes round.
+func clips(st *studio.Studio, ids map[string]string, only string) error {
+	for file, c := range map[string]struct {
+		piece string
+		acts  []show.Act
+	}{
+		"tide-clock-ident": {"Tide clock", nil},
+		"compass-badge-springs": {"Compass badge", []show.Act{
+			{Move: "spring out", Order: "from the middle", Frames: 50, Overlap: 0.75, Unit: "part"}, {Move: "camera round"},
+		}},
+	} {
+		if only != "" && only != file {
+			continue
+		}
+		if err := clip(st, ids[c.piece], c.acts, filepath.Join("docs/pictures", file+".png")); err != nil {
+			return err
+		}
+		fmt.Println("clip of", c.piece)
+	}
+	return nil
+}
+
+// Each fifth frame of 25 a second is enough to see how things move.
+const (
+	clipStep = 5
+	clipRate = 25
+)
+
+// clip writes a piece as it moves.
+func clip(st *studio.Studio, id string, acts []show.Act, to string) error {
+	ctx := context.Background()
+	p, err := st.Piece(ctx, id)
+	if err != nil {
+		return err
+	}
+	if acts != nil {
+		p.Recipe = p.Recipe.Clone()
+		at, err := st.Shown(ctx, p, 0)
+		if err != nil {
+			return err
+		}
+		for _, a := range acts {
+			for _, s := range at.Spots() {
+				a.Parts = append(a.Parts, s.ID)
+			}
+			if err := at.Give(&p.Recipe.Scene, a); err != nil {
+				return err
+			}
+		}
+	}
+	dir, err := os.MkdirTemp("", "clip")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	var frames []string
+	for n := 0; n < p.Recipe.Scene.Motion.Frames; n += clipStep {
+		data, err := st.Picture(ctx, p, studio.Shot{Width: 200, Height: 150, Samples: 24, Frame: float64(n)})
+		if err != nil {
+			return err
+		}
+		frames = append(frames, filepath.Join(dir, fmt.Sprintf("%03d.png", n)))
+		if err := os.WriteFile(frames[len(frames)-1], data, 0o600); err != nil {
+			return err
+		}
+	}
+	f, err := os.Create(to)
+	if err != nil {
+		return err
+	}
+	err = web.WriteClip(bufio.NewWriter(f), frames, clipRate/clipStep, func() (func(), error) { return func() {}, nil })
+	return errors.Join(err, f.Close())
 }
 
 func take(root context.Context, address string, s shot) ([]byte, error) {

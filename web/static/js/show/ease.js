@@ -99,3 +99,14 @@ export function valueAt(track, frame) {
   const [a, b] = [keys[i - 1], keys[i]];
   return a.value + (b.value - a.value) * eased(a, (frame - a.frame) / (b.frame - a.frame));
 }
+
+// jumps returns the tracks that are not, one frame after the last one, what they are at the first: a clip that goes
+// round and round jumps there.
+export function jumps(tracks, frames) {
+  return tracks.filter((t) => {
+    if (t.what === "colour") return t.keys.length > 1 && t.keys[0].color !== t.keys.at(-1).color;
+    let d = Math.abs(valueAt(t, frames) - valueAt(t, 0));
+    if (measures[t.what][1] === "°") d = Math.min(d % 360, 360 - (d % 360));
+    return d > 1e-3;
+  });
+}

@@ -3,7 +3,7 @@
 import { el, plain, say } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { exact, read } from "../lib/length.js";
-import { measures, movable, valueAt } from "./ease.js";
+import { jumps, measures, movable, valueAt } from "./ease.js";
 import { KeyBox } from "./keybox.js";
 import { moves } from "./moves.js";
 
@@ -67,7 +67,7 @@ export class Timeline {
       button("back", "‹", "One frame back (←)", () => this.go(this.frame - 1)),
       this.playButton,
       button("on", "›", "One frame on (→)", () => this.go(this.frame + 1)),
-      el("label", { title: "Again and again" }, loop, " loop"),
+      (this.loopLabel = el("label", {}, loop, " loop", (this.loopNote = el("span", { class: "soft", "data-time": "meets" })))),
       this.frameField,
       this.clock,
       el("span", { class: "push" }),
@@ -134,6 +134,11 @@ export class Timeline {
     this.clock.textContent = `of ${this.frames}, ${(this.frame / this.rate).toFixed(2)} s`;
     this.playButton.textContent = this.playing ? "Stop" : "Play";
     this.playButton.setAttribute("aria-pressed", String(this.playing));
+    const open = jumps(this.tracks, this.frames);
+    this.loopNote.textContent = open.length ? ", jumps" : "";
+    const what = open.slice(0, 6).map((t) => `${nameOf(t.of, this.act.piece)} ${measures[t.what][0]}`);
+    if (open.length > 6) what.push(`${open.length - 6} more`);
+    this.loopLabel.title = open.length ? `The frame after the last is not the first: ${what.join(", ")}` : "Again and again";
     this.box.show();
   }
 
