@@ -106,6 +106,9 @@ func TestShowIsChanged(t *testing.T) {
 		{"light", pick("contrast", "strong"), "Contrast"},
 		{"camera", pick("aspect", "1:1"), "Frame"},
 		{"camera", figure("focal", "35"), "Focal length"},
+		{"camera", func() {
+			w.js("(s => { s.selectedIndex = 1; s.dispatchEvent(new Event('change')); })(document.querySelector('[data-scene=look]'))")
+		}, "Looks at"},
 		{"camera", figure("turn", "30"), "Turned by"},
 		{"camera", figure("shift.0", "10 %"), "Shift right"},
 		{"camera", figure("blur", "2"), "Blur"},

@@ -91,6 +91,7 @@ type Camera struct {
 	Level    float64    `json:"level,omitempty"`    // degrees by which it leans
 	Margin   float64    `json:"margin,omitempty"`   // share of the picture that stays free when it fits
 	Blur     float64    `json:"blur,omitempty"`     // f-number; 0 for all sharp
+	Look     string     `json:"look,omitempty"`     // the part that it looks at, wherever that goes; "" for the middle of the piece
 }
 
 // The words of a scene; the first of each is what "" stands for.
@@ -248,6 +249,9 @@ func (c *Camera) check() error {
 		return err
 	}
 	if err := checkName("A camera's name", c.Name); err != nil {
+		return err
+	}
+	if err := checkName("The part that a camera looks at", c.Look); err != nil {
 		return err
 	}
 	return checkAll([]figure{

@@ -204,6 +204,16 @@ func TestTheCameraStandsStill(t *testing.T) {
 		{Of: recipe.OfScene, What: "exposure", Keys: []recipe.Key{{Frame: 0, Value: -2}}},
 		{Of: "Key", What: "strength", Keys: []recipe.Key{{Frame: 0, Value: 1}}},
 	}
+	// It looks at a part that rises, and keeps it sharp.
+	up := recipe.Scene{Camera: recipe.Camera{Look: b[0].Owners[0].ID, Blur: 2}}
+	up.Motion.Tracks = []recipe.Track{{Of: up.Camera.Look, What: "up", Keys: []recipe.Key{{Frame: 0, Ease: "even"}, {Frame: 10, Value: 40}}}}
+	for _, frame := range []float64{0, 5, 10} {
+		c := At(&up, b, frame).Camera
+		want := geom.Vec3{Y: 4 * frame, Z: 2}
+		if x, y := c.On(want, 16.0/9); c.Aim.Sub(want).Len() > 1e-4 || math.Abs(x-0.5)+math.Abs(y-0.5) > 1e-6 || math.Abs(c.Focus-want.Sub(c.Eye).Len()) > 1e-4 {
+			t.Errorf("frame %g: it aims at %v, %g mm away", frame, c.Aim, c.Focus)
+		}
+	}
 	moved, exposure := Of(&s, b, nil, 3)
 	far := func(x geom.Vec3) float64 { return x.Sub(first.Camera.Aim).Len() }
 	if d := far(moved.Camera.Eye) - far(first.Camera.Eye); math.Abs(d-30) > 1e-6 || exposure != -2 {

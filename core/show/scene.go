@@ -65,6 +65,13 @@ func At(s *recipe.Scene, bodies []Body, frame float64) *Still {
 	}
 	out.Scene = out.now.scene(*s, rest.reach())
 	out.Camera = camera(&out.Scene.Camera, rest)
+	for i := range bodies {
+		if id := bodies[i].Owners[0].ID; id == s.Camera.Look || recipe.BaseOf(id) == s.Camera.Look {
+			out.Camera.Aim = out.Poses[i].At(own[i].middle())
+			out.Camera.Focus = out.Camera.Aim.Sub(out.Camera.Eye).Len()
+			break
+		}
+	}
 	if far := out.now.of(recipe.OfCamera, "distance", 0); far != 0 {
 		back := out.Camera.Eye.Sub(out.Camera.Aim)
 		out.Camera.Eye = out.Camera.Aim.Plus(math.Max(0.05, 1+far/back.Len()), back)

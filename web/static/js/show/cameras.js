@@ -50,6 +50,7 @@ export function cameras(act) {
     if (v === own) text.focus();
     else put({ aspect: v }, "Frame");
   });
+  const look = select("look", "Looks at", [["", "the middle"]], (v) => put({ look: v }, "Looks at"));
   const fields = figures.map(([key, label, range, usual]) => [
     key,
     usual,
@@ -95,6 +96,9 @@ export function cameras(act) {
     aspect.set(ready ? a : own);
     text.hidden = ready && document.activeElement !== text;
     if (!ready) text.value = a;
+    const parts = act.piece.state.parts.filter((o) => !o.out && o.host === o.id);
+    look.fill([["", "the middle"], ...parts.map((o) => [o.id, o.name])]);
+    look.set(parts.some((o) => o.id === c.look) ? c.look : "");
     const p = placed(c);
     for (const [key, usual, f] of fields) {
       const v = key.startsWith("shift") ? (p.shift?.[Number(key.at(-1))] ?? 0) : p[key];
@@ -119,6 +123,7 @@ export function cameras(act) {
     el("p", { class: "soft" }, "Drag in the picture to turn, with Shift to shift it; the wheel nears."),
     aspect.row,
     text,
+    look.row,
     ...fields.map(([, , f]) => f.row),
     fit,
     el("label", { class: "checkline" }, margins, " show the safe margins"),
