@@ -243,8 +243,8 @@ export const fragment = `
         vec3 p = at + r * t - lightAt[i];
         vec2 half_ = vec2(length(across[i]), length(up[i]));
         vec2 q = vec2(dot(p, across[i]), dot(p, up[i])) / (half_ * half_);
-        vec2 w1 = t * a1 * 2.0 / half_ + 0.003;
-        vec2 w2 = t * a2 * 2.0 / half_ + 0.003;
+        vec2 w1 = t * a1 * 2.5 / half_ + 0.003;
+        vec2 w2 = t * a2 * 2.5 / half_ + 0.003;
         s.gloss = light[i] * within(q.x, w1.x) * within(q.y, w1.y);
         s.coat = light[i] * within(q.x, w2.x) * within(q.y, w2.y);
       }
