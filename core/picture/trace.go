@@ -411,6 +411,9 @@ func (w *path) light(frame *surfaceFrame, l *layers) {
 	}
 }
 
+// hardlySeen is light, as a share of white, of which less is looked for seldom, and counts as much then.
+const hardlySeen = 0.01
+
 // aimed adds light that was aimed at, with the probability of its direction; lamps shine through what is clear.
 func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c RGB, pdf float64, lamp bool) {
 	wi := frame.into(d)
@@ -421,11 +424,18 @@ func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c
 	if f = f.Times(weight(pdf, other)).Through(c); f.Dark() {
 		return
 	}
+	f = w.through.Through(f)
+	if v := f.Luma(); v < hardlySeen { // it is not worth a ray each time
+		if w.smp.one()*hardlySeen >= v {
+			return
+		}
+		f = f.Times(hardlySeen / v)
+	}
 	ray := w.s.leave(&w.at, d, far*(1-1e-4))
 	if lamp {
 		f = f.Through(w.s.open(&ray, w.m, &w.searches))
 	} else if _, found := w.s.first(&ray, w.m, &w.searches, true); found {
 		return
 	}
-	w.add(w.through.Through(f), w.scattered+1)
+	w.add(f, w.scattered+1)
 }

@@ -52,7 +52,7 @@ var noisyPictures = []struct{ name, file, material, backdrop string }{
 // BenchmarkNoise measures how far a small picture is from one of 4,096 samples a pixel after a fixed time, as a
 // share of its light, as it comes and after the filter.
 func BenchmarkNoise(b *testing.B) {
-	const w, h, seconds, samples = 96, 54, 0.4, 4096
+	const w, h, seconds, samples = 96, 54, 1.0, 4096
 	for _, c := range noisyPictures {
 		b.Run(c.name, func(b *testing.B) {
 			shown := inMaterial(b, c.file, c.material, recipe.Scene{Backdrop: recipe.Backdrop{Kind: c.backdrop}})
