@@ -39,7 +39,7 @@ type Quality struct {
 
 // Qualities are those by name. Their noise is that before the filter, which leaves a third of it or less.
 var Qualities = []Quality{
-	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.24, Samples: 256}},
+	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.26, Samples: 256}},
 	{"final", picture.Goal{Noise: 0.05, Samples: 4096}},
 }
 
