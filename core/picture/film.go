@@ -54,10 +54,10 @@ func NewFilm(w, h int, seed uint32) *Film {
 
 // Bytes returns about how much memory a picture takes while it is made: the film with 19
 // figures of 4 bytes, light and alpha with 4 of 8, the file's 8 bytes, and a strip of the
-// filter with some 25 of 8.
+// filter with some 28 of 8.
 func Bytes(w, h int) int64 {
 	pixels := int64(w) * int64(h)
-	return pixels*(19*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*25*8
+	return pixels*(19*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*28*8
 }
 
 // firefly is the most light that one path may bring after it was scattered more than once, as a multiple of white:
@@ -248,7 +248,7 @@ func (f *Film) wanted(mean float64) []uint16 {
 	}
 	// Pixels that have enough already, or get no more at once, leave it to others.
 	lo, hi := 0.0, 64*total/math.Max(sum, 1e-9)
-	for range 40 {
+	for range 24 { // to a ten-millionth
 		k, all := (lo+hi)/2, 0.0
 		for i := range list {
 			all += need(i, k)

@@ -14,6 +14,7 @@ type shining struct {
 	parts []int32   // of each triangle
 	slots []int32   // and where the part's form keeps it
 	sums  []float64 // of their light at rest, cumulative, from 0
+	power []float64 // of each part at rest
 }
 
 // shiningNow is that at a moment.
@@ -27,7 +28,7 @@ type shiningNow struct {
 
 // newShining returns the lamp of what glows; nil when nothing does.
 func newShining(s *Scene) *shining {
-	out := &shining{scene: s, sums: []float64{0}}
+	out := &shining{scene: s, sums: []float64{0}, power: make([]float64, len(s.parts))}
 	for i := range s.parts {
 		p := &s.parts[i]
 		for slot := range p.form.tree.tris {
@@ -35,6 +36,7 @@ func newShining(s *Scene) *shining {
 			if power <= 0 {
 				continue
 			}
+			out.power[i] += power
 			out.parts, out.slots = append(out.parts, int32(i)), append(out.slots, int32(slot))
 			out.sums = append(out.sums, out.sums[len(out.sums)-1]+power)
 		}
@@ -45,22 +47,27 @@ func newShining(s *Scene) *shining {
 	return out
 }
 
-// at returns the lamp as it is at a moment.
+// at returns the lamp as it is at a moment. For choosing among lamps the boxes of what glows are enough.
 func (l *shining) at(m *Moment) *shiningNow {
 	out := &shiningNow{shining: l, m: m}
-	lo, hi := geom.Vec3{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, geom.Vec3{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}
-	for n := range l.slots {
-		c, size, shown := out.corners(n)
-		if !shown {
-			continue
+	all := noBounds
+	for i, power := range l.power {
+		p := &l.scene.parts[i]
+		size := 1.0
+		if pose := m.pose(p); pose != nil {
+			if size = pose.Size; !pose.Shown {
+				continue
+			}
 		}
-		out.all += (l.sums[n+1] - l.sums[n]) * size * size
-		for _, v := range c {
-			lo = geom.Vec3{X: min(lo.X, v.X), Y: min(lo.Y, v.Y), Z: min(lo.Z, v.Z)}
-			hi = geom.Vec3{X: max(hi.X, v.X), Y: max(hi.Y, v.Y), Z: max(hi.Z, v.Z)}
+		if power > 0 {
+			box := p.boxAt(m)
+			all.join(&box)
+			out.all += power * size * size
 		}
 	}
 	if out.all > 0 {
+		lo := geom.Vec3{X: float64(all[0]), Y: float64(all[1]), Z: float64(all[2])}
+		hi := geom.Vec3{X: float64(all[3]), Y: float64(all[4]), Z: float64(all[5])}
 		out.mid, out.reach = lo.Add(hi).Times(0.5), hi.Sub(lo).Len()/2
 	}
 	return out

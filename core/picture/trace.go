@@ -386,10 +386,13 @@ func (w *path) on(frame *surfaceFrame, l *layers) (next Ray, ok bool) {
 
 // light adds the light that falls on the place from a lamp and from all around, each aimed at once.
 func (w *path) light(frame *surfaceFrame, l *layers) {
+	// Drawn whether it is needed or not: each decision keeps its own numbers, which fill their range evenly.
+	var seldom [2]float64
+	seldom[0], seldom[1] = w.smp.pair()
 	if w.s.Sky.shines() {
 		u, v := w.smp.pair()
 		if d, pdf, c := w.s.Sky.sample(u, v, w.m.Turn); pdf > 0 {
-			w.aimed(frame, l, d, math.Inf(1), c.Times(1/pdf), pdf, false)
+			w.aimed(frame, l, d, math.Inf(1), c.Times(1/pdf), pdf, seldom[0], false)
 		}
 	}
 	if !w.choose() {
@@ -407,15 +410,16 @@ func (w *path) light(frame *surfaceFrame, l *layers) {
 		return
 	}
 	if d, far, c, pdf := w.m.Lights[i].toward(w.at.at, u, v); pdf > 0 {
-		w.aimed(frame, l, d, far, c.Times(1/q), pdf*q, true)
+		w.aimed(frame, l, d, far, c.Times(1/q), pdf*q, seldom[1], true)
 	}
 }
 
 // hardlySeen is light, as a share of white, of which less is looked for seldom, and counts as much then.
 const hardlySeen = 0.01
 
-// aimed adds light that was aimed at, with the probability of its direction; lamps shine through what is clear.
-func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c RGB, pdf float64, lamp bool) {
+// aimed adds light that was aimed at, with the probability of its direction; seldom is a number that decides whether
+// little is looked for. Lamps shine through what is clear.
+func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c RGB, pdf, seldom float64, lamp bool) {
 	wi := frame.into(d)
 	if c.Dark() || wi.Z <= 0 || d.Dot(w.at.face) <= 0 {
 		return
@@ -426,7 +430,7 @@ func (w *path) aimed(frame *surfaceFrame, l *layers, d geom.Vec3, far float64, c
 	}
 	f = w.through.Through(f)
 	if v := f.Luma(); v < hardlySeen { // it is not worth a ray each time
-		if w.smp.one()*hardlySeen >= v {
+		if seldom*hardlySeen >= v {
 			return
 		}
 		f = f.Times(hardlySeen / v)

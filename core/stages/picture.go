@@ -87,6 +87,9 @@ func NewFilm(s *Shown, w, h int, seed uint32, e *Encoding) *picture.Film {
 
 // PictureBytes returns about how much memory a picture takes while it is made.
 func PictureBytes(w, h, masks int) int64 {
+	if masks > 0 {
+		masks += 3 // how fast things move, in two figures, and of how many samples
+	}
 	return picture.Bytes(w, h) + 4*int64(w)*int64(h)*int64(masks)
 }
 

@@ -238,7 +238,7 @@ export class Live {
     const texture = new DataTexture(data, side, side, RGBAFormat, HalfFloatType);
     texture.minFilter = texture.magFilter = LinearFilter;
     texture.needsUpdate = true;
-    if (this.shared.reflected.value !== this.shared.atlas.value) this.shared.reflected.value.dispose();
+    this.shared.reflected.value.dispose();
     this.shared.reflected.value = texture;
   }
 
@@ -493,6 +493,7 @@ export class Live {
     this.shadow.dispose();
     this.film?.dispose();
     this.shared.atlas.value.dispose();
+    this.shared.reflected.value.dispose();
     for (const d of this.drawings.values()) d.texture.dispose();
     this.floor?.geometry.dispose();
     this.behind.geometry.dispose();

@@ -108,6 +108,7 @@ export class Timeline {
       : "Nothing moves yet. Take a ready move, or choose here what is to move and set a key.";
     if (this.frame > this.frames) this.go(0);
     this.draw();
+    this.sayLoop();
     this.say();
   }
 
@@ -134,12 +135,16 @@ export class Timeline {
     this.clock.textContent = `of ${this.frames}, ${(this.frame / this.rate).toFixed(2)} s`;
     this.playButton.textContent = this.playing ? "Stop" : "Play";
     this.playButton.setAttribute("aria-pressed", String(this.playing));
+    this.box.show();
+  }
+
+  // sayLoop says whether the frame after the last one is the first.
+  sayLoop() {
     const open = jumps(this.tracks, this.frames);
     this.loopNote.textContent = open.length ? ", jumps" : "";
     const what = open.slice(0, 6).map((t) => `${nameOf(t.of, this.act.piece)} ${measures[t.what][0]}`);
     if (open.length > 6) what.push(`${open.length - 6} more`);
     this.loopLabel.title = open.length ? `The frame after the last is not the first: ${what.join(", ")}` : "Again and again";
-    this.box.show();
   }
 
   go(frame, moving = false) {
