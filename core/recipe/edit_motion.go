@@ -39,7 +39,7 @@ func (m *Motion) take(keys []KeyAt) ([]Track, error) {
 		if t == nil {
 			return nil, errors.New("what these keys belong to does not move any more")
 		}
-		one := Track{Of: k.Of, What: k.What}
+		one := Track{Of: k.Of, What: k.What, Into: t.Into}
 		if len(k.Frames) == 0 {
 			one.Keys, t.Keys = t.Keys, nil
 		}
@@ -63,6 +63,9 @@ func (m *Motion) put(list []Track) {
 			m.Tracks = append(m.Tracks, Track{Of: add.Of, What: add.What})
 		}
 		t := m.track(add.Of, add.What)
+		if add.Into != "" {
+			t.Into = add.Into
+		}
 		for _, k := range add.Keys {
 			t.Keys = slices.DeleteFunc(slices.Clone(t.Keys), func(o Key) bool { return near(o.Frame, k.Frame) })
 			t.Keys = append(t.Keys, k)
@@ -82,11 +85,12 @@ type SetKey struct {
 	Of   string `json:"of"`
 	What string `json:"what"`
 	Key  Key    `json:"key"`
+	Into string `json:"into"` // of Becoming: the part that it turns into; "" for that of before
 }
 
 // Apply is part of Edit.
 func (e *SetKey) Apply(r *Recipe, _ *artwork.Sheet) error {
-	r.Scene.Motion.put([]Track{{Of: e.Of, What: e.What, Keys: []Key{e.Key}}})
+	r.Scene.Motion.put([]Track{{Of: e.Of, What: e.What, Into: e.Into, Keys: []Key{e.Key}}})
 	return nil
 }
 

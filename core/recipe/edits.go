@@ -64,6 +64,7 @@ var kinds = map[string]func() Edit{
 	"moveKeys":   func() Edit { return &MoveKeys{} },
 	"easeKeys":   func() Edit { return &EaseKeys{} },
 	"dropKeys":   func() Edit { return &DropKeys{} },
+	"path":       func() Edit { return &SetPath{} },
 	"retime":     func() Edit { return &Retime{} },
 	"print":      func() Edit { return &SetPrint{} },
 }

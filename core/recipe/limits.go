@@ -106,6 +106,8 @@ var (
 	HandleLimit = Limit{"handle", "The height of a drawn way's handle", -10, 10, "", 0.05}
 	TracksLimit = Limit{"tracks", "The number of tracks", 0, 4000, "", 0}
 	KeysLimit   = Limit{"keys", "The number of keys", 1, 4000, "", 0}
+	PathsLimit  = Limit{"paths", "The number of paths", 0, 400, "", 0}
+	PointsLimit = Limit{"points", "The number of points of a path", 2, 100, "", 0}
 	LampsLimit  = Limit{"lamps", "The number of lamps", 0, 64, "", 0}
 
 	NameLimit   = Limit{"name", "The length of a name", 0, 120, "", 0}
@@ -135,7 +137,7 @@ func Limits() []Limit {
 		StopsLimit, ShareLimit, GlowLimit, IndexLimit, DeepLimit, SwingsLimit, DampingLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
 		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
-		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, CornerLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit,
+		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, CornerLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit, PathsLimit, PointsLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,
 		StretchLimit, FramesLimit}

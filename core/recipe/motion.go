@@ -11,6 +11,7 @@ type Motion struct {
 	Frames  int     `json:"frames,omitempty"`  // how many there are; 0 for a still
 	Shutter float64 `json:"shutter,omitempty"` // share of a frame that it is open, for motion blur; 0 for none
 	Tracks  []Track `json:"tracks,omitempty"`  // what changes
+	Paths   []Path  `json:"paths,omitempty"`   // ways in space, one for each thing at most
 }
 
 // Track is one figure over time. Values are added to what the scene has at rest; sizes
@@ -18,6 +19,8 @@ type Motion struct {
 type Track struct {
 	Of   string `json:"of"`   // OfPiece, OfCamera, OfScene, the id of a part, or the name of a lamp
 	What string `json:"what"` // one of Moving
+	// Into is the part that a part turns into, of Becoming.
+	Into string `json:"into,omitempty"`
 	Keys []Key  `json:"keys"` // in the order of their frames
 }
 
@@ -40,6 +43,13 @@ const (
 	OfScene  = "scene"
 )
 
+// Figures of a part that make another solid of it at each frame, as shares: how much of it is written, and how much of
+// it has become another part.
+const (
+	Written  = "written"
+	Becoming = "becoming"
+)
+
 // The words of motion; the first of each is what "" stands for.
 var (
 	Rates = []int{25, 24, 30, 50, 60}
@@ -47,12 +57,13 @@ var (
 	// Moving lists what changes: of parts and the piece the place in mm, turns in degrees
 	// (swing: about the own left edge; pivot: what turns and size go about, from the own
 	// middle), the size as a factor and whether it shows, glow as
-	// a multiple of white, the colour, depth and the bevel's height as factors; of the
+	// a multiple of white, the colour, depth and the bevel's height as factors, how much of it is written, along its
+	// outline or its line, and how much of it has become another part; of all that has a path how far along it is; of the
 	// camera what is called so there, of lamps place, aim and strength, of the scene the
 	// exposure and the turn of the surroundings.
 	Moving = []string{
 		"right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "glow", "colour", "depth", "bevel",
-		"height", "distance", "focal", "level", "strength", "exposure", "aim right", "aim up", "aim ahead", "around",
+		Written, Becoming, Along, "height", "distance", "focal", "level", "strength", "exposure", "aim right", "aim up", "aim ahead", "around",
 	}
 )
 
@@ -69,6 +80,10 @@ func (m Motion) clone() Motion {
 	for i := range m.Tracks {
 		m.Tracks[i].Keys = slices.Clone(m.Tracks[i].Keys)
 	}
+	m.Paths = slices.Clone(m.Paths)
+	for i := range m.Paths {
+		m.Paths[i] = m.Paths[i].clone()
+	}
 	return m
 }
 
@@ -76,8 +91,20 @@ func (m *Motion) check() error {
 	if m.Rate != 0 && !slices.Contains(Rates, m.Rate) {
 		return fmt.Errorf("a clip has 24, 25, 30, 50 or 60 frames a second, not %d", m.Rate)
 	}
-	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}, {ShareLimit, m.Shutter}}); err != nil {
+	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}, {ShareLimit, m.Shutter},
+		{PathsLimit, float64(len(m.Paths))}}); err != nil {
 		return err
+	}
+	seen := map[string]bool{}
+	for i := range m.Paths {
+		p := &m.Paths[i]
+		if seen[p.Of] {
+			return fmt.Errorf("%.40q has two paths; a thing follows one", p.Of)
+		}
+		seen[p.Of] = true
+		if err := p.check(); err != nil {
+			return err
+		}
 	}
 	for i := range m.Tracks {
 		if err := m.Tracks[i].check(); err != nil {
@@ -93,6 +120,9 @@ func (t *Track) check() error {
 	}
 	if err := KeysLimit.Check(float64(len(t.Keys))); err != nil {
 		return err
+	}
+	if t.What == Becoming && (t.Into == "" || t.Into == t.Of) {
+		return fmt.Errorf("a part becomes another one of the piece; choose which")
 	}
 	for i, k := range t.Keys {
 		if err := checkAll([]figure{{PlaceLimit, k.Value}, {ClipLimit, k.Frame}}); err != nil {

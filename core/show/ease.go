@@ -117,10 +117,11 @@ func colorAt(t *recipe.Track, frame float64) picture.RGB {
 type moment struct {
 	values map[[2]string]float64
 	colors map[string]picture.RGB // of parts, or of the piece
+	paths  map[string]spotOn
 }
 
 func momentOf(m *recipe.Motion, frame float64) moment {
-	out := moment{map[[2]string]float64{}, map[string]picture.RGB{}}
+	out := moment{map[[2]string]float64{}, map[string]picture.RGB{}, nil}
 	for i := range m.Tracks {
 		t := &m.Tracks[i]
 		if t.What == "colour" {
@@ -129,7 +130,25 @@ func momentOf(m *recipe.Motion, frame float64) moment {
 		}
 		out.values[[2]string{t.Of, t.What}] += valueAt(t, frame)
 	}
+	for i := range m.Paths {
+		if out.paths == nil {
+			out.paths = map[string]spotOn{}
+		}
+		p := &m.Paths[i]
+		at, way := courseOf(p).at(out.values[[2]string{p.Of, recipe.Along}])
+		out.paths[p.Of] = spotOn{at, way, p.Faces}
+	}
 	return out
+}
+
+// on returns where something is on its path; nil where it has none.
+func (m moment) on(who string) *spotOn {
+	for _, who := range []string{who, recipe.BaseOf(who)} {
+		if s, ok := m.paths[who]; ok {
+			return &s
+		}
+	}
+	return nil
 }
 
 // of returns a figure, or a value where nothing moves it.

@@ -77,6 +77,9 @@ func lamp(l *recipe.Lamp, middle geom.Vec3) picture.Light {
 	at, aim := place(l.At).Add(middle), place(l.Aim).Add(middle)
 	way := aim.Sub(at)
 	far := way.Len()
+	if far < 1e-6 { // it has moved into what it aims at
+		way, far = geom.Vec3{Y: -1e-6}, 1e-6
+	}
 	way = way.Times(1 / far)
 	tint := picture.RGB{1, 1, 1}
 	if l.Kelvin > 0 {

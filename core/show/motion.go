@@ -27,6 +27,12 @@ func (m moment) poseOf(who string, b *box) picture.Pose {
 	if a := m.of(who, "swing", 0); a != 0 {
 		p = about(rotation(a, 0, 0), geom.Vec3{X: b.lo.X, Y: b.middle().Y, Z: b.middle().Z}, 1).After(p)
 	}
+	if on := m.on(who); on != nil {
+		if on.faces {
+			p = about(on.facing().Rows, b.middle(), 1).After(p)
+		}
+		p.By = p.By.Add(on.at)
+	}
 	p.By = p.By.Add(geom.Vec3{X: m.of(who, "right", 0), Y: m.of(who, "up", 0), Z: m.of(who, "ahead", 0)})
 	p.Shown = m.of(who, "shown", 1) >= 0.5 && p.Size > 1e-6
 	return p
@@ -62,6 +68,9 @@ func (m moment) scene(s recipe.Scene, reach float64) recipe.Scene {
 	for i := range s.Lamps {
 		l := &s.Lamps[i]
 		l.Strength += m.of(l.Name, "strength", 0)
+		if on := m.on(l.Name); on != nil {
+			l.At = [3]float64{on.at.X, on.at.Y, on.at.Z}
+		}
 		for k, what := range []string{"right", "up", "ahead"} {
 			l.At[k] += m.of(l.Name, what, 0)
 			l.Aim[k] += m.of(l.Name, "aim "+what, 0)

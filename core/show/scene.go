@@ -72,11 +72,29 @@ func At(s *recipe.Scene, bodies []Body, frame float64) *Still {
 			break
 		}
 	}
+	out.follow(s.Camera.Look != "")
 	if far := out.now.of(recipe.OfCamera, "distance", 0); far != 0 {
 		back := out.Camera.Eye.Sub(out.Camera.Aim)
 		out.Camera.Eye = out.Camera.Aim.Plus(math.Max(0.05, 1+far/back.Len()), back)
 	}
 	return out
+}
+
+// follow puts the camera on its path. What faces the way looks along it, unless it looks at a part.
+func (t *Still) follow(looks bool) {
+	on := t.now.on(recipe.OfCamera)
+	if on == nil {
+		return
+	}
+	c := &t.Camera
+	c.Eye = t.Middle.Add(on.at)
+	if on.faces && !looks {
+		c.Aim = c.Eye.Plus(t.Reach, on.way)
+	}
+	if gap := c.Aim.Sub(c.Eye); gap.Len() < 1e-6*t.Reach { // right in what it looks at
+		c.Aim = c.Eye.Plus(1e-3*t.Reach, on.way)
+	}
+	c.Focus = c.Aim.Sub(c.Eye).Len()
 }
 
 // Spots tells where bodies are at rest.
