@@ -141,6 +141,8 @@ func TestWhatFollowsAPath(t *testing.T) {
 		t.Errorf("it looks %g off the way", d)
 	}
 	s.Camera.Look = id // what it looks at has moved with its path
+	s.Motion.Paths[1] = circle(r / 2)
+	s.Motion.Paths[1].Of = id
 	now = At(&s, b, 25)
 	if d := now.Camera.Aim.Sub(now.Poses[0].At(rest.Middle)).Len(); d > 1e-6 {
 		t.Errorf("it aims %g mm beside the part", d)
