@@ -49,14 +49,14 @@ type liveLight struct {
 
 // liveFrame is a frame: poses are rows of a matrix, its translation, and whether it shows.
 type liveFrame struct {
-	Camera   picture.Camera        `json:"camera"`
-	Exposure float64               `json:"exposure"`
-	Poses    [][13]float64         `json:"poses"`
-	Lights   []liveLight           `json:"lights"`
-	Looks    []map[string]liveLook `json:"looks,omitempty"` // of each body: by part and face
-	Grown    map[string][2]float64 `json:"grown,omitempty"`
-	Around   float64               `json:"around"` // degrees by which the surroundings turned since the first
-	Lamps    []recipe.Lamp         `json:"lamps"`
+	Camera   picture.Camera         `json:"camera"`
+	Exposure float64                `json:"exposure"`
+	Poses    [][13]float64          `json:"poses"`
+	Lights   []liveLight            `json:"lights"`
+	Looks    []map[string]liveLook  `json:"looks,omitempty"` // of each body: by part and face
+	Grown    map[string]show.Growth `json:"grown,omitempty"`
+	Around   float64                `json:"around"` // degrees by which the surroundings turned since the first
+	Lamps    []recipe.Lamp          `json:"lamps"`
 }
 
 func lookOf(m *picture.Material) liveLook {

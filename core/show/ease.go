@@ -2,6 +2,7 @@ package show
 
 import (
 	"math"
+	"slices"
 	"sort"
 
 	"bildhauer/core/picture"
@@ -118,10 +119,11 @@ type moment struct {
 	values map[[2]string]float64
 	colors map[string]picture.RGB // of parts, or of the piece
 	paths  map[string]spotOn
+	absent map[string]bool // parts that others become: these stand for them
 }
 
 func momentOf(m *recipe.Motion, frame float64) moment {
-	out := moment{map[[2]string]float64{}, map[string]picture.RGB{}, nil}
+	out := moment{map[[2]string]float64{}, map[string]picture.RGB{}, map[string]spotOn{}, map[string]bool{}}
 	for i := range m.Tracks {
 		t := &m.Tracks[i]
 		if t.What == "colour" {
@@ -129,11 +131,11 @@ func momentOf(m *recipe.Motion, frame float64) moment {
 			continue
 		}
 		out.values[[2]string{t.Of, t.What}] += valueAt(t, frame)
+		if t.What == recipe.Becoming {
+			out.absent[t.Into] = true
+		}
 	}
 	for i := range m.Paths {
-		if out.paths == nil {
-			out.paths = map[string]spotOn{}
-		}
 		p := &m.Paths[i]
 		at, way := courseOf(p).at(out.values[[2]string{p.Of, recipe.Along}])
 		out.paths[p.Of] = spotOn{at, way, p.Faces}
@@ -161,25 +163,57 @@ func (m moment) of(who, what string, rest float64) float64 {
 	return rest
 }
 
-// Grown returns by which factors depths and heights of bevels differ at a frame from what
-// they are at rest, by part or recipe.OfPiece; nil where none does.
-func Grown(m *recipe.Motion, frame float64) map[string][2]float64 {
-	var out map[string][2]float64
+// Growth is what makes another solid of a part at a frame.
+type Growth struct {
+	Depth   float64 `json:"depth"` // factors of what they are at rest
+	Bevel   float64 `json:"bevel"`
+	Written float64 `json:"written"`        // how much of it is there, along its outline or line; 1 for all
+	Into    string  `json:"into,omitempty"` // the part that it becomes
+	Became  float64 `json:"became"`         // how much of it has
+}
+
+// Grown returns what makes other solids of parts at a frame than they are at rest, by part or recipe.OfPiece; nil where
+// nothing does.
+func Grown(m *recipe.Motion, frame float64) map[string]Growth {
+	var out map[string]Growth
 	for i := range m.Tracks {
 		t := &m.Tracks[i]
-		n := map[string]int{"depth": 1, "bevel": 2}[t.What]
-		if n == 0 {
+		if !slices.Contains([]string{"depth", "bevel", recipe.Written, recipe.Becoming}, t.What) {
 			continue
 		}
 		if out == nil {
-			out = map[string][2]float64{}
+			out = map[string]Growth{}
 		}
-		f, ok := out[t.Of]
+		g, ok := out[t.Of]
 		if !ok {
-			f = [2]float64{1, 1}
+			g = Growth{Depth: 1, Bevel: 1, Written: 1}
 		}
-		f[n-1] = math.Max(0, valueAt(t, frame))
-		out[t.Of] = f
+		switch v := valueAt(t, frame); t.What {
+		case "depth":
+			g.Depth = math.Max(0, v)
+		case "bevel":
+			g.Bevel = math.Max(0, v)
+		case recipe.Written:
+			g.Written = math.Max(0, math.Min(1, v))
+		case recipe.Becoming:
+			g.Into, g.Became = t.Into, v
+		}
+		out[t.Of] = g
+	}
+	return out
+}
+
+// GrowthOf returns that of a part, with what the piece adds.
+func GrowthOf(all map[string]Growth, part string) Growth {
+	out, ok := all[part]
+	if !ok {
+		out, ok = all[recipe.BaseOf(part)]
+	}
+	if !ok {
+		out = Growth{Depth: 1, Bevel: 1, Written: 1}
+	}
+	if piece, ok := all[recipe.OfPiece]; ok {
+		out.Depth, out.Bevel, out.Written = out.Depth*piece.Depth, out.Bevel*piece.Bevel, math.Min(out.Written, piece.Written)
 	}
 	return out
 }

@@ -34,7 +34,7 @@ func (m moment) poseOf(who string, b *box) picture.Pose {
 		p.By = p.By.Add(on.at)
 	}
 	p.By = p.By.Add(geom.Vec3{X: m.of(who, "right", 0), Y: m.of(who, "up", 0), Z: m.of(who, "ahead", 0)})
-	p.Shown = m.of(who, "shown", 1) >= 0.5 && p.Size > 1e-6
+	p.Shown = m.of(who, "shown", 1) >= 0.5 && p.Size > 1e-6 && m.of(who, recipe.Written, 1) > 0 && !m.absent[who]
 	return p
 }
 

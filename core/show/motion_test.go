@@ -176,7 +176,7 @@ func TestColoursAndGlowMove(t *testing.T) {
 	if math.Abs(m.Base[0]-0.4) > 1e-9 || math.Abs(m.Glow[1]-1.2) > 1e-9 {
 		t.Errorf("colour %v, glow %v", m.Base, m.Glow)
 	}
-	if g := Grown(&s.Motion, 4)[b.Owners[0].ID]; math.Abs(g[0]-0.7) > 1e-9 || g[1] != 1 {
+	if g := Grown(&s.Motion, 4)[b.Owners[0].ID]; math.Abs(g.Depth-0.7) > 1e-9 || g.Bevel != 1 {
 		t.Errorf("grown by %v", g)
 	}
 }

@@ -14,7 +14,7 @@ type bend [4]geom.Vec3
 
 func (b *bend) at(t float64) geom.Vec3 {
 	u := 1 - t
-	return b[0].Times(u * u * u).Plus(3*u*u*t, b[1]).Plus(3*u*t*t, b[2]).Plus(t*t*t, b[3])
+	return b[0].Times(u*u*u).Plus(3*u*u*t, b[1]).Plus(3*u*t*t, b[2]).Plus(t*t*t, b[3])
 }
 
 // speed is its derivative by t.
@@ -185,4 +185,3 @@ func (s *spotOn) facing() picture.Pose {
 	lift := math.Asin(math.Max(-1, math.Min(1, s.way.Y))) * 180 / math.Pi
 	return picture.Pose{Rows: rotation(turn, 0, -lift), Size: 1, Shown: true}
 }
-

@@ -133,7 +133,7 @@ func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	for _, rule := range in.Tubes {
 		for i := range out.Parts {
 			if o := &out.Parts[i]; o.ID == rule.ID {
-				if o.Limbs, err = s.limbsOf(rule, o.Shapes, in.Step); err != nil {
+				if o.Limbs, err = s.limbsOf(rule, o.Shapes, in.Step, 1); err != nil {
 					return nil, problem(Tangled, "The strokes of a tube", err)
 				}
 			}

@@ -3,7 +3,6 @@ package stages
 import (
 	"context"
 	"fmt"
-	"math"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
@@ -20,6 +19,8 @@ type Shown struct {
 	Bodies []ShownBody
 	Scene  recipe.Scene
 	Own    Made[*picture.Panorama] // of own surroundings; its key is "" for none
+
+	masks []string // ids of all parts at rest; nil for those that are shown
 }
 
 // ShownBody is a body and whose faces it has.
@@ -95,47 +96,19 @@ func (l *Line) Shown(ctx context.Context, r *Regions, frame float64) (Shown, err
 	if then.Recipe, err = grow(l.Recipe, r, grown); err != nil {
 		return out, err
 	}
-	list, err := then.bodies(ctx, r)
+	changed, err := l.changed(ctx, r, grown)
+	if err != nil {
+		return out, err
+	}
+	list, err := then.bodies(ctx, changed)
 	if err != nil {
 		return out, err
 	}
 	for i := range list {
 		list[i].Rest = out.Bodies[i].Rest
 	}
-	out.Bodies = list
+	out.masks, out.Bodies = out.MasksOf(), list
 	return out, nil
-}
-
-// grow returns a recipe in which depths, with what a relief adds, and heights of bevels are changed by
-// factors.
-func grow(r *recipe.Recipe, on *Regions, by map[string][2]float64) (*recipe.Recipe, error) {
-	parts := map[string]recipe.PartPatch{}
-	levels, most := Levels(on, &r.Parts)
-	for i := range on.Parts {
-		id := on.Parts[i].ID
-		all, own := by[recipe.OfPiece], by[id]
-		if own == [2]float64{} {
-			own = by[recipe.BaseOf(id)]
-		}
-		f := [2]float64{1, 1}
-		for k := range f {
-			for _, g := range [][2]float64{all, own} {
-				if g != [2]float64{} {
-					f[k] *= g[k]
-				}
-			}
-		}
-		how := r.Parts.Measures(id)
-		adds := r.Parts.Relief.Adds(levels[i], most, r.Parts.Default.Depth)
-		depth := math.Max(recipe.DepthLimit.Min, (how.Depth+adds)*f[0])
-		front, back := how.Front.Height*f[1], how.Back.Height*f[1]
-		patch := recipe.PartPatch{}
-		patch.Depth, patch.Front.Height, patch.Back.Height = &depth, &front, &back
-		parts[id] = patch
-	}
-	out, err := recipe.Change{Edits: []recipe.Edit{&recipe.EditParts{Parts: parts}}}.Apply(*r, nil)
-	out.Parts.Relief = recipe.Relief{}
-	return &out, err
 }
 
 // bodies raises all bodies as the recipe says.
@@ -247,8 +220,11 @@ func (l *Line) Lit(ctx context.Context, r *Regions, frame float64) (Shown, error
 	})
 }
 
-// MasksOf returns the ids of all parts that are shown, in their order.
+// MasksOf returns the ids of all parts of the piece, in their order: at some frame one may not be there.
 func (s *Shown) MasksOf() []string {
+	if s.masks != nil {
+		return s.masks
+	}
 	var out []string
 	for i := range s.Bodies {
 		for _, o := range s.Bodies[i].Owners {

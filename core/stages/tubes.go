@@ -75,14 +75,17 @@ func (s *Sized) widestTube(rules []TubeRule) float64 {
 	return widest
 }
 
-// limbsOf returns the tubes of a part, by their widths from the widest.
-func (s *Sized) limbsOf(rule TubeRule, shapes []int, step plane.Step) ([]Limb, error) {
+// limbsOf returns the tubes of a part, by their widths from the widest; of each line as much as a share of it.
+func (s *Sized) limbsOf(rule TubeRule, shapes []int, step plane.Step, share float64) ([]Limb, error) {
 	byWidth := map[float64][]plane.Loop{}
 	var widths []float64
 	for _, i := range shapes {
 		sh, ok := tubed(&s.Chosen.Sheet.Shapes[i], rule, s.PxPerMM)
 		if !ok {
 			continue
+		}
+		if share < 1 {
+			sh = begun(&sh, share, s.Tolerance)
 		}
 		st := *sh.Stroke
 		if st.Cap != geom.RoundCap {
