@@ -12,11 +12,12 @@ import (
 const (
 	ARecipe  = "recipe"
 	APalette = "palette"
+	AMove    = "move"
 )
 
-// Kept is a recipe or a palette that was kept by a name.
+// Kept is a recipe, a palette or a move that was kept by a name.
 type Kept struct {
-	Kind string `db:"kind"` // ARecipe or APalette
+	Kind string `db:"kind"` // ARecipe, APalette or AMove
 	ID   string `db:"id"`
 	Name string `db:"name"`
 	Doc  []byte `db:"doc"`

@@ -20,7 +20,7 @@ import (
 func moving(t *testing.T, s *Studio, frames int) string {
 	t.Helper()
 	id := made(t, s, File{"sign.svg", []byte(square)})
-	if _, err := s.GiveMove(t.Context(), id, Latest, show.Act{Move: "turntable"}); err != nil {
+	if _, err := s.GiveMove(t.Context(), id, Latest, show.Act{Move: "turntable"}, ""); err != nil {
 		t.Fatal(err)
 	}
 	change(t, s, id, "Shorter", &recipe.Retime{Frames: frames, Stretch: true})

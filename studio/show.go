@@ -76,14 +76,21 @@ func (s *Studio) Sample(ctx context.Context, m recipe.Material, px int) ([]byte,
 	return made.Value, err
 }
 
-// GiveMove adds a ready move to a piece.
-func (s *Studio) GiveMove(ctx context.Context, id string, base int64, a show.Act) (Piece, error) {
+// GiveMove adds a ready move to a piece, or one that was kept, of which kept is the name.
+func (s *Studio) GiveMove(ctx context.Context, id string, base int64, a show.Act, kept string) (Piece, error) {
 	p, err := s.Piece(ctx, id)
 	if err != nil {
 		return p, err
 	}
+	if kept != "" {
+		m, err := s.Move(ctx, kept)
+		if err != nil {
+			return p, err
+		}
+		a.Move, a.Kept = kept, &m.Motion
+	}
 	rest := p
-	rest.Recipe.Scene.Motion.Tracks = nil
+	rest.Recipe.Scene.Motion = recipe.Motion{}
 	shown, err := s.Shown(ctx, rest, 0)
 	if err != nil {
 		return p, err

@@ -65,13 +65,13 @@ func (s *Studio) BringBack(ctx context.Context, kind, id string) (say string, er
 		err = s.store.SetDeleted(ctx, id, false)
 	case "version":
 		err = s.store.RestoreVersion(ctx, id, mostVersions)
-	case store.ARecipe, store.APalette:
+	case store.ARecipe, store.APalette, store.AMove:
 		var instead string
 		if instead, err = s.store.RestoreKept(ctx, id); instead != "" {
 			say = "The " + kind + " that had its name waits among what was deleted."
 		}
 	default:
-		return "", input("a piece, a version, a recipe or a palette is brought back")
+		return "", input("a piece, a version, a recipe, a palette or a move is brought back")
 	}
 	switch {
 	case errors.Is(err, store.ErrMany):

@@ -213,15 +213,18 @@ func (h *server) orderClip(c fiber.Ctx) error {
 	})
 }
 
-// giveMove adds a ready move.
+// giveMove adds a ready move, or one that was kept by a name.
 func (h *server) giveMove(c fiber.Ctx) error {
-	var act show.Act
+	var act struct {
+		show.Act
+		Kept string `json:"kept"`
+	}
 	if err := parse(c, &act); err != nil {
 		return err
 	}
 	ctx, end := h.begin(c)
 	defer end()
-	p, err := h.studio.GiveMove(ctx, c.Params("id"), base(c), act)
+	p, err := h.studio.GiveMove(ctx, c.Params("id"), base(c), act.Act, act.Kept)
 	if err != nil {
 		return err
 	}

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"mime"
 	"net/url"
 
 	"github.com/gofiber/fiber/v3"
@@ -56,9 +55,7 @@ func (h *server) recipeFile(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Type", "application/json")
-	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": fileName(n.Name) + ".json"}))
-	return c.Send(doc)
+	return sendDocument(c, n.Name, doc)
 }
 
 // dropRecipe forgets one that was kept.

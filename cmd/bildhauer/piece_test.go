@@ -72,7 +72,7 @@ func TestPictureOfAPiece(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.GiveMove(t.Context(), id, studio.Latest, show.Act{Move: "turntable"}); err != nil {
+	if _, err := s.GiveMove(t.Context(), id, studio.Latest, show.Act{Move: "turntable"}, ""); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.Change(t.Context(), id, studio.Latest, recipe.Change{Label: "Short", Edits: []recipe.Edit{&recipe.Retime{Frames: 3}}}); err != nil {

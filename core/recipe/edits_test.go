@@ -311,7 +311,7 @@ func TestParseEdits(t *testing.T) {
 		{"kind":"scene","setting":"from above"},{"kind":"paint","parts":["c336699"],"material":{"rough":0.3}},
 		{"kind":"takeScene","scene":{"exposure":1}},
 		{"kind":"key","of":"piece","what":"turn","key":{"frame":3,"value":9}},{"kind":"moveKeys","by":3},{"kind":"easeKeys","ease":"even"},
-		{"kind":"dropKeys"},{"kind":"retime","rate":50},{"kind":"print","layer":0.1},
+		{"kind":"path","path":{"of":"camera","points":[{"at":[0,0,9]},{"at":[9,0,0]}]}},{"kind":"dropKeys"},{"kind":"retime","rate":50},{"kind":"print","layer":0.1},
 		{"kind":"frame","frame":{"name":"Bed","width":220,"height":220,"margin":5}}]`,
 		),
 	)

@@ -12,6 +12,7 @@ type Motion struct {
 	Shutter float64 `json:"shutter,omitempty"` // share of a frame that it is open, for motion blur; 0 for none
 	Tracks  []Track `json:"tracks,omitempty"`  // what changes
 	Paths   []Path  `json:"paths,omitempty"`   // ways in space, one for each thing at most
+	Reach   float64 `json:"reach,omitempty"`   // of a move kept by its name: half the diagonal of the piece that it was made on, mm
 }
 
 // Track is one figure over time. Values are added to what the scene has at rest; sizes
@@ -92,7 +93,7 @@ func (m *Motion) check() error {
 		return fmt.Errorf("a clip has 24, 25, 30, 50 or 60 frames a second, not %d", m.Rate)
 	}
 	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}, {ShareLimit, m.Shutter},
-		{PathsLimit, float64(len(m.Paths))}}); err != nil {
+		{PathsLimit, float64(len(m.Paths))}, {PlaceLimit, m.Reach}}); err != nil {
 		return err
 	}
 	seen := map[string]bool{}

@@ -96,7 +96,7 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 	var parts []Spot
 	for i, x := range []float64{30, -30, 0, 12} {
 		b := small(geom.Vec3{X: x})
-		parts = append(parts, Spot{string(rune('a' + i)), b.lo, b.hi})
+		parts = append(parts, Spot{ID: string(rune('a' + i)), Lo: b.lo, Hi: b.hi})
 	}
 	ids := []string{"a", "b", "c", "d"}
 	for _, name := range Moves {

@@ -14,7 +14,7 @@ import (
 
 // Moves names the ready moves.
 var Moves = []string{
-	"turntable", "rise", "drop in", "swing open", "unroll from the left", "spring out", "bounce in", "assemble", "light sweep", "camera round",
+	"turntable", "rise", "drop in", "swing open", "unroll from the left", "spring out", "bounce in", "write", "assemble", "light sweep", "camera round",
 }
 
 // Orders names the ways in which parts can follow each other.
@@ -33,37 +33,47 @@ type Act struct {
 	Unit    string     `json:"unit"`  // what moves as one, one of Units; "" for each part
 	Pivot   string     `json:"pivot"` // one of Pivots; "" for the own middle, or the edge that a move has
 	At      [2]float64 `json:"at"`    // mm from the middle of the piece: the point that they follow each other from
+	Mark    [2]float64 `json:"mark"`  // the same: the point that they turn about, where Pivot says so
 	Seed    uint64     `json:"seed"`  // of the order at random
+
+	Kept *recipe.Motion `json:"-"` // the move of that name which somebody kept; nil for a ready one
 }
 
 // Spot is where a part is at rest.
 type Spot struct {
 	ID     string
 	Lo, Hi geom.Vec3
+	Layer  string // of the artwork that it comes from; "" for none
 }
 
 // sweeping is the lamp of a light sweep.
 const sweeping = "Sweep"
 
-// Give adds a ready move to a scene of parts. Tracks that it sets take the place of those
-// that were there. A scene without motion becomes five seconds long.
-func Give(s *recipe.Scene, parts []Spot, a Act) error {
-	if !slices.Contains(Moves, a.Move) {
+func (a *Act) check() error {
+	for _, w := range []struct {
+		says, word string
+		list       []string
+	}{
+		{"parts follow each other", a.Order, Orders}, {"what moves as one is a", a.Unit, Units},
+		{"what turns does so about its", a.Pivot, Pivots},
+	} {
+		if w.word != "" && !slices.Contains(w.list, w.word) {
+			return fmt.Errorf("%s %s, not %.40q", w.says, strings.Join(w.list, ", "), w.word)
+		}
+	}
+	if a.Kept == nil && !slices.Contains(Moves, a.Move) {
 		return fmt.Errorf("a move is %s, not %.40q", strings.Join(Moves, ", "), a.Move)
-	}
-	if a.Order != "" && !slices.Contains(Orders, a.Order) {
-		return fmt.Errorf("parts follow each other %s, not %.40q", strings.Join(Orders, ", "), a.Order)
-	}
-	if a.Unit != "" && !slices.Contains(Units, a.Unit) {
-		return fmt.Errorf("what moves as one is a %s, not %.40q", strings.Join(Units, ", "), a.Unit)
-	}
-	if a.Pivot != "" && !slices.Contains(Pivots, a.Pivot) {
-		return fmt.Errorf("what turns does so about its %s, not %.40q", strings.Join(Pivots, ", "), a.Pivot)
 	}
 	if !(a.Overlap >= 0 && a.Overlap <= 1) {
 		return fmt.Errorf("the overlap is a share from 0 to 1")
 	}
-	if err := recipe.ClipLimit.Check(a.From); err != nil {
+	return recipe.ClipLimit.Check(a.From)
+}
+
+// Give adds a ready move to a scene of parts. Tracks that it sets take the place of those
+// that were there. A scene without motion becomes five seconds long.
+func Give(s *recipe.Scene, parts []Spot, a Act) error {
+	if err := a.check(); err != nil {
 		return err
 	}
 	m := &s.Motion
@@ -72,6 +82,9 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 	}
 	if a.Frames == 0 {
 		a.Frames = float64(m.Frames) - a.From
+		if a.Kept != nil {
+			a.Frames = lasts(a.Kept) * float64(m.PerSecond()) / float64(a.Kept.PerSecond())
+		}
 	}
 	if !(a.Frames > 0) || !(a.Delay >= 0) {
 		return fmt.Errorf("a move takes more than 0 frames, and what follows does not come before")
@@ -84,7 +97,7 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 	if a.Move == "light sweep" {
 		s.Lamps = withSweep(LampsOf(s, whole.reach()), whole.reach())
 	}
-	movers := []Spot{{recipe.OfPiece, whole.lo, whole.hi}}
+	movers := []Spot{{ID: recipe.OfPiece, Lo: whole.lo, Hi: whole.hi}}
 	if ofParts := a.Move != "light sweep" && a.Move != "camera round"; ofParts && (len(a.Parts) > 0 || a.Move == "assemble") {
 		movers = slices.DeleteFunc(slices.Clone(parts), func(p Spot) bool {
 			return len(a.Parts) > 0 && !slices.Contains(a.Parts, p.ID)
@@ -96,12 +109,14 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 	}
 	middle := whole.middle()
 	from := geom.Vec3{X: middle.X + a.At[0], Y: middle.Y + a.At[1]}
+	mark := geom.Vec3{X: middle.X + a.Mark[0], Y: middle.Y + a.Mark[1], Z: middle.Z}
 	for n, u := range ordered(unitsOf(movers, a.Unit), a.Order, from, a.Seed) {
 		begin := a.From
 		if a.Order != "" && a.Order != Orders[0] {
 			begin += float64(n) * delay
 		}
-		list := u.share(move(a.Move, u.spot(), whole, a.Frames), a.Pivot)
+		list, paths := a.moves(u, whole)
+		list = u.share(list, a.Pivot, mark)
 		for _, p := range u.parts { // pivots of earlier moves hold no more
 			drop(m, p.ID, "pivot right")
 			drop(m, p.ID, "pivot up")
@@ -119,8 +134,73 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 			drop(m, t.Of, t.What)
 			m.Tracks = append(m.Tracks, t)
 		}
+		for _, p := range paths {
+			m.Paths = append(slices.DeleteFunc(slices.Clone(m.Paths), func(o recipe.Path) bool { return o.Of == p.Of }), p)
+		}
 	}
 	return nil
+}
+
+// moves returns the tracks of a unit, of its first part, and the paths of all its parts.
+func (a *Act) moves(u unit, whole *box) ([]recipe.Track, []recipe.Path) {
+	if a.Kept == nil {
+		return move(a.Move, u.spot(), whole, a.Frames), nil
+	}
+	large := 1.0
+	if a.Kept.Reach > 0 {
+		large = whole.reach() / a.Kept.Reach
+	}
+	stretch := a.Frames / math.Max(lasts(a.Kept), 1e-9)
+	var list []recipe.Track
+	for _, t := range a.Kept.Tracks {
+		if t.Of == recipe.OfMover {
+			t.Of = u.parts[0].ID
+		}
+		t.Keys = slices.Clone(t.Keys)
+		for k := range t.Keys {
+			t.Keys[k].Frame *= stretch
+			if slices.Contains(lengths, t.What) {
+				t.Keys[k].Value *= large
+			}
+		}
+		list = append(list, t)
+	}
+	var paths []recipe.Path
+	for _, p := range a.Kept.Paths {
+		of := []string{p.Of}
+		if p.Of == recipe.OfMover {
+			of = of[:0]
+			for _, q := range u.parts {
+				of = append(of, q.ID)
+			}
+		}
+		for _, id := range of {
+			q := p
+			q.Of, q.Points = id, nil
+			for _, at := range p.Points {
+				for _, v := range []*[3]float64{&at.At, &at.Lead, &at.Trail} {
+					for k := range v {
+						v[k] *= large
+					}
+				}
+				q.Points = append(q.Points, at)
+			}
+			paths = append(paths, q)
+		}
+	}
+	return list, paths
+}
+
+// lengths is what moves by millimetres: on a larger piece it moves farther.
+var lengths = []string{"right", "up", "ahead", "pivot right", "pivot up", "distance", "aim right", "aim up", "aim ahead"}
+
+// lasts is how long a kept move takes, frames.
+func lasts(m *recipe.Motion) float64 {
+	last := 0.0
+	for i := range m.Tracks {
+		last = math.Max(last, m.Tracks[i].Keys[len(m.Tracks[i].Keys)-1].Frame)
+	}
+	return math.Max(last, 1)
 }
 
 // drop takes out a track, if there is one.
@@ -199,6 +279,8 @@ func move(name string, p Spot, whole *box, frames float64) []recipe.Track {
 		}
 	case "spring out":
 		return []recipe.Track{own("size", key(0, 0, "spring"), key(1, 1, ""))}
+	case "write":
+		return []recipe.Track{own(recipe.Written, key(0, 0, "even"), key(1, 1, ""))}
 	case "bounce in":
 		return []recipe.Track{own("up", key(0, 1.4*high, "bounce"), key(1, 0, ""))}
 	case "assemble":

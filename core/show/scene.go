@@ -105,7 +105,7 @@ func Spots(bodies []Body) []Spot {
 		b := newBox()
 		b.take(lo)
 		b.take(hi)
-		out = append(out, Spot{bodies[i].Owners[0].ID, b.lo, b.hi})
+		out = append(out, Spot{ID: bodies[i].Owners[0].ID, Lo: b.lo, Hi: b.hi})
 	}
 	return out
 }

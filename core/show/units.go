@@ -9,11 +9,15 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// Units names what moves as one: each part, the words or the lines that parts stand in, or all of them together.
-var Units = []string{"part", "word", "line", "group"}
+// Units names what moves as one: each part, the words or the lines that parts stand in, the layers of the artwork that
+// they come from, or all of them together.
+var Units = []string{"part", "word", "line", "layer", "group"}
 
 // Pivots names what a unit turns and grows about.
-var Pivots = []string{"middle", "base line", "top", "left", "right", "lower left", "lower right", "upper left", "upper right"}
+var Pivots = []string{"middle", "base line", "top", "left", "right", "lower left", "lower right", "upper left", "upper right", point}
+
+// point is a pivot that somebody has picked.
+const point = "point"
 
 // unit is parts that move as one.
 type unit struct {
@@ -36,7 +40,7 @@ func unitOf(parts []Spot) unit {
 }
 
 // spot is the unit as one thing; the first of its parts stands for all.
-func (u *unit) spot() Spot { return Spot{u.parts[0].ID, u.box.lo, u.box.hi} }
+func (u *unit) spot() Spot { return Spot{u.parts[0].ID, u.box.lo, u.box.hi, u.parts[0].Layer} }
 
 // unitsOf puts parts together to what moves as one, in the order of their first parts; lines from the top, words from
 // the left.
@@ -48,6 +52,19 @@ func unitsOf(parts []Spot, kind string) []unit {
 	switch kind {
 	case "group":
 		return []unit{unitOf(parts)}
+	case "layer":
+		var names []string
+		of := map[string][]Spot{}
+		for _, p := range parts {
+			if of[p.Layer] == nil {
+				names = append(names, p.Layer)
+			}
+			of[p.Layer] = append(of[p.Layer], p)
+		}
+		for _, l := range names {
+			out = append(out, unitOf(of[l]))
+		}
+		return out
 	case "line", "word":
 		for _, l := range linesOf(parts) {
 			if kind == "line" {
@@ -156,12 +173,15 @@ func (u *unit) pivot(name string) geom.Vec3 {
 var turning = []string{"turn", "tilt", "lean", "size"}
 
 // share gives tracks of a unit as one thing to each of its parts: turns and sizes go about the pivot of the unit, and
-// what swings about an edge turns about that of the unit.
-func (u *unit) share(list []recipe.Track, pivot string) []recipe.Track {
+// what swings about an edge turns about that of the unit. mark is the point of a pivot that was picked.
+func (u *unit) share(list []recipe.Track, pivot string, mark geom.Vec3) []recipe.Track {
 	if len(u.parts) == 1 && pivot == "" {
 		return list
 	}
 	about, turns := u.pivot(pivot), false
+	if pivot == point {
+		about = mark
+	}
 	for _, t := range list {
 		if t.What == "swing" && pivot == "" {
 			about = u.pivot("left")

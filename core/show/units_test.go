@@ -25,7 +25,9 @@ func lettered(lines ...string) (out []Spot) {
 			if strings.ContainsRune("gpqy", c) {
 				foot -= 3
 			}
-			out = append(out, Spot{fmt.Sprintf("%c%d.%d", c, n, i), geom.Vec3{X: x, Y: foot}, geom.Vec3{X: x + 6, Y: y + 10, Z: 4}})
+			out = append(out, Spot{
+				ID: fmt.Sprintf("%c%d.%d", c, n, i), Lo: geom.Vec3{X: x, Y: foot}, Hi: geom.Vec3{X: x + 6, Y: y + 10, Z: 4}, Layer: string(c),
+			})
 			x += 7
 		}
 	}
@@ -50,6 +52,7 @@ func TestLettersStandInWordsAndLines(t *testing.T) {
 	}
 	for kind, want := range map[string]string{
 		"line": "hightide bythequay V", "word": "high tide by the quay V", "group": "Vyauqehtybedithgih",
+		"layer": "V yy a u q ee hhh tt b d ii g",
 	} {
 		var got []string
 		for _, u := range unitsOf(spots, kind) {
@@ -71,7 +74,7 @@ func TestUnitsMoveAsOne(t *testing.T) {
 	for _, move := range []string{"swing open", "spring out", "unroll from the left", "drop in", "bounce in"} {
 		for _, pivot := range append([]string{""}, Pivots...) {
 			s := recipe.Scene{}
-			a := Act{Move: move, Parts: idsOf(spots), Frames: 40, Order: "left to right", Overlap: 0.75, Unit: "word", Pivot: pivot}
+			a := Act{Move: move, Parts: idsOf(spots), Frames: 40, Order: "left to right", Overlap: 0.75, Unit: "word", Pivot: pivot, Mark: [2]float64{-30, 12}}
 			if err := Give(&s, spots, a); err != nil {
 				t.Fatal(err)
 			}
@@ -96,7 +99,12 @@ func TestUnitsMoveAsOne(t *testing.T) {
 							}
 						}
 					}
-					if at := u.pivot(pivot); pivot != "" && move != "drop in" && move != "bounce in" {
+					at := u.pivot(pivot)
+					if pivot == point {
+						whole := unitOf(spots)
+						at = whole.box.middle().Add(geom.Vec3{X: -30, Y: 12})
+					}
+					if pivot != "" && move != "drop in" && move != "bounce in" {
 						if d := first(at).Sub(at).Len(); d > 1e-6 {
 							t.Fatalf("%s: the %s moves by %g mm", move, pivot, d)
 						}
@@ -122,4 +130,55 @@ func idsOf(spots []Spot) (out []string) {
 		out = append(out, p.ID)
 	}
 	return out
+}
+
+// TestMovesAreGivenToOthers keeps a move that goes along a path and turns, with the camera, and gives it to the letters
+// of another piece, twice as large and at another rate: each does the same, twice as far, one after the other, and the
+// camera once; the document says the same.
+func TestMovesAreGivenToOthers(t *testing.T) {
+	m := recipe.Motion{Rate: 25, Reach: 50, Tracks: []recipe.Track{
+		{Of: recipe.OfMover, What: "turn", Keys: []recipe.Key{{Ease: "even"}, {Frame: 20, Value: 90}}},
+		{Of: recipe.OfMover, What: "up", Keys: []recipe.Key{{Ease: "even"}, {Frame: 50, Value: 8}}},
+		{Of: recipe.OfMover, What: recipe.Along, Keys: []recipe.Key{{Ease: "even"}, {Frame: 50, Value: 1}}},
+		{Of: recipe.OfCamera, What: "turn", Keys: []recipe.Key{{Value: 3}, {Frame: 50, Value: 9}}},
+	}, Paths: []recipe.Path{{Of: recipe.OfMover, Points: []recipe.PathPoint{{At: [3]float64{0, 0, 7}}, {At: [3]float64{30, 0, 7}}}}}}
+	doc, err := recipe.Move{Name: "Along", Motion: m}.Document()
+	if err != nil {
+		t.Fatal(err)
+	}
+	kept, err := recipe.OpenMove(doc)
+	if err != nil || kept.Name != "Along" {
+		t.Fatal(kept.Name, err)
+	}
+	spots := lettered("go")
+	whole := unitOf(spots)
+	large := whole.box.reach() / 50
+	s := recipe.Scene{Motion: recipe.Motion{Rate: 50}}
+	if err := Give(&s, spots, Act{Move: "Along", Kept: &kept.Motion, Parts: idsOf(spots), Order: "left to right", Delay: 10, From: 4}); err != nil {
+		t.Fatal(err)
+	}
+	r := recipe.New()
+	if r.Scene = s; r.Check() != nil || len(s.Motion.Paths) != 2 || len(s.Motion.Tracks) != 7 {
+		t.Fatalf("%v: %+v", r.Check(), s.Motion)
+	}
+	for i, p := range spots {
+		for _, share := range []float64{0, 0.3, 0.4, 1} {
+			now := momentOf(&s.Motion, 4+10*float64(i)+100*share)
+			b := &box{p.Lo, p.Hi}
+			pose := now.poseOf(p.ID, b)
+			want := b.middle().Add(geom.Vec3{X: 30 * share, Y: 8 * share, Z: 7}.Times(large))
+			if d := pose.At(b.middle()).Sub(want).Len(); d > 1e-9 {
+				t.Errorf("%s at %g: %g mm off", p.ID, share, d)
+			}
+			sin, cos := math.Sincos(math.Pi / 2 * math.Min(1, share/0.4))
+			if d := pose.Turned(geom.Vec3{X: 1}).Sub(geom.Vec3{X: cos, Z: -sin}).Len(); d > 1e-9 {
+				t.Errorf("%s at %g is turned by %g too much", p.ID, share, d)
+			}
+		}
+	}
+	for _, bad := range []recipe.Move{{Motion: m}, {Name: "None"}, {Name: "Camera", Motion: recipe.Motion{Tracks: m.Tracks[3:]}}} {
+		if doc, err := bad.Document(); err == nil {
+			t.Errorf("kept %s", doc)
+		}
+	}
 }

@@ -36,6 +36,7 @@ type ShownOwner struct {
 	ID      string
 	Color   artwork.Color
 	Drawing []Drawn // the gradients of its artwork, the topmost first
+	Layer   string  // key of the outermost group of its first shape; "" for none
 	Page    Page
 }
 
@@ -73,6 +74,11 @@ func owner(r *Regions, part int) ShownOwner {
 	for i := len(o.Shapes) - 1; i >= 0; i-- {
 		if sh := &r.Sheet.Shapes[o.Shapes[i]]; sh.Gradient != nil && len(sh.Gradient.Stops) > 0 {
 			out.Drawing = append(out.Drawing, Drawn{*sh.Gradient, sh.Box()})
+		}
+	}
+	if len(o.Shapes) > 0 {
+		for g := r.Sheet.Shapes[o.Shapes[0]].Group; g >= 0; g = r.Sheet.Groups[g].Parent {
+			out.Layer = r.Sheet.Groups[g].Key
 		}
 	}
 	return out
@@ -243,7 +249,13 @@ func (s *Shown) SceneAt(frame float64) (*picture.Scene, float64) {
 func (s *Shown) StillAt(frame float64) *show.Still { return show.At(&s.Scene, s.Shapes(), frame) }
 
 // Spots tells where bodies are at rest.
-func (s *Shown) Spots() []show.Spot { return show.Spots(s.Shapes()) }
+func (s *Shown) Spots() []show.Spot {
+	out := show.Spots(s.Shapes())
+	for i := range out {
+		out[i].Layer = s.Bodies[i].Owners[0].Layer
+	}
+	return out
+}
 
 // Give adds a ready move, see show.Give.
 func (s *Shown) Give(scene *recipe.Scene, a show.Act) error { return show.Give(scene, s.Spots(), a) }
