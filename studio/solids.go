@@ -113,6 +113,7 @@ type Wanted struct {
 	Parts []string                    // ids of parts whose bodies are wanted; none for all
 	Have  map[string]stages.Key       // keys of those that are there already, by part
 	Try   map[string]recipe.PartPatch // measures to try without keeping them
+	Frame *float64                    // they are wanted as they are then; nil for at rest
 }
 
 // Stream builds the wanted bodies of a piece as its recipe says, with normals, or with measures of parts
@@ -132,6 +133,12 @@ func (s *Studio) Stream(ctx context.Context, p Piece, w Wanted, put func(*Solid)
 		return err
 	}
 	r := made.Value
+	if w.Frame != nil {
+		if line, r, err = line.Grown(ctx, r, *w.Frame); err != nil {
+			return err
+		}
+		p.Recipe = *line.Recipe
+	}
 	list := stages.Arrangement(r, &p.Recipe.Parts)
 	wanted := map[string]bool{}
 	for _, id := range w.Parts {

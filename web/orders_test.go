@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"image/png"
 	"net/http"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -146,6 +147,61 @@ func TestOrdersAreRefused(t *testing.T) {
 	}
 	w.do(chromedp.Reload())
 	w.wait("document.body.dataset.orders === '[\"done\"]'")
+}
+
+// clipAlpha plays the last frame of a clip in a page that has nothing else: the alpha in its corner and in its middle.
+const clipAlpha = `((address) => {
+	delete document.body.dataset.alpha;
+	const video = document.createElement("video");
+	video.muted = true;
+	video.src = address;
+	video.onloadeddata = () => { video.currentTime = 0.05; };
+	video.onseeked = () => {
+		const canvas = document.createElement("canvas");
+		[canvas.width, canvas.height] = [video.videoWidth, video.videoHeight];
+		const pen = canvas.getContext("2d");
+		pen.drawImage(video, 0, 0);
+		const at = (x, y) => pen.getImageData(x * canvas.width, y * canvas.height, 1, 1).data[3];
+		document.body.dataset.alpha = [at(0.02, 0.02), at(0.5, 0.3)].join(" ");
+	};
+})`
+
+// TestClipsKeepTheirAlpha makes clips of a disc on a clear ground and on a sweep, from frames and of the live view, and
+// plays them: as WebM the ground stays clear, as MP4 and on a sweep nothing is.
+func TestClipsKeepTheirAlpha(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("plate.svg", disc)
+	s.turning(id, 3)
+	s.change(id, "Head on", &recipe.SetScene{Camera: &recipe.Camera{Turn: 0.1}})
+	player := open(t, "about:blank")
+	for n, kind := range []string{"clear", "sweep"} {
+		s.change(id, kind, &recipe.SetScene{Backdrop: &recipe.Backdrop{Kind: kind}})
+		w := shown(t, s, id, sharp)
+		w.js(`(() => { const was = URL.createObjectURL; URL.createObjectURL = (b) => { if (b.type.startsWith("video")) {
+			const r = new FileReader(); r.onload = () => { document.body.dataset.handed = r.result; }; r.readAsDataURL(b); } return was(b); }; })()`)
+		w.choose("What is shown beside", "results")
+		w.set("side", "96 px")
+		w.pick("[data-scene=quality]", "draft")
+		w.click("[data-act=make-frames]")
+		w.wait("document.body.dataset.orders === JSON.stringify(Array(" + strconv.Itoa(n+1) + ").fill('done'))")
+		clear := "0 255"
+		if kind == "sweep" {
+			clear = "255 255"
+		}
+		for _, c := range []struct{ ending, button, want string }{
+			{"webm", "[data-order=clip]", clear}, {"webm", "[data-act=test-clip]", clear}, {"mp4", "[data-order=clip]", "255 255"},
+		} {
+			w.pick("[data-scene=clip-kind]", c.ending)
+			w.js("delete document.body.dataset.handed")
+			w.click(c.button)
+			w.wait("document.body.dataset.handed")
+			player.js(clipAlpha + "('" + w.text("document.body.dataset.handed") + "')")
+			player.wait("document.body.dataset.alpha")
+			if got := player.text("document.body.dataset.alpha"); got != c.want {
+				t.Errorf("%s by %s on a %s ground: alpha %s, want %s", c.ending, c.button, kind, got, c.want)
+			}
+		}
+	}
 }
 
 // TestABrowserThatEncodesNothing gets quick frames from the server instead of a test clip,

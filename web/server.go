@@ -25,8 +25,9 @@ import (
 //go:embed static
 var staticFiles embed.FS
 
-// policy lets pages load their own files only; nothing inline runs.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; " +
+// policy lets pages load their own files only; nothing inline runs. Workers may be made from what a page has in memory:
+// mediabunny parts alpha from colours in one.
+const policy = "default-src 'none'; script-src 'self'; worker-src 'self' blob:; style-src 'self'; img-src 'self' data: blob:; " +
 	"connect-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 // server answers requests on top of a studio.

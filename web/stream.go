@@ -35,6 +35,7 @@ type solidsRequest struct {
 	Version string                      `json:"version"` // of the piece; "" as it is
 	Edges   bool                        `json:"edges"`   // those of polygons are wanted, too
 	Forms   map[string]string           `json:"forms"`   // forms of bodies that are there, by part
+	Frame   *float64                    `json:"frame"`   // bodies are wanted as they are at it; none for at rest
 }
 
 // flushEvery is how long a body waits for others before it is sent: less than anybody sees. As many bytes as
@@ -126,10 +127,10 @@ func (h *server) records(ctx context.Context, p studio.Piece, r *solidsRequest, 
 	failed := func(part string, err error) error {
 		return send(h.lost(part, err))
 	}
-	if err := h.studio.Stream(ctx, p, studio.Wanted{Parts: r.Parts, Have: r.Have, Try: r.Try}, put, failed); err != nil {
+	if err := h.studio.Stream(ctx, p, studio.Wanted{Parts: r.Parts, Have: r.Have, Try: r.Try, Frame: r.Frame}, put, failed); err != nil {
 		return err
 	}
-	if len(r.Try) > 0 { // looked at when they are kept
+	if len(r.Try) > 0 || r.Frame != nil { // looked at when they are kept, or as they are at rest
 		return nil
 	}
 	checked := map[string]solidCheck{}

@@ -50,37 +50,11 @@ type course struct {
 	closed bool
 }
 
-// courseOf makes the course of a path. Where a handle is not given, it points as the way from the point before to the
-// one after does (Catmull and Rom, A class of local interpolating splines, 1974), and is a third as long as the way to
-// the point that it leads to, so that points at uneven distances make no loops.
+// courseOf makes the course of a path.
 func courseOf(p *recipe.Path) *course {
 	n := len(p.Points)
 	at := func(i int) geom.Vec3 { return place(p.Points[(i+n)%n].At) }
-	handle := func(i int, sign float64) geom.Vec3 {
-		q := &p.Points[(i+n)%n]
-		i = (i + n) % n
-		lead, trail := place(q.Lead), place(q.Trail)
-		next := at(i + int(sign))
-		switch {
-		case q.Corner:
-			return next.Sub(at(i)).Times(1.0 / 3)
-		case sign < 0 && trail != geom.Vec3{}:
-			return trail
-		case lead != geom.Vec3{}:
-			return lead.Times(sign)
-		case sign > 0 && trail != geom.Vec3{}:
-			return trail.Times(-1)
-		}
-		before, after := i-1, i+1
-		if !p.Closed {
-			before, after = max(before, 0), min(after, n-1)
-		}
-		way := at(after).Sub(at(before))
-		if way.Len() < 1e-9 {
-			return geom.Vec3{}
-		}
-		return way.Unit().Times(sign * next.Sub(at(i)).Len() / 3)
-	}
+	handle := func(i int, sign int) geom.Vec3 { return handleOf(p, (i+n)%n, sign) }
 	out := &course{even: p.Even, closed: p.Closed}
 	last := n - 1
 	if p.Closed {
@@ -96,6 +70,39 @@ func courseOf(p *recipe.Path) *course {
 		}
 	}
 	return out
+}
+
+// handleOf returns the handle of point i, from it, toward the next point (sign 1) or the one before (-1). Where none is
+// given it points as the way from the point before to the one after does (Catmull and Rom, A class of local
+// interpolating splines, 1974), at an open end toward the tip of its neighbour's, and is a third as long as the way to
+// the point that it leads to, so that points at uneven distances make no loops.
+func handleOf(p *recipe.Path, i, sign int) geom.Vec3 {
+	n := len(p.Points)
+	at := func(i int) geom.Vec3 { return place(p.Points[(i+n)%n].At) }
+	q := &p.Points[i]
+	lead, trail := place(q.Lead), place(q.Trail)
+	next := at(i + sign)
+	switch {
+	case q.Corner:
+		return next.Sub(at(i)).Times(1.0 / 3)
+	case sign < 0 && trail != geom.Vec3{}:
+		return trail
+	case lead != geom.Vec3{}:
+		return lead.Times(float64(sign))
+	case sign > 0 && trail != geom.Vec3{}:
+		return trail.Times(-1)
+	}
+	way := at(i + 1).Sub(at(i - 1)).Times(float64(sign))
+	if end := i == 0 || i == n-1; end && !p.Closed {
+		way = next.Sub(at(i))
+		if k := i + sign; k > 0 && k < n-1 {
+			way = way.Add(handleOf(p, k, -sign))
+		}
+	}
+	if way.Len() < 1e-9 {
+		return geom.Vec3{}
+	}
+	return way.Unit().Times(next.Sub(at(i)).Len() / 3)
 }
 
 // length of all of it, mm.

@@ -176,7 +176,7 @@ func TestMovesAreGivenToOthers(t *testing.T) {
 			}
 		}
 	}
-	for _, bad := range []recipe.Move{{Motion: m}, {Name: "None"}, {Name: "Camera", Motion: recipe.Motion{Tracks: m.Tracks[3:]}}} {
+	for _, bad := range []recipe.Move{{Motion: m}, {Name: "None"}, {Name: "Still", Motion: recipe.Motion{Paths: m.Paths}}} {
 		if doc, err := bad.Document(); err == nil {
 			t.Errorf("kept %s", doc)
 		}

@@ -13,6 +13,22 @@ import (
 // What grows has another solid at each frame: measures change in the recipe (grow), outlines in the regions
 // (changed).
 
+// Grown returns the line and the regions by which a piece is raised as it is at a frame; those of before where nothing
+// grows.
+func (l *Line) Grown(ctx context.Context, r *Regions, frame float64) (*Line, *Regions, error) {
+	grown := show.Grown(&l.Recipe.Scene.Motion, frame)
+	if grown == nil {
+		return l, r, nil
+	}
+	then := *l
+	var err error
+	if then.Recipe, err = grow(l.Recipe, r, grown); err != nil {
+		return l, r, err
+	}
+	changed, err := l.changed(ctx, r, grown)
+	return &then, changed, err
+}
+
 // grow returns a recipe in which depths, with what a relief adds, and heights of bevels are changed by
 // factors, and lie between those of two parts of which one becomes the other.
 func grow(r *recipe.Recipe, on *Regions, by map[string]show.Growth) (*recipe.Recipe, error) {

@@ -94,16 +94,8 @@ func (l *Line) Shown(ctx context.Context, r *Regions, frame float64) (Shown, err
 	if out.Bodies, err = l.bodies(ctx, r); err != nil {
 		return out, err
 	}
-	grown := show.Grown(&l.Recipe.Scene.Motion, frame)
-	if grown == nil {
-		return out, nil
-	}
-	then := *l
-	if then.Recipe, err = grow(l.Recipe, r, grown); err != nil {
-		return out, err
-	}
-	changed, err := l.changed(ctx, r, grown)
-	if err != nil {
+	then, changed, err := l.Grown(ctx, r, frame)
+	if err != nil || changed == r {
 		return out, err
 	}
 	list, err := then.bodies(ctx, changed)

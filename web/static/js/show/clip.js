@@ -25,22 +25,30 @@ export async function kindFor(width, height, ending = "webm") {
   return null;
 }
 
-// record makes a clip of n frames. draw(i, pen) draws the i-th one; it may take its time.
-// Sides are even, as encoders want them.
-export async function record({ width, height, rate, frames, kind, draw, progress, signal }) {
+// keepsAlpha reports whether clips of a kind can be clear: WebM can (VP8 and VP9 with a second picture of the alpha), MP4
+// can't.
+export const keepsAlpha = (kind) => kind.ending === "webm";
+
+// record makes a clip of n frames. draw(i, pen) draws the i-th one; it may take its time. With clear, what is clear stays
+// so, where the kind can; else it shows plaster. Sides are even, as encoders want them.
+export async function record({ width, height, rate, frames, kind, draw, progress, signal, clear }) {
   const canvas = document.createElement("canvas");
   canvas.width = width;
   canvas.height = height;
   const pen = canvas.getContext("2d");
   const output = new Output({ format: kind.format(), target: new BufferTarget() });
-  const source = new CanvasSource(canvas, { codec: kind.codec, bitrate: QUALITY_HIGH });
+  const alpha = clear && keepsAlpha(kind) ? "keep" : "discard";
+  const source = new CanvasSource(canvas, { codec: kind.codec, bitrate: QUALITY_HIGH, alpha });
   output.addVideoTrack(source, { frameRate: rate });
   await output.start();
   try {
     for (let i = 0; i < frames; i++) {
       if (signal?.aborted) throw new DOMException("cancelled", "AbortError");
-      pen.fillStyle = "#efe9df"; // what is clear shows plaster: clips have no alpha
-      pen.fillRect(0, 0, width, height);
+      pen.clearRect(0, 0, width, height);
+      if (alpha === "discard") {
+        pen.fillStyle = "#efe9df";
+        pen.fillRect(0, 0, width, height);
+      }
       await draw(i, pen, canvas);
       await source.add(i / rate, 1 / rate);
       progress?.((i + 1) / frames);

@@ -17,6 +17,9 @@ export const measures = {
   colour: ["colour", "", 0],
   depth: ["depth", "×", 1],
   bevel: ["bevel's height", "×", 1],
+  along: ["along its path", "of it", 0],
+  written: ["written", "of it", 1],
+  becoming: ["becoming", "of it", 0],
   height: ["height", "°", 0],
   distance: ["farther away", "mm", 0],
   focal: ["focal length", "mm", 0],
@@ -31,10 +34,10 @@ export const measures = {
 
 // movable lists what can change of the piece or a part, the camera, the scene, a lamp.
 export const movable = {
-  part: ["right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "colour", "glow", "depth", "bevel"],
-  camera: ["turn", "height", "distance", "focal", "level"],
+  part: ["right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "colour", "glow", "depth", "bevel", "written", "becoming", "along"],
+  camera: ["along", "turn", "height", "distance", "focal", "level"],
   scene: ["exposure", "around"],
-  lamp: ["strength", "right", "up", "ahead", "aim right", "aim up", "aim ahead"],
+  lamp: ["strength", "along", "right", "up", "ahead", "aim right", "aim up", "aim ahead"],
 };
 
 const softIn = (s) => s * s * (2 - s);

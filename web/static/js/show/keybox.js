@@ -75,14 +75,34 @@ export class KeyBox {
     this.thing = el("select", { "data-time": "thing", "aria-label": "What is to move" });
     this.what = el("select", { "data-time": "what", "aria-label": "How it moves" });
     this.thing.addEventListener("change", () => this.fillWhat());
+    this.into = el("select", { "data-time": "into", "aria-label": "The part that it becomes" });
+    this.what.addEventListener("change", () => this.showInto());
     this.set = button("set-key", "Set a key here", "At the frame that is shown (K)", () => this.setHere());
-    this.next = el("div", { class: "keyfields" }, el("b", {}, "Move"), this.thing, this.what, this.set);
+    this.path = button("path", "Path …", "A path in space for it (W)", () => this.openPath());
+    this.next = el("div", { class: "keyfields" }, el("b", {}, "Move"), this.thing, this.what, this.into, this.set, this.path);
     this.note = el("p", { class: "soft timenote" });
     this.element = el("div", { class: "keybox" }, this.next, el("div", { class: "keyrow" }, this.keys, this.note));
   }
 
   setHere() {
-    return this.timeline.setHere(this.thing.value, this.what.value);
+    return this.timeline.setHere(this.thing.value, this.what.value, this.into.value);
+  }
+
+  openPath() {
+    const t = this.timeline.things().find((o) => o.id === this.thing.value);
+    if (t && t.id !== "scene") this.timeline.act.openPath(t.id, t.kind);
+  }
+
+  // showInto offers the parts that a part can become.
+  showInto() {
+    const on = this.what.value === "becoming";
+    const list = on ? this.timeline.things().filter((o) => o.kind === "part" && ![this.thing.value, "piece"].includes(o.id)) : [];
+    const t = this.timeline.tracks.find((o) => o.of === this.thing.value && o.what === "becoming");
+    const was = this.into.value || t?.into;
+    this.into.hidden = !on;
+    this.into.replaceChildren(...list.map((o) => el("option", { value: o.id }, o.name)));
+    if (list.some((o) => o.id === was)) this.into.value = was;
+    this.set.disabled = on && !list.length;
   }
 
   fillWhat() {
@@ -90,6 +110,8 @@ export class KeyBox {
     const was = this.what.value;
     this.what.replaceChildren(...(t?.what ?? []).map((w) => el("option", { value: w }, measures[w][0])));
     if (t?.what.includes(was)) this.what.value = was;
+    this.path.disabled = this.thing.value === "scene";
+    this.showInto();
   }
 
   // one returns the only selected key and its track, or the first of several.

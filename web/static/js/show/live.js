@@ -48,6 +48,8 @@ export class Live {
     this.camera = new PerspectiveCamera();
     this.camera.matrixAutoUpdate = false;
     this.bodies = new Map(); // id -> {mesh, runs}
+    this.grown = new Map(); // id -> what stands for a body at the frame that is shown
+    this.looks = new Map(); // id -> what its faces were made of last
     this.shared = this.makeShared();
     this.shadow = new WebGLRenderTarget(2 * shadowSide, 2 * shadowSide, {
       depthTexture: new DepthTexture(2 * shadowSide, 2 * shadowSide, UnsignedIntType),
@@ -168,6 +170,14 @@ export class Live {
   // put takes the solid of a body (see stand/solids.js).
   put(id, solid) {
     this.drop(id);
+    const b = this.bodyOf(solid);
+    this.bodies.set(id, b);
+    this.scene.add(b.mesh);
+    this.shadowsAt = "";
+  }
+
+  // bodyOf makes what is drawn of a solid.
+  bodyOf(solid) {
     const g = geometryOf(solid);
     solid.runs.forEach((r, i) => g.addGroup(3 * r.start, 3 * r.count, i));
     const mesh = new Mesh(g, []);
@@ -175,18 +185,39 @@ export class Live {
     mesh.frustumCulled = false;
     g.computeBoundingBox();
     const thick = g.boundingBox.max.z - g.boundingBox.min.z;
-    this.bodies.set(id, { mesh, runs: solid.runs, bottom: solid.bottom, key: solid.key, thick, areas: areasOf(g, solid.runs) });
-    this.scene.add(mesh);
+    return { mesh, runs: solid.runs, bottom: solid.bottom, key: solid.key, thick, areas: areasOf(g, solid.runs) };
+  }
+
+  // stands lets a body stand for one that has another form at a frame; none for the one that is there at rest.
+  stands(id, body) {
+    const was = this.grown.get(id);
+    if (was === body) return;
+    if (was) this.scene.remove(was.mesh);
+    if (body) {
+      this.grown.set(id, body);
+      this.scene.add(body.mesh);
+    } else this.grown.delete(id);
     this.shadowsAt = "";
+  }
+
+  // drawn lists the bodies as they stand.
+  drawn() {
+    return [...this.bodies].map(([id, b]) => this.grown.get(id) ?? b);
   }
 
   drop(id) {
     const b = this.bodies.get(id);
     if (!b) return;
+    this.stands(id, undefined);
+    this.free(b);
+    this.bodies.delete(id);
+  }
+
+  // free gives back what a body holds.
+  free(b) {
     this.scene.remove(b.mesh);
     b.mesh.geometry.dispose();
     for (const m of b.mesh.material) m.dispose();
-    this.bodies.delete(id);
   }
 
   // draws gives a part the picture of its gradients over a box.
@@ -301,12 +332,14 @@ export class Live {
   show(frame, order) {
     this.frame = frame;
     order.forEach((id, i) => {
-      const b = this.bodies.get(id);
-      if (!b) return;
+      const rest = this.bodies.get(id);
+      if (!rest) return;
+      const b = this.grown.get(id) ?? rest;
       const p = frame.poses[i];
+      rest.mesh.visible = false;
       b.mesh.visible = p[12] > 0;
       b.mesh.matrix.set(p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], p[8], p[9], p[10], p[11], 0, 0, 0, 1);
-      const grown = (frame.grown?.[id]?.[0] ?? 1) * (frame.grown?.piece?.[0] ?? 1);
+      const grown = b === rest ? growthOf(frame.grown, id).depth : 1;
       if (grown !== 1) {
         // As deep as it is then, from its back on.
         const z = b.bottom;
@@ -314,7 +347,10 @@ export class Live {
         b.mesh.matrix.multiply(deep.multiply(new Matrix4().makeTranslation(0, 0, -z)));
       }
       b.mesh.matrixWorldNeedsUpdate = true;
-      if (frame.looks) this.dress(b, frame.looks[i]);
+      const looks = frame.looks?.[i] ?? (b.mesh.material.length === b.runs.length ? null : this.looks.get(id));
+      if (!looks) return;
+      this.looks.set(id, looks);
+      this.dress(b, looks);
     });
     this.light(frame.lights);
     this.shine();
@@ -349,7 +385,7 @@ export class Live {
     const sum = new Vector3();
     const at = new Vector3();
     let all = 0;
-    for (const b of this.bodies.values())
+    for (const b of this.drawn())
       b.mesh.material.forEach((m, i) => {
         const glow = m.uniforms.glow.value;
         const weight = b.areas[i].area * (glow.x + glow.y + glow.z);
@@ -463,7 +499,7 @@ export class Live {
 
   // drawBehind draws what is seen through clear things, where there are any: all others, as light.
   drawBehind() {
-    const clear = [...this.bodies.values()].flatMap((b) => b.mesh.material).filter((m) => m.userData.clear);
+    const clear = this.drawn().flatMap((b) => b.mesh.material).filter((m) => m.userData.clear);
     if (!clear.length) return;
     const r = this.renderer;
     const size = r.getDrawingBufferSize(new Vector2());
@@ -500,6 +536,14 @@ export class Live {
     this.renderer.dispose();
     this.renderer.forceContextLoss();
   }
+}
+
+// growthOf tells how another solid of a body is than at rest (core/show, ease.go).
+export function growthOf(all, id) {
+  const usual = { depth: 1, bevel: 1, written: 1, became: 0 };
+  const own = all?.[id] ?? all?.[id.split("~")[0]] ?? usual;
+  const piece = all?.piece ?? usual;
+  return { ...own, depth: own.depth * piece.depth, bevel: own.bevel * piece.bevel, written: Math.min(own.written, piece.written) };
 }
 
 // areasOf returns how large the faces of each run are, mm², and where the middle of them is.

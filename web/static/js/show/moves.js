@@ -1,17 +1,19 @@
 // Ready moves: of the whole piece, or of its parts one after the other.
 
-import { post } from "../lib/api.js";
+import { get, post } from "../lib/api.js";
 import { lengthField, select } from "../lib/field.js";
-import { ask, el } from "../lib/page.js";
+import { ask, bringBack, complain, el, say } from "../lib/page.js";
+import { draft } from "../lib/unsaved.js";
 
 const title = (text) => text.charAt(0).toUpperCase() + text.slice(1);
 const says = {
   turntable: "once around, evenly",
   rise: "up out of the ground",
   "drop in": "falls and settles",
-  "swing open": "turns into view, a little too far and back",
+  "swing open": "turns into view, and a little past",
   "unroll from the left": "each turns down on its left edge",
   "spring out": "out of nothing, springing",
+  write: "along its outline, then filled",
   "bounce in": "falls, and bounces till it lies",
   assemble: "parts come together from all sides",
   "light sweep": "a strip of light runs across",
@@ -28,13 +30,41 @@ const orderNames = {
   "at random": "at random",
 };
 
-const unitNames = { part: "each by itself", word: "words", line: "lines", group: "all as one" };
+const unitNames = { part: "each by itself", word: "words", line: "lines", layer: "layers", group: "all as one" };
+
+// keptOf makes a move of selected keys: of the first part that has one, and of all that are no parts; its time counts from
+// the first key. It also names the parts that stay out.
+function keptOf(timeline) {
+  const list = timeline.chosen();
+  const parts = timeline.things().filter((t) => t.kind === "part");
+  const isPart = (id) => parts.some((p) => p.id === id);
+  const mover = list.find((t) => isPart(t.of))?.of;
+  const first = Math.min(...list.flatMap((t) => t.frames));
+  const named = (of) => (of === mover ? "mover" : of);
+  const taken = list.filter((t) => t.of === mover || !isPart(t.of));
+  const tracks = taken.map(({ of, what, frames }) => {
+    const track = timeline.tracks.find((t) => t.of === of && t.what === what);
+    const keys = track.keys.filter((k) => frames.includes(k.frame)).map((k) => ({ ...k, frame: k.frame - first }));
+    return { of: named(of), what, into: track.into, keys };
+  });
+  const along = (of) => taken.some((t) => t.of === of && t.what === "along");
+  const paths = (timeline.motion.paths ?? []).filter((p) => along(p.of)).map((p) => ({ ...p, of: named(p.of) }));
+  const out = [...new Set(list.filter((t) => !taken.includes(t)).map((t) => parts.find((p) => p.id === t.of).name))];
+  return { motion: { rate: timeline.motion.rate, reach: timeline.act.look()?.reach, tracks, paths }, out };
+}
 
 // moves opens the dialog; a click on a move takes it.
-export function moves({ timeline, piece, words, moved }) {
+export function moves({ timeline, piece, words, moved, pick }) {
   const rate = timeline.rate;
   const some = piece.pickedSome();
   const parts = piece.state.parts.filter((p) => !p.out && p.host === p.id);
+  const was = (timeline.asked ??= {
+    values: { overlap: 0, right: 0, up: 0, markRight: 0, markUp: 0, delay: 0.2, lasts: 0, seed: 1 },
+    order: "in order",
+    unit: "part",
+    pivot: "",
+  });
+  const values = { ...was.values, from: Math.round(timeline.frame) / rate };
   const who = select(
     "move-who",
     "Moves",
@@ -47,8 +77,8 @@ export function moves({ timeline, piece, words, moved }) {
   );
   const order = select("move-order", "Follow", words.orders.map((o) => [o, orderNames[o]]), () => show());
   const unit = select("move-unit", "As one", words.units.map((u) => [u, unitNames[u]]), () => show());
-  const pivot = select("move-pivot", "About", [["", "as the move has it"], ...words.pivots.map((p) => [p, `the ${p}`])], () => {});
-  const values = { overlap: 0, right: 0, up: 0, delay: 0.2, from: Math.round(timeline.frame) / rate, lasts: 0, seed: 1 };
+  const about = words.pivots.map((p) => [p, p === "point" ? "a point …" : `the ${p}`]);
+  const pivot = select("move-pivot", "About", [["", "as the move has it"], ...about], () => show());
   const seconds = { unit: "s", slider: false, figure: "clip", arrow: 0.1 };
   const field = (key, label, o) => lengthField({ name: `move.${key}`, label, value: values[key], ...o, done: (v) => ((values[key] = v), o.changed?.()) });
   const delay = field("delay", "Each later by", seconds);
@@ -64,11 +94,34 @@ export function moves({ timeline, piece, words, moved }) {
   const millimetres = { slider: false, figure: "place" };
   const right = field("right", "Point, right", millimetres);
   const up = field("up", "Point, up", millimetres);
+  const markRight = field("markRight", "About, right", millimetres);
+  const markUp = field("markUp", "About, up", millimetres);
   const from = field("from", "Begins at", seconds);
   const lasts = field("lasts", "Takes", { ...seconds, words: (v) => (v ? undefined : "to the end") });
   const seed = field("seed", "Chance number", { plain: true, slider: false, figure: "clip" });
-  who.set(some ? "some" : "");
-  if (some) order.set("in order");
+  // inView closes the dialog, lets a point be picked and opens it again.
+  const inView = (x, y, says) => {
+    const button = el("button", { class: "plainbutton", type: "button", "data-move-pick": x, title: "Click on it in the view" }, "Pick in the view");
+    button.addEventListener("click", async () => {
+      remember();
+      d.close();
+      const at = await pick(says);
+      if (at) [timeline.asked.values[x], timeline.asked.values[y]] = at;
+      timeline.moves(who.input.value);
+    });
+    return button;
+  };
+  const pickFrom = inView("right", "up", "Click where the first one is. Escape leaves it as it was.");
+  const pickMark = inView("markRight", "markUp", "Click the point that it turns about. Escape leaves it as it was.");
+  const remember = () => (timeline.asked = { values, order: order.input.value, unit: unit.input.value, pivot: pivot.input.value });
+  who.set(timeline.askedOf ?? (some ? "some" : ""));
+  timeline.askedOf = null;
+  order.set(was.order);
+  unit.set(was.unit);
+  pivot.set(was.pivot);
+  const pairs = {};
+  const pair = (name, ...list) => (pairs[name] = el("div", { class: "movepair" }, ...list.map((f) => f.row ?? f)));
+  const rows = [pair("from", right, up, pickFrom), pair("mark", markRight, markUp, pickMark), pair("delay", overlap, delay), pair("seed", seed), pair("time", from, lasts)];
   const show = () => {
     const apart = who.input.value !== "";
     order.row.hidden = !apart;
@@ -76,14 +129,17 @@ export function moves({ timeline, piece, words, moved }) {
     const together = !apart || order.input.value === "together" || unit.input.value === "group";
     overlap.row.hidden = together;
     delay.row.hidden = together || values.overlap > 0;
-    right.row.hidden = up.row.hidden = !apart || order.input.value !== "from a point";
-    seed.row.hidden = !apart || order.input.value !== "at random";
+    pairs.delay.hidden = together;
+    pairs.from.hidden = !apart || order.input.value !== "from a point";
+    pairs.mark.hidden = !apart || pivot.input.value !== "point";
+    pairs.seed.hidden = !apart || order.input.value !== "at random";
   };
-  const take = async (move) => {
+  const take = async (what) => {
+    remember();
     d.close();
     const ids = { all: parts.map((p) => p.id), some: piece.picked().map((p) => p.id) }[who.input.value] ?? [];
     const act = {
-      move,
+      ...what,
       parts: ids,
       from: Math.round(values.from * rate),
       frames: Math.round(values.lasts * rate),
@@ -93,21 +149,92 @@ export function moves({ timeline, piece, words, moved }) {
       unit: ids.length ? unit.input.value : "",
       pivot: ids.length ? pivot.input.value : "",
       at: [values.right, values.up],
+      mark: [values.markRight, values.markUp],
       seed: values.seed,
     };
     if (await piece.changeBy(() => post(`${piece.base}/move?base=${piece.state.rev}`, act))) moved();
   };
-  const pairs = [[right, up], [overlap, delay], [seed], [from, lasts]].map((list) => el("div", { class: "movepair" }, ...list.map((f) => f.row)));
   const list = el(
     "div",
     { class: "movelist" },
     ...words.moves.map((m) => {
       const what = [el("b", {}, title(m)), el("span", {}, says[m] ?? "")];
-      return el("button", { type: "button", "data-move": m, onclick: () => take(m) }, ...what);
+      return el("button", { type: "button", "data-move": m, onclick: () => take({ move: m }) }, ...what);
     }),
   );
   const close = el("button", { class: "button is-small", type: "button", onclick: () => d.close() }, "Close");
-  const d = ask("Ready moves", "movebox", who.row, unit.row, pivot.row, order.row, ...pairs, list, close);
+  const kept = keptMoves(timeline, (name) => take({ kept: name }));
+  const d = ask("Ready moves", "movebox", who.row, unit.row, pivot.row, order.row, ...rows, list, ...kept, close);
   show();
   return d;
+}
+
+// keptMoves is the part of the dialog about moves that are kept by names: a click takes one, and the selected keys
+// become another.
+function keptMoves(timeline, take) {
+  const list = el("ul", { class: "keptmoves", "aria-label": "Kept moves" });
+  const small = (name, text, label, act) =>
+    el("button", { class: "plainbutton", type: "button", title: label, "aria-label": label, "data-move-drop": name, onclick: act }, text);
+  const refresh = async () => {
+    try {
+      const { moves: names } = await get("/moves");
+      list.replaceChildren(
+        ...names.map((name) => {
+          const go = el("button", { type: "button", "data-kept-move": name, onclick: () => take(name) }, name);
+          const file = el("a", { class: "plainbutton", href: `/moves/file/${encodeURIComponent(name)}`, title: `Download ${name}`, "aria-label": `Download ${name}` }, "↧");
+          return el("li", {}, go, file, small(name, "✕", `Forget ${name}`, () => drop(name)));
+        }),
+      );
+      if (!names.length) list.append(el("li", { class: "soft" }, "None yet."));
+    } catch (e) {
+      complain(e);
+    }
+  };
+  const drop = async (name) => {
+    try {
+      const { dropped } = await post("/moves/drop", { name });
+      say(`The move ${name} is forgotten.`, { action: "Undo", stay: 12_000, act: () => bringBack("move", dropped, refresh) });
+      await refresh();
+    } catch (e) {
+      complain(e);
+    }
+  };
+  const send = async (what, more = "") => {
+    try {
+      const { name, instead } = await post("/moves", what);
+      const back = { action: "Undo", stay: 12_000, act: () => bringBack("move", instead, refresh) };
+      if (instead) say(`The move ${name} is kept in the place of the one of that name.`, back);
+      else say(`The move ${name} is kept, for any piece.${more}`, { stay: 5000 });
+      field.value = "";
+      settled();
+      await refresh();
+    } catch (e) {
+      complain(e);
+    }
+  };
+  const field = el("input", { class: "keepname", "data-move": "name", placeholder: "name", maxlength: 60, "aria-label": "Name of the move" });
+  const settled = draft(field, "the name of a move");
+  const keep = () => {
+    const name = field.value.trim();
+    if (!name) return field.focus();
+    const { motion, out } = keptOf(timeline);
+    return send({ name, motion }, out.length ? ` It is that of one part; ${out.join(", ")} stayed out.` : "");
+  };
+  field.addEventListener("keydown", (e) => e.key === "Enter" && keep());
+  const file = el("input", { type: "file", accept: ".json,application/json", hidden: true, "data-move": "file" });
+  file.addEventListener("change", async () => {
+    if (file.files[0]) await send({ document: await file.files[0].text() });
+    file.value = "";
+  });
+  const n = timeline.picked.size;
+  const button = (name, text, act) => el("button", { class: "button is-small", type: "button", "data-move": name, onclick: act }, text);
+  const keepButton = button("keep", n ? `Keep the ${n === 1 ? "selected key" : `${n} selected keys`}` : "Keep the selected keys", keep);
+  keepButton.disabled = field.disabled = !n;
+  keepButton.title = n ? "As a move for any part of any piece" : "Select keys in the timeline first";
+  refresh();
+  return [
+    el("h3", {}, "Kept moves"),
+    list,
+    el("div", { class: "keepline" }, field, keepButton, button("file", "From a file", () => file.click()), file),
+  ];
 }

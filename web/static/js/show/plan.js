@@ -8,9 +8,39 @@ import { figure } from "../lib/length.js";
 const side = 210; // px
 const svgNS = (name, attrs, ...kids) => el(name, attrs, ...kids);
 
+// marksOf makes what is drawn of a path where to(place) says: the line, and for each peg and handle its mark, the line
+// to it, and what is taken hold of with it.
+export function marksOf(drawn, to) {
+  const points = drawn.line.map((p) => to(p).map((v) => v.toFixed(1)).join(",")).join(" ");
+  const line = svgNS("g", { class: "pathline" }, svgNS("polyline", { points, class: "grab" }), svgNS("polyline", { points }));
+  const grips = drawn.handles.map((h) => {
+    const [x, y] = to(h);
+    const [x0, y0] = to({ at: h.of });
+    const a = (Math.atan2(y - y0, x - x0) * 180) / Math.PI;
+    const mark = svgNS(
+      "g",
+      { class: "pathhandle", transform: `translate(${x} ${y}) rotate(${a})`, "data-path-handle": h.side },
+      svgNS("circle", { r: 9, class: "grab" }),
+      svgNS("path", { d: "M0 -6v12" }),
+    );
+    return { mark, lever: svgNS("line", { class: "pathlever", x1: x0, y1: y0, x2: x, y2: y }), what: { point: h.point, side: h.side } };
+  });
+  for (const p of drawn.points) {
+    const [x, y] = to(p);
+    const mark = svgNS(
+      "g",
+      { class: `pathpoint${p.picked ? " picked" : ""}`, transform: `translate(${x} ${y})`, "data-path-point": p.point },
+      svgNS("circle", { r: 10, class: "grab" }),
+      svgNS("path", { d: "M-4 -11h8v7l-4 5l-4 -5z" }),
+    );
+    grips.push({ mark, what: { point: p.point } });
+  }
+  return { line, grips };
+}
+
 export class Plan {
-  // act is {lamps(), chosen, picked(name), moveLamp(name, path values, label), turnCamera(turn,
-  // distance), nudge}
+  // act is {chosen, picked(name), tryLamp(lamp, done), tryCamera(patch, done), nudgeCamera(by, e), path}: path is
+  // what pathbox.js makes
   constructor(act) {
     this.act = act;
     this.svg = svgNS("svg", { class: "plan", viewBox: `0 0 ${side} ${side}`, role: "group", "aria-label": "Camera and lamps from above" });
@@ -33,6 +63,7 @@ export class Plan {
       live.reach * 1.6,
       ...lamps.filter((l) => l.kind !== "sun").map((l) => Math.hypot(l.at[0], l.at[2])),
       Math.min(live.reach * 7, Math.hypot(camera.eye.X - mid.x, camera.eye.Z - mid.z)),
+      ...(this.act.path.drawing()?.line ?? []).map(({ at }) => Math.min(live.reach * 12, Math.hypot(at[0], at[2]))),
     );
     if (!this.drag) this.k = (side / 2 - 16) / far;
     this.draw();
@@ -57,8 +88,32 @@ export class Plan {
     const [field, eye] = this.eye(camera);
     kids.push(field);
     for (const l of this.lamps) kids.push(...this.lamp(l));
-    kids.push(eye);
+    kids.push(eye, ...this.path());
+    const held = this.svg.contains(document.activeElement) ? document.activeElement.dataset.plan : undefined;
     this.svg.replaceChildren(...kids);
+    if (held !== undefined) [...this.svg.querySelectorAll("[data-plan]")].find((k) => k.dataset.plan === held)?.focus();
+  }
+
+  // path draws the path that is worked at: its line, pegs, and the handles of the one that is chosen.
+  path() {
+    const drawn = this.act.path.drawing();
+    if (!drawn) return [];
+    const to = ({ at }) => this.on(at[0], at[2]);
+    const { line, grips } = marksOf(drawn, to);
+    line.addEventListener("pointerdown", (e) => {
+      const p = this.place(e);
+      const far = (o) => Math.hypot(o.at[0] - p.x, o.at[2] - p.z);
+      this.down(e, { path: { line: drawn.line.reduce((a, b) => (far(b) < far(a) ? b : a)) } });
+    });
+    for (const { mark, what } of grips) {
+      mark.addEventListener("pointerdown", (e) => this.down(e, { path: what }));
+      if (what.side) continue;
+      const up = drawn.points[what.point].up;
+      const says = `Point ${what.point + 1} of the path, ${figure(up)} mm up. Arrow keys and Page Up move it, Enter adds one, Delete removes it.`;
+      for (const [k, v] of Object.entries({ "data-plan": `point ${what.point}`, tabindex: 0, role: "button", "aria-label": says })) mark.setAttribute(k, v);
+      mark.addEventListener("keydown", (e) => this.act.path.key(e, what.point));
+    }
+    return [line, ...grips.flatMap((g) => [g.lever, g.mark]).filter(Boolean)];
   }
 
   lamp(l) {
@@ -137,6 +192,7 @@ export class Plan {
     this.svg.setPointerCapture(e.pointerId);
     this.drag = { ...what, from: this.place(e) };
     if (what.lamp) this.act.picked(what.lamp.name);
+    if (what.path) this.act.path.take(what.path);
   }
 
   move(e) {
@@ -144,6 +200,10 @@ export class Plan {
     if (!d) return;
     const to = this.place(e);
     d.moved = true;
+    if (d.path) {
+      this.act.path.drag([to.x - d.from.x, 0, to.z - d.from.z], e.altKey);
+      return;
+    }
     if (d.camera) {
       this.act.tryCamera(this.turned(to), false);
       return;
@@ -154,6 +214,10 @@ export class Plan {
   up(e) {
     const d = this.drag;
     this.drag = null;
+    if (d?.path) {
+      this.act.path.let();
+      return;
+    }
     if (!d?.moved) return;
     const to = this.place(e);
     if (d.camera) this.act.tryCamera(this.turned(to), true);

@@ -23,10 +23,21 @@ export function sizeOf(ratio, side) {
     : { width: Math.max(1, Math.round(side * ratio)), height: side };
 }
 
+// hasClear reports whether anything of a picture is clear.
+function hasClear(image, w, h) {
+  const pen = new OffscreenCanvas(w, h).getContext("2d");
+  pen.drawImage(image, 0, 0, w, h);
+  image.close();
+  const { data } = pen.getImageData(0, 0, w, h);
+  for (let i = 3; i < data.length; i += 4) if (data[i] < 255) return true;
+  return false;
+}
+
 // results makes the panel. act is {piece, words, stage, frame(), timeline}.
 export function results(act) {
   const { piece, words } = act;
   const motion = () => piece.state.scene.motion ?? {};
+  const isClear = () => piece.state.scene.backdrop?.kind === "clear";
   const values = { side: 1920, from: 0, to: 0 };
   const px = { unit: "px", slider: false, figure: "pictureSide", arrow: 10 };
   const side = lengthField({ name: "side", label: "Longer side", value: values.side, ...px, done: (v) => (values.side = Math.round(v)) });
@@ -43,20 +54,11 @@ export function results(act) {
   const frames = { slider: false, plain: true, figure: "clip" };
   const from = lengthField({ name: "from", label: "First frame", value: 0, ...frames, done: (v) => (values.from = v) });
   const to = lengthField({ name: "to", label: "Last frame", value: 0, ...frames, done: (v) => (values.to = v) });
-  const shutter = lengthField({
-    name: "shutter",
-    label: "Motion blur",
-    value: 0,
-    unit: "%",
-    scale: 100,
-    min: 0,
-    max: 1,
-    step: 0.05,
-    arrow: 10,
-    figure: "share",
-    words: (v) => (v ? undefined : "none"),
-    done: (v) => act.scene({ motion: { ...motion(), shutter: v } }, "Motion blur"),
-  });
+  // How long the shutter is open: as a share of a frame, or as the angle of a turning shutter, of which a frame is 360°.
+  const open = (v) => act.scene({ motion: { ...motion(), shutter: v } }, "Motion blur");
+  const share = { value: 0, min: 0, max: 1, arrow: 10, figure: "share", words: (v) => (v ? undefined : "none"), done: open };
+  const shutter = lengthField({ ...share, name: "shutter", label: "Motion blur", unit: "%", scale: 100, step: 0.05 });
+  const angle = lengthField({ ...share, name: "shutter-angle", label: "Shutter angle", unit: "°", scale: 360, step: 0.025, slider: false });
   const clip = button("make-frames", "Make the frames", "Numbered pictures, as a ZIP or a clip", false, () =>
     order({ clip: true, from: values.from, to: values.to }),
   );
@@ -103,7 +105,7 @@ export function results(act) {
     try {
       const blob = await piece.run("Making the test clip", (job) =>
         act.drawn(w, h, (draw) =>
-          record({ width: w, height: h, rate: act.timeline.rate, frames: n, kind: k, draw, progress: (s) => job.report(s), signal: job.signal }),
+          record({ width: w, height: h, rate: act.timeline.rate, frames: n, kind: k, draw, clear: isClear(), progress: (s) => job.report(s), signal: job.signal }),
         ),
       );
       hand({ name: `${piece.state.name}.${k.ending}`, blob });
@@ -118,16 +120,20 @@ export function results(act) {
     const [w, h] = [even(o.spec.width), even(o.spec.height)];
     const k = await kindFor(w, h, kind.input.value);
     if (!k) return say("This browser encodes no clips; take the frames as a ZIP or an APNG.", { bad: true });
-    const draw = async (i, pen) => {
+    const frameOf = async (i) => {
       const r = await fetch(`${piece.base}/orders/${o.id}/${i}`);
       if (!r.ok) throw new Error("A frame of this clip could not be read.");
-      const image = await createImageBitmap(await r.blob());
+      return createImageBitmap(await r.blob());
+    };
+    const draw = async (i, pen) => {
+      const image = await frameOf(i);
       pen.drawImage(image, 0, 0, w, h);
       image.close();
     };
     try {
+      const clear = hasClear(await frameOf(0), w, h);
       const blob = await piece.run("Making the clip", (job) =>
-        record({ width: w, height: h, rate: o.rate, frames: o.done, kind: k, draw, progress: (s) => job.report(s), signal: job.signal }),
+        record({ width: w, height: h, rate: o.rate, frames: o.done, kind: k, draw, clear, progress: (s) => job.report(s), signal: job.signal }),
       );
       hand({ name: `${o.name}.${k.ending}`, blob });
       document.body.dataset.clip = String(blob.size);
@@ -207,8 +213,8 @@ export function results(act) {
   const show = () => {
     const n = motion().frames ?? 0;
     passRow.hidden = format.input.value !== "exr";
-    shutter.set(motion().shutter ?? 0);
-    for (const e of [shutter.row, clip, from.row, to.row, test, kind.row]) e.hidden = !n;
+    for (const f of [shutter, angle]) f.set(motion().shutter ?? 0);
+    for (const e of [shutter.row, angle.row, clip, from.row, to.row, test, kind.row]) e.hidden = !n;
     if (n && n !== values.n) {
       [values.n, values.from, values.to] = [n, 0, n - 1];
       from.set(0);
@@ -220,7 +226,7 @@ export function results(act) {
     "div",
     {},
     part("Picture", side.row, quality.row, format.row, passRow, rawRow, make),
-    part("Clip", shutter.row, from.row, to.row, clip, kind.row, test),
+    part("Clip", shutter.row, angle.row, from.row, to.row, clip, kind.row, test),
     part("Results", list),
   );
   return { element, show, refresh, order };

@@ -9,7 +9,9 @@ import { known } from "../lib/known.js";
 import { dots, drawsSolids } from "../stand/painter.js";
 import { streamSolids } from "../stand/records.js";
 import { cameras, placed, ratioOf } from "./cameras.js";
+import { Growing } from "./growing.js";
 import { lights, upload } from "./lights.js";
+import { PathBox } from "./pathbox.js";
 import { results, sizeOf } from "./results.js";
 import { Stage } from "./stage.js";
 import { surface } from "./surface.js";
@@ -20,6 +22,7 @@ export const keys = [
   ["Home", "To the first frame"],
   ["K", "Set a key at the frame that is shown"],
   ["M", "Ready moves"],
+  ["W", "A path in space for what is chosen below the timeline"],
   ["Delete", "Remove the selected keys, or the lamp"],
   ["F", "Fit the camera to the piece"],
   ["L", "The live view, or the picture"],
@@ -74,6 +77,18 @@ class Show {
       margins: (on) => this.margins(on),
       holds: () => this.tab,
     };
+    this.path = new PathBox({
+      piece: this.piece,
+      change: (label, ...edits) => this.piece.change(label, ...edits),
+      redraw: () => this.data && this.stage.draw(true),
+      name: (of) => this.timeline.things().find((t) => t.id === of)?.name ?? of,
+      look: (of) => this.lookOf(of),
+      base: (of) => this.baseOf(of),
+      frame: () => Math.round(this.timeline.frame),
+      frames: () => this.timeline.frames,
+      end: () => this.endPath(),
+    });
+    act.path = this.path;
     this.stage = new Stage(act);
     this.timeline = new Timeline({
       ...act,
@@ -81,7 +96,10 @@ class Show {
       go: (frame, moving) => this.go(frame, moving),
       still: () => this.later(),
       moved: () => this.timeline.play(),
+      openPath: (of, kind) => this.openPath(of, kind),
+      pick: (says) => this.pick(says),
     });
+    this.growing = new Growing({ piece: this.piece, live: this.stage.live, redraw: () => this.data && this.stage.draw() });
     this.note = el("span", { class: "shownote soft" }, "The first picture comes in a moment.");
     this.mode = choice("View", [["picture", "Picture"], ["live", "Live"]], this.memory.mode ?? "picture", (m) => this.setMode(m));
     const tool = (name, text, title, onclick) =>
@@ -132,6 +150,7 @@ class Show {
 
   setTab(tab) {
     this.remember({ tab });
+    this.path.close();
     this.tabs.set(tab);
     this.panel.replaceChildren(this.panels[tab].element);
     if (this.piece.state) this.panels[tab].show();
@@ -159,7 +178,48 @@ class Show {
     this.arrange();
   }
 
+  // ---- the path of something
+
+  async openPath(of, kind) {
+    if (!this.data) return;
+    if (this.memory.mode !== "live") this.setMode("live");
+    if (!(await this.path.open(of, kind))) return this.path.close();
+    this.tabs.set("");
+    this.panel.replaceChildren(this.path.element);
+    this.path.show();
+    this.arrange();
+  }
+
+  endPath() {
+    if (!this.path.of) return;
+    this.setTab(this.tab);
+  }
+
+  // lookOf tells what a first path goes by: where the camera is, where a lamp is, how far the piece reaches.
+  lookOf(of) {
+    const { camera, lamps } = this.stage.now;
+    const mid = this.stage.live.middle;
+    const eye = [camera.eye.X - mid.x, camera.eye.Y - mid.y, camera.eye.Z - mid.z];
+    return { eye, lamp: lamps.find((l) => l.name === of)?.at ?? eye, reach: this.data.reach };
+  }
+
+  // baseOf is where the path of something is told from, mm from the middle of the piece: a part's from where it rests.
+  baseOf(of) {
+    const g = this.stage.live.bodies.get(of)?.mesh.geometry;
+    if (!g) return [0, 0, 0];
+    if (!g.boundingBox) g.computeBoundingBox();
+    const mid = this.stage.live.middle;
+    const { min, max } = g.boundingBox;
+    return [(min.x + max.x) / 2 - mid.x, (min.y + max.y) / 2 - mid.y, (min.z + max.z) / 2 - mid.z];
+  }
+
+  pick(says) {
+    if (this.memory.mode !== "live") this.setMode("live");
+    return this.stage.pick(says);
+  }
+
   planShown() {
+    if (this.path.of) return true;
     return this.memory.plan ?? this.tab === "light";
   }
 
@@ -230,16 +290,18 @@ class Show {
       return;
     }
     if (!plain(e) || e.target.closest?.("dialog") || e.defaultPrevented) return;
+    if (e.key === "Escape" && this.path.of) return this.endPath();
     const act = {
       " ": () => this.timeline.toggle(),
       Home: () => this.timeline.go(0),
       k: () => this.timeline.box.setHere(),
       m: () => this.timeline.moves(),
+      w: () => this.timeline.box.openPath(),
       f: () => this.fit(),
       l: () => this.setMode((this.memory.mode ?? "picture") === "live" ? "picture" : "live"),
       p: () => this.flip("plan"),
       t: () => this.flip("time"),
-      Delete: () => (this.timeline.picked.size ? this.timeline.drop() : this.tab === "light" && this.dropLamp()),
+      Delete: () => (this.path.of ? this.path.remove() : this.timeline.picked.size ? this.timeline.drop() : this.tab === "light" && this.dropLamp()),
     }[e.key.length === 1 ? e.key.toLowerCase() : e.key];
     if (!act || (e.key === " " && e.target.matches?.("button, input, select, a"))) return;
     e.preventDefault();
@@ -251,7 +313,9 @@ class Show {
   update(state) {
     const key = JSON.stringify([state.scene, state.parts.map((p) => [p.key, p.color, p.out]), state.size]);
     this.stale ||= key !== this.shown;
-    this.panels[this.tab].show();
+    if (this.path.of && !this.path.path) this.endPath(); // somebody has taken it away
+    if (this.path.of) this.path.show();
+    else this.panels[this.tab].show();
     this.timeline.update();
     if (state.problem) {
       this.note.textContent = state.problem;
@@ -300,8 +364,10 @@ class Show {
     this.data = data;
     this.stale = false;
     this.stage.take(data, state.scene);
+    this.growing.take(data, state);
     this.ghost();
-    this.panels[this.tab].show();
+    if (!this.path.of) this.panels[this.tab].show();
+    this.growing.show(Math.round(this.timeline.frame));
     this.stage.go(this.timeline.frame);
     this.timeline.update();
     this.measure();
@@ -363,6 +429,7 @@ class Show {
         if (round !== this.round) return;
         this.data = data;
         this.stage.data = data;
+        this.growing.take(data, this.piece.state);
         this.ghost();
       } catch (e) {
         this.fail(e);
@@ -370,6 +437,7 @@ class Show {
         this.asking = false;
       }
     }
+    this.growing.show(Math.round(this.timeline.frame));
     this.stage.go(this.timeline.frame, moving);
     this.endTrace();
     if (!moving && !this.timeline.playing) this.later();
@@ -465,6 +533,7 @@ class Show {
         timeline.frame = i;
         if (i < this.data.from || i >= this.data.from + this.data.frames.length) this.data = stage.data = await this.tell(i);
         stage.at = i;
+        await this.growing.wait(i);
         stage.live.size(w, h);
         stage.live.show(stage.now, this.data.bodies);
         stage.live.look(stage.now.camera, w / h);
@@ -480,6 +549,7 @@ class Show {
   unmount() {
     this.round++;
     this.endTrace();
+    this.growing.dispose();
     this.timeline.dispose();
     this.stage.dispose();
     URL.revokeObjectURL(this.address);

@@ -7,14 +7,14 @@ import { gesture } from "../lib/keys.js";
 import { drawsSolids } from "../stand/painter.js";
 import { Live } from "./live.js";
 import { placed, ratioOf } from "./cameras.js";
-import { Plan } from "./plan.js";
+import { marksOf, Plan } from "./plan.js";
 
 const degrees = Math.PI / 180;
 const hidden = "visibility";
 
 export class Stage {
   // act is {piece, scene(patch, label), chosen, picked(name), lamps(), putLamp(lamp, label),
-  // touched()}.
+  // path (see pathbox.js)}.
   constructor(act) {
     this.act = act;
     const says = "The piece through the camera. Arrow keys turn it, plus and minus near it.";
@@ -24,6 +24,7 @@ export class Stage {
     this.frame = el("div", { class: "showframe" }, this.canvas, this.image, this.overlay);
     this.plan = new Plan({
       chosen: act.chosen,
+      path: act.path,
       picked: act.picked,
       tryLamp: (l, done) => this.tryLamp(l, done),
       tryCamera: (c, done) => this.tryCamera(c, done),
@@ -128,6 +129,7 @@ export class Stage {
     const kids = [];
     if (this.margins) kids.push(...this.safe());
     if (this.path?.length > 1) kids.push(...this.ghost());
+    kids.push(...this.pathOf());
     if (this.act.holds() === "light") for (const l of frame.lamps) kids.push(...this.mark(l));
     this.overlay.replaceChildren(...kids);
   }
@@ -151,6 +153,73 @@ export class Stage {
     return [el("polyline", { class: "ghost", points: points.join(" ") }), ...dots];
   }
 
+  // pathOf draws the path that is worked at, as far as it is before the camera. What is dragged moves alongside the
+  // picture.
+  pathOf() {
+    const drawn = this.act.path.drawing();
+    if (!drawn) return [];
+    const mid = this.live.middle;
+    const placed = (at) => new Vector3(mid.x + at[0], mid.y + at[1], mid.z + at[2]);
+    const seen = (at) => this.live.project(placed(at));
+    const near = this.data.reach / 50; // what is nearer to the camera has no place in the picture
+    const ahead = ({ at }) => placed(at).applyMatrix4(this.live.camera.matrixWorldInverse).z < -near;
+    const to = ({ at }) => {
+      const p = seen(at);
+      return [p.x * this.w, p.y * this.h];
+    };
+    const part = { line: drawn.line.filter(ahead), points: drawn.points.filter(ahead), handles: drawn.handles.filter((h) => ahead(h) && ahead({ at: h.of })) };
+    const { line, grips } = marksOf(part, to);
+    line.addEventListener("pointerdown", (e) => {
+      const b = this.overlay.getBoundingClientRect();
+      const far = (o) => Math.hypot(to(o)[0] - (e.clientX - b.left), to(o)[1] - (e.clientY - b.top));
+      const on = part.line.reduce((p, q) => (far(q) < far(p) ? q : p));
+      this.holdPath(e, { line: on }, on.at);
+    });
+    for (const g of grips) {
+      const at = (g.what.side ? part.handles.find((h) => h.side === g.what.side) : part.points.find((p) => p.point === g.what.point)).at;
+      g.mark.addEventListener("pointerdown", (e) => this.holdPath(e, g.what, at));
+    }
+    return [line, ...grips.flatMap((g) => [g.lever, g.mark]).filter(Boolean)];
+  }
+
+  holdPath(e, what, at) {
+    const { path } = this.act;
+    path.take(what);
+    this.hold(e, at, {
+      moved: (by, ev) => path.drag(by, ev.altKey),
+      end: () => path.let(),
+    });
+  }
+
+  // hold follows the pointer from a place, mm from the middle, on: moved([right, up, ahead], event) tells by how much it
+  // has gone alongside the picture, end(event or null) is last.
+  hold(e, at, { moved, end }) {
+    e.preventDefault();
+    e.stopPropagation();
+    const from = { x: e.clientX, y: e.clientY };
+    const c = this.live.camera;
+    const mid = this.live.middle;
+    const depth = -new Vector3(mid.x + at[0], mid.y + at[1], mid.z + at[2]).applyMatrix4(c.matrixWorldInverse).z;
+    const k = (2 * depth * 18) / this.now.camera.focal / this.w;
+    const [right, up] = [new Vector3().setFromMatrixColumn(c.matrixWorld, 0), new Vector3().setFromMatrixColumn(c.matrixWorld, 1)];
+    const by = (ev) => right.clone().multiplyScalar((ev.clientX - from.x) * k).addScaledVector(up, (from.y - ev.clientY) * k).toArray();
+    this.overlay.setPointerCapture(e.pointerId);
+    let last = null;
+    const onMove = (ev) => {
+      last = ev;
+      moved(by(ev), ev);
+    };
+    const onEnd = () => {
+      this.overlay.removeEventListener("pointermove", onMove);
+      this.overlay.removeEventListener("pointerup", onEnd);
+      this.overlay.removeEventListener("pointercancel", onEnd);
+      end(last && by(last));
+    };
+    this.overlay.addEventListener("pointermove", onMove);
+    this.overlay.addEventListener("pointerup", onEnd);
+    this.overlay.addEventListener("pointercancel", onEnd);
+  }
+
   // mark is a lamp in the picture, if it is seen.
   mark(l) {
     if (l.kind === "sun") return [];
@@ -170,34 +239,12 @@ export class Stage {
   }
 
   holdLamp(e, lamp, g) {
-    e.preventDefault();
-    e.stopPropagation();
     this.act.picked(lamp.name);
-    const from = { x: e.clientX, y: e.clientY };
-    const c = this.live.camera;
-    const mid = this.live.middle;
-    const depth = -new Vector3(mid.x + lamp.at[0], mid.y + lamp.at[1], mid.z + lamp.at[2]).applyMatrix4(c.matrixWorldInverse).z;
-    const k = (2 * depth * 18) / this.now.camera.focal / this.w;
-    const [right, up] = [new Vector3().setFromMatrixColumn(c.matrixWorld, 0), new Vector3().setFromMatrixColumn(c.matrixWorld, 1)];
-    const moved = (ev) => {
-      const v = new Vector3(...lamp.at).addScaledVector(right, (ev.clientX - from.x) * k).addScaledVector(up, (from.y - ev.clientY) * k);
-      return { ...lamp, at: v.toArray().map((x) => Math.round(x * 10) / 10) };
-    };
-    this.overlay.setPointerCapture(e.pointerId);
-    let last = null;
-    const onMove = (ev) => {
-      last = ev;
-      this.tryLamp(moved(ev), false);
-    };
-    const end = () => {
-      this.overlay.removeEventListener("pointermove", onMove);
-      this.overlay.removeEventListener("pointerup", end);
-      this.overlay.removeEventListener("pointercancel", end);
-      if (last) this.tryLamp(moved(last), true);
-    };
-    this.overlay.addEventListener("pointermove", onMove);
-    this.overlay.addEventListener("pointerup", end);
-    this.overlay.addEventListener("pointercancel", end);
+    const moved = (by) => ({ ...lamp, at: lamp.at.map((v, i) => Math.round((v + by[i]) * 10) / 10) });
+    this.hold(e, lamp.at, {
+      moved: (by) => this.tryLamp(moved(by), false),
+      end: (by) => by && this.tryLamp(moved(by), true),
+    });
     g.classList.add("picked");
   }
 
@@ -214,6 +261,49 @@ export class Stage {
     const lights = this.now.lights.map((l, i) => (on[i]?.name === lamp.name ? lightOf(lamp, l, mid) : l));
     this.tried = { ...this.tried, lamps, lights };
     this.draw(true);
+  }
+
+  // pick waits for a click on the piece's middle plane and returns where that is, mm from the middle; null where Escape
+  // came first.
+  pick(says) {
+    const note = el("p", { class: "picknote", role: "status" }, says);
+    this.frame.append(note);
+    this.frame.classList.add("picking");
+    return new Promise((resolve) => {
+      const end = (at) => {
+        note.remove();
+        this.frame.classList.remove("picking");
+        this.frame.removeEventListener("pointerdown", onDown, true);
+        document.removeEventListener("keydown", onKey, true);
+        resolve(at);
+      };
+      const onDown = (e) => {
+        e.preventDefault();
+        e.stopPropagation();
+        const b = this.frame.getBoundingClientRect();
+        end(this.onPlane((e.clientX - b.left) / b.width, (e.clientY - b.top) / b.height));
+      };
+      const onKey = (e) => {
+        if (e.key !== "Escape") return;
+        e.preventDefault();
+        e.stopPropagation();
+        end(null);
+      };
+      this.frame.addEventListener("pointerdown", onDown, true);
+      document.addEventListener("keydown", onKey, true);
+    });
+  }
+
+  // onPlane returns where the upright plane through the middle of the piece is seen at a place of the picture, shares of
+  // it: right and up, mm from the middle.
+  onPlane(x, y) {
+    const { camera, middle } = this.live;
+    const to = new Vector3(2 * x - 1, 1 - 2 * y, 0.5).unproject(camera);
+    const from = new Vector3().setFromMatrixPosition(camera.matrixWorld);
+    const way = to.sub(from);
+    const k = (middle.z - from.z) / (way.z || 1e-9);
+    const at = from.addScaledVector(way, k);
+    return [at.x - middle.x, at.y - middle.y].map((v) => Math.round(v * 10) / 10);
   }
 
   pointer() {

@@ -226,10 +226,11 @@ export class Timeline {
       const drop = () => this.act.change(text, { kind: "dropKeys", keys: [{ of: t.of, what: t.what }] });
       const all = () => this.pick(t.keys.map((k) => idOf(t, k)));
       const label = `${nameOf(t.of, this.act.piece)} `;
+      const into = t.into ? ` ${nameOf(t.into, this.act.piece)}` : "";
       return el(
         "div",
         { class: "timename" },
-        el("button", { type: "button", title: "Select its keys", onclick: all }, label, el("i", {}, measures[t.what]?.[0] ?? t.what)),
+        el("button", { type: "button", title: "Select its keys", onclick: all }, label, el("i", {}, (measures[t.what]?.[0] ?? t.what) + into)),
         el("button", { type: "button", class: "dropkept", title: text, "aria-label": text, onclick: drop }, "✕"),
       );
     });
@@ -458,21 +459,21 @@ export class Timeline {
     this.act.change(this.label("Way of"), { kind: "easeKeys", keys: this.chosen(), ease, ...more });
   }
 
-  async setKey(of, what, key) {
-    const edits = [{ kind: "key", of, what, key }];
+  async setKey(of, what, key, into) {
+    const edits = [{ kind: "key", of, what, key, into }];
     if (!this.motion.frames) edits.push({ kind: "retime", frames: this.frames });
     const name = `Key of ${nameOf(of, this.act.piece)}`;
     if (await this.act.change(name, ...edits)) this.pick([`${of}|${what}|${key.frame}`]);
   }
 
-  // setHere sets a key of what is chosen below at the frame that is shown.
-  setHere(of, what) {
+  // setHere sets a key of what is chosen below at the frame that is shown; into is the part that a part becomes.
+  setHere(of, what, into) {
     const t = this.tracks.find((o) => o.of === of && o.what === what);
     const frame = Math.round(this.frame);
     const value = t ? Number(valueAt(t, frame).toFixed(3)) : measures[what][2];
     const part = this.act.piece.state.parts.find((p) => p.id === of);
     const color = what === "colour" ? (t?.keys.at(-1).color ?? part?.color ?? "#c98a4b") : undefined;
-    return this.setKey(of, what, { frame, value, color });
+    return this.setKey(of, what, { frame, value, color }, what === "becoming" ? into : undefined);
   }
 
   // things lists what can move: id, name, kind.
@@ -484,11 +485,20 @@ export class Timeline {
       ["camera", "Camera", "camera"],
       ["scene", "Scene", "scene"],
       ...this.act.lamps().map((l) => [l.name, `Lamp ${l.name}`, "lamp"]),
-    ].map(([id, name, kind]) => ({ id, name, what: movable[kind] }));
+    ].map(([id, name, kind]) => ({ id, name, kind, what: movable[kind].filter((w) => this.possible(id, w)) }));
   }
 
-  moves() {
-    moves({ timeline: this, piece: this.act.piece, words: this.act.words, moved: this.act.moved });
+  // possible reports whether something can move so: along a path only where there is one, and the piece becomes nothing
+  // else.
+  possible(id, what) {
+    if (what === "along") return (this.motion.paths ?? []).some((p) => p.of === id);
+    return what !== "becoming" || id !== "piece";
+  }
+
+  // moves opens the ready moves; of is who is to move, where somebody has chosen before.
+  moves(of) {
+    this.askedOf = of;
+    moves({ timeline: this, piece: this.act.piece, words: this.act.words, moved: this.act.moved, pick: this.act.pick });
   }
 
   keys(e) {
