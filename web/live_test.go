@@ -62,6 +62,53 @@ func (p *pixels) calm(x, y int) bool {
 	return hi-lo < 14
 }
 
+// apart compares the live view with a traced picture of a frame, away from edges: how far they are apart of 255 on the
+// piece, which fills the middle, and around it; n is how many pixels were compared on it, around it and are there.
+func (w *tab) apart(s *site, id string, frame int) (on, around float64, n [3]float64) {
+	t := w.t
+	t.Helper()
+	var r struct{ X, Y, Width, Height float64 }
+	rect := w.text("JSON.stringify(document.querySelector('.showframe').getBoundingClientRect())")
+	if err := json.Unmarshal([]byte(strings.ToLower(rect)), &r); err != nil {
+		t.Fatal(err)
+	}
+	shot, err := chromedp.Run(w.ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		t.Fatal(err)
+	}
+	screen, err := png.Decode(bytes.NewReader(shot))
+	if err != nil {
+		t.Fatal(err)
+	}
+	wide, high := int(r.Width), int(r.Height)
+	_, said := s.client().post("/pieces/"+id+"/data/picture", fmt.Sprintf(`{"width":%d,"height":%d,"samples":6,"frame":%d}`, wide, high, frame))
+	traced, err := png.Decode(strings.NewReader(said))
+	if err != nil {
+		t.Fatalf("%v: %.200s", err, said)
+	}
+	at := image.Rect(int(r.X), int(r.Y), int(r.X)+wide, int(r.Y)+high)
+	live, picture := smaller(screen, at, wide, high), smaller(traced, traced.Bounds(), wide, high)
+	var sum [2]float64
+	for y := range high {
+		for x := range wide {
+			if !live.calm(x, y) || !picture.calm(x, y) {
+				continue
+			}
+			i := 3 * (y*wide + x)
+			where := 0
+			if math.Hypot(float64(2*x-wide), float64(2*y-high)) < 0.6*float64(high) {
+				where = 1
+			}
+			for c := range 3 {
+				sum[where] += math.Abs(live.v[i+c]-picture.v[i+c]) / 3
+			}
+			n[where]++
+		}
+	}
+	n[2] = float64(wide * high)
+	return sum[1] / n[1], sum[0] / n[0], n
+}
+
 // TestLiveViewLooksLikeThePicture compares both for every ready material on the clock of the demo: away from edges
 // and shadows they differ by less than 6 of 255 in the mean, on the piece and around it.
 func TestLiveViewLooksLikeThePicture(t *testing.T) {
@@ -79,48 +126,9 @@ func TestLiveViewLooksLikeThePicture(t *testing.T) {
 		w.click(`[data-material="` + name + `"]`)
 		w.undone(name + " of all parts")
 		w.wait("document.body.dataset.shown === 'live' && document.getElementById('busy').hidden && !document.querySelector('.message-line')")
-		var r struct{ X, Y, Width, Height float64 }
-		rect := w.text("JSON.stringify(document.querySelector('.showframe').getBoundingClientRect())")
-		if err := json.Unmarshal([]byte(strings.ToLower(rect)), &r); err != nil {
-			t.Fatal(err)
-		}
-		shot, err := chromedp.Run(w.ctx, chromedp.CaptureScreenshot())
-		if err != nil {
-			t.Fatal(err)
-		}
-		screen, err := png.Decode(bytes.NewReader(shot))
-		if err != nil {
-			t.Fatal(err)
-		}
-		wide, high := int(r.Width), int(r.Height)
-		_, said := s.client().post("/pieces/"+id+"/data/picture", fmt.Sprintf(`{"width":%d,"height":%d,"samples":6}`, wide, high))
-		traced, err := png.Decode(strings.NewReader(said))
-		if err != nil {
-			t.Fatalf("%v: %.200s", err, said)
-		}
-		at := image.Rect(int(r.X), int(r.Y), int(r.X)+wide, int(r.Y)+high)
-		live, picture := smaller(screen, at, wide, high), smaller(traced, traced.Bounds(), wide, high)
-		// The piece fills the middle, the sweep all around it.
-		var sum, n [2]float64
-		for y := range high {
-			for x := range wide {
-				if !live.calm(x, y) || !picture.calm(x, y) {
-					continue
-				}
-				i := 3 * (y*wide + x)
-				on := 0
-				if math.Hypot(float64(2*x-wide), float64(2*y-high)) < 0.6*float64(high) {
-					on = 1
-				}
-				for c := range 3 {
-					sum[on] += math.Abs(live.v[i+c]-picture.v[i+c]) / 3
-				}
-				n[on]++
-			}
-		}
-		around, on := sum[0]/n[0], sum[1]/n[1]
+		on, around, n := w.apart(s, id, 0)
 		t.Logf("%s: %.1f of 255 apart on the piece (%g pixels), %.1f around it (%g)", name, on, n[1], around, n[0])
-		if on >= 6 || around >= 6 || n[1] < 300 || int(n[0]) < wide*high/4 {
+		if on >= 6 || around >= 6 || n[1] < 300 || n[0] < n[2]/4 {
 			t.Errorf("%s: %.1f of 255 apart on the piece (%g pixels), %.1f around it (%g)", name, on, n[1], around, n[0])
 		}
 	}

@@ -39,6 +39,7 @@ const (
 	arrowUp           = "\u0304"
 	deleteKey         = "\u007f"
 	pageDown          = "\u0307"
+	pageUp            = "\u0308"
 	enterKey          = "\r"
 	escapeKey         = "\u001b"
 )
