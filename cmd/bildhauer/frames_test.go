@@ -113,10 +113,16 @@ func TestFramesAreTheSameInPieces(t *testing.T) {
 	if code, errs := frames("one"); code != 0 || string(read("one", "2")) != "mine" {
 		t.Errorf("a finished frame was made again: %s", errs)
 	}
+	empty := filepath.Join(dir, "empty.json")
+	if err := os.WriteFile(empty, []byte(`{"version":4,"name":"Still"}`), 0o644); err != nil {
+		t.Fatal(err)
+	}
 	for want, flags := range map[string][]string{
 		"the frames 0 to 3, not 2 to 9": {"--from", "2", "--to", "9"},
 		"a move is turntable":           {"--move", "waltz"},
 		"not by time":                   {"--seconds", "1"},
+		"no such file":                  {"--move", "gone.json"},
+		"nothing moves in it":           {"--move", empty},
 	} {
 		if code, errs := frames("one", flags...); code == 0 || !strings.Contains(errs, want) {
 			t.Errorf("%v: %q, want %q", flags, errs, want)

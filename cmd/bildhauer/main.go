@@ -59,8 +59,8 @@ const usage = `Bildhauer turns flat vector artwork into clean solids.
       --raw (unfiltered; exr and hdr always are, but with --calm),
       --format png|png8|exr|hdr, --passes (depth, normals, shadow and a mask a part, in exr),
       --around FILE.hdr, --shutter 0.5 (motion blur),
-      --move "{moves}",
-      --unit part|word|line|group, --order "left to right", --overlapping 0.8, --lasts 40 (frames each),
+      --move "{moves}" or a kept one, FILE.json,
+      --unit part|word|line|layer|group, --order "left to right", --overlapping 0.8, --lasts 40 (frames each),
       --pivot "base line",
       --frame 12, --stats
   bildhauer frames  FILE... -d DIR [the same]             a numbered picture a frame; finished ones stay

@@ -28,7 +28,8 @@ type picturing struct {
 	samples int
 	quality string
 	calm    bool
-	unit    string // of a move: what moves as one
+	kept    *recipe.Motion // the move of a file that move names
+	unit    string         // of a move: what moves as one
 	order   string
 	pivot   string
 	overlap float64
@@ -267,8 +268,7 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	if p.move != "" {
 		at, err := line.Shown(ctx, regions, 0)
 		if err == nil {
-			line.Recipe.Scene.Motion.Tracks = nil
-			err = at.Give(&line.Recipe.Scene, p.act(&at))
+			err = p.give(&at, &line.Recipe.Scene)
 		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", j.path, err)
@@ -280,15 +280,17 @@ func (p *picturing) one(ctx context.Context, j job) error {
 	return nil
 }
 
-// act is the ready move that is asked for: of the piece, or of its parts where they are to follow each other.
-func (p *picturing) act(at *stages.Shown) show.Act {
-	a := show.Act{Move: p.move, Unit: p.unit, Order: p.order, Overlap: p.overlap, Pivot: p.pivot, Frames: p.lasts}
+// give gives the move that is asked for, a ready one or one that was kept in a file: to the piece, or to its parts where
+// they are to follow each other.
+func (p *picturing) give(at *stages.Shown, scene *recipe.Scene) error {
+	scene.Motion.Tracks, scene.Motion.Paths = nil, nil
+	a := show.Act{Move: p.move, Unit: p.unit, Order: p.order, Overlap: p.overlap, Pivot: p.pivot, Frames: p.lasts, Kept: p.kept}
 	if p.unit != "" || p.order != "" {
 		for _, s := range at.Spots() {
 			a.Parts = append(a.Parts, s.ID)
 		}
 	}
-	return a
+	return at.Give(scene, a)
 }
 
 // once raises what does not grow from frame to frame a single time.
@@ -327,8 +329,7 @@ func (p *picturing) ofPiece(ctx context.Context, stdout io.Writer) error {
 	if p.move != "" {
 		at, err := s.Shown(ctx, piece, 0)
 		if err == nil {
-			piece.Recipe.Scene.Motion.Tracks = nil
-			err = at.Give(&piece.Recipe.Scene, p.act(&at))
+			err = p.give(&at, &piece.Recipe.Scene)
 		}
 		if err != nil {
 			return err
@@ -405,7 +406,18 @@ func (p *picturing) setMotion(m *recipe.Motion) error {
 	if m.Frames == 0 {
 		m.Frames = 5 * m.PerSecond()
 	}
-	if p.frames = m.Frames; p.move != "" && !slices.Contains(show.Moves, p.move) {
+	p.frames = m.Frames
+	if strings.EqualFold(filepath.Ext(p.move), ".json") {
+		data, err := os.ReadFile(p.move)
+		if err != nil {
+			return err
+		}
+		kept, err := recipe.OpenMove(data)
+		if err != nil {
+			return fmt.Errorf("%s: %w", p.move, err)
+		}
+		p.kept = &kept.Motion
+	} else if p.move != "" && !slices.Contains(show.Moves, p.move) {
 		return fmt.Errorf("a move is %s, not %.40q", strings.Join(show.Moves, ", "), p.move)
 	}
 	if !p.clip {

@@ -121,7 +121,7 @@ func (l *Line) change(ctx context.Context, r *Regions, o *Outline, g show.Growth
 		return nil
 	}
 	if o.Limbs != nil {
-		return l.begin(ctx, r, o, g.Written)
+		return l.begin(r, o, g.Written)
 	}
 	made, err := Writing.Make(ctx, l.Keep, WritingInput{o.Region, g.Written, r.starts(o)})
 	if err != nil {
@@ -134,24 +134,12 @@ func (l *Line) change(ctx context.Context, r *Regions, o *Outline, g show.Growth
 }
 
 // begin lets the lines of a tube go so far.
-func (l *Line) begin(ctx context.Context, r *Regions, o *Outline, share float64) error {
-	joined, err := l.Joined(ctx)
-	if err != nil {
-		return err
-	}
-	mended, err := l.MendedOf(ctx, joined)
-	if err != nil {
-		return err
-	}
-	sized, err := l.sizedOf(ctx, mended)
-	if err != nil {
-		return err
-	}
-	for _, rule := range regionsInput(sized, l.Recipe).Tubes {
+func (l *Line) begin(r *Regions, o *Outline, share float64) error {
+	for _, rule := range regionsInput(r.sized, l.Recipe).Tubes {
 		if rule.ID != o.ID {
 			continue
 		}
-		limbs, err := sized.Value.limbsOf(rule, o.Shapes, r.Step, share)
+		limbs, err := r.sized.Value.limbsOf(rule, o.Shapes, r.Step, share)
 		if err != nil {
 			return problem(Tangled, "The strokes of a tube", err)
 		}

@@ -37,6 +37,8 @@ type Regions struct {
 	Center        geom.Vec
 	Parts         []Outline
 	Sheet         *artwork.Sheet // that they were made from
+
+	sized Made[*Sized] // lines of tubes that grow are cut from it
 }
 
 // Outline is the area of one part.
@@ -80,7 +82,7 @@ var Resolve = Stage[RegionsInput, *Regions]{
 func resolve(ctx context.Context, in RegionsInput) (*Regions, error) {
 	s := in.Sized.Value
 	out := &Regions{Step: in.Step, Width: s.Width, Height: s.Height, PxPerMM: s.PxPerMM, Stretch: s.Stretch, Center: s.Center}
-	out.Sheet = s.Chosen.Sheet
+	out.Sheet, out.sized = s.Chosen.Sheet, in.Sized
 	st := stacking{in: &in, parts: s.Chosen.Parts, stop: func() bool { return ctx.Err() != nil }}
 	st.tell = func(what string, share float64) { progress.Set(ctx, what, share) }
 	layers := s.layers(in.Step, in.Tubes)
