@@ -250,7 +250,7 @@ func pictures(st *studio.Studio, ids map[string]string, only string) error {
 }
 
 // clips makes the moving pictures of docs/pictures: the ident of the clock as the demo has it, and the badge, whose
-// parts spring out one after the other while the camera goes round.
+// parts spring out one after the other while the camera goes along a path.
 func clips(st *studio.Studio, ids map[string]string, only string) error {
 	for file, c := range map[string]struct {
 		piece string
@@ -258,7 +258,8 @@ func clips(st *studio.Studio, ids map[string]string, only string) error {
 	}{
 		"tide-clock-ident": {"Tide clock", nil},
 		"compass-badge-springs": {"Compass badge", []show.Act{
-			{Move: "spring out", Order: "from the middle", Frames: 50, Overlap: 0.75, Unit: "part"}, {Move: "camera round"},
+			{Move: "spring out", Order: "from the middle", Frames: 50, Overlap: 0.75, Unit: "part"},
+			{Move: "past", Kept: &flight, Frames: 124},
 		}},
 	} {
 		if only != "" && only != file {
@@ -270,6 +271,14 @@ func clips(st *studio.Studio, ids map[string]string, only string) error {
 		fmt.Println("clip of", c.piece)
 	}
 	return nil
+}
+
+// flight takes the camera from low on the left past the front to high on the right, as fast everywhere.
+var flight = recipe.Motion{
+	Tracks: []recipe.Track{{Of: recipe.OfCamera, What: recipe.Along, Keys: []recipe.Key{{Ease: "both"}, {Frame: 124, Value: 1}}}},
+	Paths: []recipe.Path{{Of: recipe.OfCamera, Even: true, Points: []recipe.PathPoint{
+		{At: [3]float64{-300, -15, 260}}, {At: [3]float64{-40, 60, 330}}, {At: [3]float64{250, 170, 330}},
+	}}},
 }
 
 // Each fifth frame of 25 a second is enough to see how things move.
