@@ -20,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/print"
+	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 	"bildhauer/demo"
 	"bildhauer/internal/browser"
