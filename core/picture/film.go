@@ -16,6 +16,8 @@ type Film struct {
 	light  []float32 // r, g, b, premultiplied
 	cut    []float32 // of the same: what is more than a picture without fireflies shows
 	square []float32 // of luma, for how noisy a pixel is
+	rays   []float32 // that were followed
+	other  []float32 // luma of the samples of the other half, see half
 	alpha  []float32
 	base   []float32 // r, g, b
 	normal []float32 // x, y, z
@@ -46,18 +48,19 @@ func (f *Film) Mask(n int) {
 func NewFilm(w, h int, seed uint32) *Film {
 	n := w * h
 	return &Film{
-		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), square: make([]float32, n), alpha: make([]float32, n),
-		base: make([]float32, 3*n), normal: make([]float32, 3*n), depth: make([]float32, n), ground: make([]float32, 2*n),
+		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), square: make([]float32, n), other: make([]float32, n), rays: make([]float32, n),
+		alpha: make([]float32, n),
+		base:  make([]float32, 3*n), normal: make([]float32, 3*n), depth: make([]float32, n), ground: make([]float32, 2*n),
 		cut: make([]float32, 3*n), cover: make([]float32, n),
 	}
 }
 
-// Bytes returns about how much memory a picture takes while it is made: the film with 19
+// Bytes returns about how much memory a picture takes while it is made: the film with 21
 // figures of 4 bytes, light and alpha with 4 of 8, the file's 8 bytes, and a strip of the
 // filter with some 28 of 8.
 func Bytes(w, h int) int64 {
 	pixels := int64(w) * int64(h)
-	return pixels*(19*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*28*8
+	return pixels*(21*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*28*8
 }
 
 // firefly is the most light that one path may bring after it was scattered more than once, as a multiple of white:
@@ -167,6 +170,7 @@ func (f *Film) errors() []float32 {
 			raw[i] = float32(v / math.Max(1, n-1))
 		}
 	})
+	f.evenly(raw)
 	out := make([]float32, len(raw))
 	parallel.Light(f.H, func(y int) {
 		for x := range f.W {
@@ -182,6 +186,37 @@ func (f *Film) errors() []float32 {
 		}
 	})
 	return out
+}
+
+// leastEven is the least share of the variance of samples by chance that evenly spread ones are taken to have: of few
+// pixels around, chance alone may find less.
+const leastEven = 0.1
+
+// evenly corrects variances of means that were worked out as if samples were spread by chance, by what the two halves of
+// all samples tell around each pixel.
+func (f *Film) evenly(variance []float32) {
+	by, own := make([]float32, len(variance)), make([]float32, len(variance))
+	for i, v := range variance {
+		if w, ok := f.variance(i); ok {
+			by[i], own[i] = float32(w), v
+		}
+	}
+	parallel.Light(f.H, func(y int) {
+		for x := range f.W {
+			var b, o float32
+			for j := max(0, y-2); j <= min(f.H-1, y+2); j++ {
+				for i := max(0, x-2); i <= min(f.W-1, x+2); i++ {
+					// Each counts alike, whatever its light.
+					if k := own[j*f.W+i]; k > 0 {
+						b, o = b+min(by[j*f.W+i]/k, 4), o+1
+					}
+				}
+			}
+			if o >= 5 {
+				variance[y*f.W+x] *= max(leastEven, min(1, b/o))
+			}
+		}
+	})
 }
 
 // contrast returns by how much the light around a pixel differs through which an edge runs; 0 if none does.
@@ -236,7 +271,9 @@ func (f *Film) wanted(mean float64) []uint16 {
 	sum, total := 0.0, 0.0
 	for i, e := range list {
 		n := float64(f.count[i])
-		list[i] = e * float32(math.Sqrt(n)) // of a single sample
+		// Of a single sample, by the root of what it costs: so a time spent takes away the most noise.
+		cost := (float64(f.rays[i]) + n) / math.Max(1, n)
+		list[i] = e * float32(math.Sqrt(n/cost))
 		sum += float64(list[i])
 		total += n
 	}
@@ -294,7 +331,9 @@ func (s *Scene) expose(ctx context.Context, f *Film, samples func(i int) int) er
 					w.m = &s.Moments[min(n-1, int(w.smp.one()*float64(n)))]
 				}
 				px, py := (float64(x)+tent(dx))/float64(f.W), (float64(y)+tent(dy))/float64(f.H)
-				f.add(y*f.W+x, w.follow(w.m.Camera.ray(px, py, aspect, u, v), py))
+				was := w.searches.rays
+				f.add(y*f.W+x, w.smp.sample, w.follow(w.m.Camera.ray(px, py, aspect, u, v), py))
+				f.rays[y*f.W+x] += float32(w.searches.rays - was)
 			}
 			f.count[y*f.W+x] += uint32(n)
 		}
@@ -310,7 +349,31 @@ func tent(u float64) float64 {
 	return 1.5 - math.Sqrt(2-2*u)
 }
 
-func (f *Film) add(i int, s *seen) {
+// half is the bit of a sample's number that tells which half of the samples it belongs to: each takes turns by four,
+// which are spread evenly.
+const half = 4
+
+// halves returns how many samples of n are in the first half and in the other.
+func halves(n uint32) (first, other float64) {
+	other = float64(n/(2*half)*half + max(n%(2*half), half) - half)
+	return float64(n) - other, other
+}
+
+// variance estimates that of the mean luma of a pixel. Samples are spread more evenly than by chance, so their own spread
+// would make it too large: how far the means of the two halves are apart tells more. ok is false where there is no other
+// half yet.
+func (f *Film) variance(i int) (v float64, ok bool) {
+	a, b := halves(f.count[i])
+	if b == 0 {
+		return 0, false
+	}
+	sum := RGB{float64(f.light[3*i]), float64(f.light[3*i+1]), float64(f.light[3*i+2])}.Luma()
+	other := float64(f.other[i])
+	d := (sum-other)/a - other/b
+	return d * d * a * b / ((a + b) * (a + b)), true
+}
+
+func (f *Film) add(i int, number uint32, s *seen) {
 	if math.IsNaN(s.light.Luma()) || math.IsNaN(s.more.Luma()) {
 		s.light, s.more = RGB{}, RGB{}
 	}
@@ -324,6 +387,9 @@ func (f *Film) add(i int, s *seen) {
 	}
 	luma := float32(l.Luma())
 	f.square[i] += luma * luma
+	if number&half != 0 {
+		f.other[i] += luma
+	}
 	f.alpha[i] += float32(s.alpha)
 	for c := range 3 {
 		f.light[3*i+c] += float32(l[c])

@@ -1,6 +1,11 @@
 package picture
 
-import "bildhauer/core/geom"
+import (
+	"slices"
+	"sync"
+
+	"bildhauer/core/geom"
+)
 
 // Form is the triangles of a body at rest and the tree over them. Pictures of the body wherever it has moved
 // share it: it is built once.
@@ -69,4 +74,83 @@ func (t *triangle) mixed(u, v float64) geom.Vec3 {
 // area returns the area of a triangle at rest, mm².
 func (t *triangle) area() float64 {
 	return t.corner(1).Sub(t.corner(0)).Cross(t.corner(2).Sub(t.corner(0))).Len() / 2
+}
+
+// mostUnited is up to how many triangles stand in one tree with others: more would hold too much memory twice.
+const mostUnited = 1 << 20
+
+// united puts what does not move into one tree: boxes of parts lie in each other (letters on a plate, hands over a face),
+// and with a tree for each a ray would walk through several. Flat ones get the normals of their triangles.
+func united(parts []part) []part {
+	n, looks := 0, 0
+	for i := range parts {
+		n, looks = n+len(parts[i].form.tree.tris), looks+len(parts[i].looks)
+	}
+	if len(parts) < 2 || n > mostUnited || looks > 1<<16 {
+		return parts
+	}
+	out := part{body: -1}
+	forms := make([]*Form, len(parts))
+	for i := range parts {
+		forms[i] = parts[i].form
+		out.looks = append(out.looks, parts[i].looks...)
+	}
+	out.form = unions.of(forms, parts)
+	return []part{out}
+}
+
+// unions keeps the last few: all frames of a clip, and each finer picture of a still, have the same.
+var unions unionCache
+
+type unionCache struct {
+	mu   sync.Mutex
+	list []union
+}
+
+type union struct {
+	forms []*Form
+	looks []int // of each: how many there are before its own
+	form  *Form
+}
+
+const unionsKept = 3
+
+func (c *unionCache) of(forms []*Form, parts []part) *Form {
+	before := make([]int, len(parts))
+	for i := range parts[1:] {
+		before[i+1] = before[i] + len(parts[i].looks)
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	at := slices.IndexFunc(c.list, func(u union) bool { return slices.Equal(u.forms, forms) && slices.Equal(u.looks, before) })
+	if at >= 0 {
+		return c.list[at].form
+	}
+	u := union{forms, before, unite(parts, before)}
+	if len(c.list) == unionsKept {
+		c.list = slices.Delete(slices.Clone(c.list), 0, 1)
+	}
+	c.list = append(c.list, u)
+	return u.form
+}
+
+func unite(parts []part, before []int) *Form {
+	var corners, normals [][3]geom.Vec3
+	var looks []uint16
+	for i := range parts {
+		f := parts[i].form
+		for slot := range f.tree.tris {
+			t := &f.tree.tris[slot]
+			corners = append(corners, [3]geom.Vec3{t.corner(0), t.corner(1), t.corner(2)})
+			if f.normals != nil {
+				n := &f.normals[slot]
+				normals = append(normals, [3]geom.Vec3{n.corner(0), n.corner(1), n.corner(2)})
+			} else {
+				n := t.corner(1).Sub(t.corner(0)).Cross(t.corner(2).Sub(t.corner(0))).Unit()
+				normals = append(normals, [3]geom.Vec3{n, n, n})
+			}
+			looks = append(looks, uint16(before[i]+f.look(int32(slot))))
+		}
+	}
+	return NewForm(corners, normals, looks)
 }

@@ -83,7 +83,7 @@ type Camera struct {
 type part struct {
 	form  *Form
 	looks []Look
-	body  int // of the bodies; -1 for a surface
+	body  int // of the bodies; -1 for what does not move
 }
 
 // ready builds what rays need.
@@ -94,14 +94,6 @@ func (s *Scene) ready() {
 		}
 		return
 	}
-	s.parts = []part{}
-	for i := range s.Bodies {
-		s.parts = append(s.parts, part{s.Bodies[i].Form, s.Bodies[i].Looks, i})
-	}
-	for i := range s.Surfaces {
-		f := &s.Surfaces[i]
-		s.parts = append(s.parts, part{NewForm(f.Corners, f.Normals, nil), []Look{{f.Material, f.Mask}}, -1})
-	}
 	if s.Moments == nil {
 		one := Moment{Camera: s.Camera, Lights: s.Lights}
 		for i := range s.Bodies {
@@ -109,6 +101,21 @@ func (s *Scene) ready() {
 		}
 		s.Moments, s.plain = []Moment{one}, true
 	}
+	s.parts = []part{}
+	var still []part
+	for i := range s.Bodies {
+		p := part{s.Bodies[i].Form, s.Bodies[i].Looks, i}
+		if s.moves(&p) {
+			s.parts = append(s.parts, p)
+		} else {
+			still = append(still, p)
+		}
+	}
+	for i := range s.Surfaces {
+		f := &s.Surfaces[i]
+		still = append(still, part{NewForm(f.Corners, f.Normals, nil), []Look{{f.Material, f.Mask}}, -1})
+	}
+	s.parts = append(s.parts, united(still)...)
 	far := 0.0
 	boxes := make([]bounds, len(s.parts))
 	for i := range s.parts {
@@ -137,6 +144,17 @@ func (s *Scene) ready() {
 	}
 	// Some sixteen units in the last place of 24 bits, at the farthest corner.
 	s.eps = math.Max(1e-6, far*16/(1<<24))
+}
+
+// moves reports whether a part is elsewhere than at rest at any moment.
+func (s *Scene) moves(p *part) bool {
+	for k := range s.Moments {
+		m := &s.Moments[k]
+		if m.pose(p) != nil || m.Ahead != nil && m.Ahead.pose(p) != nil {
+			return true
+		}
+	}
+	return false
 }
 
 // pose returns where a part has moved; nil for nowhere.
@@ -180,10 +198,14 @@ type met struct {
 }
 
 // searches is the memory that looking for what a ray meets takes, over the parts and within one.
-type searches struct{ over, within ways }
+type searches struct {
+	over, within ways
+	rays         int // that were followed so far
+}
 
 // first finds what a ray meets first at a moment; any tells that the first that is found will do.
 func (s *Scene) first(r *Ray, m *Moment, o *searches, any bool) (out met, found bool) {
+	o.rays++
 	if len(s.top) == 0 {
 		return out, false
 	}
