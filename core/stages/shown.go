@@ -19,8 +19,7 @@ type Shown struct {
 	Bodies []ShownBody
 	Scene  recipe.Scene
 	Own    Made[*picture.Panorama] // of own surroundings; its key is "" for none
-
-	masks []string // ids of all parts at rest; nil for those that are shown
+	Masks  []string                // ids of all parts at rest; nil for those that are shown
 }
 
 // ShownBody is a body and whose faces it has.
@@ -105,7 +104,7 @@ func (l *Line) Shown(ctx context.Context, r *Regions, frame float64) (Shown, err
 	for i := range list {
 		list[i].Rest = out.Bodies[i].Rest
 	}
-	out.masks, out.Bodies = out.MasksOf(), list
+	out.Masks, out.Bodies = out.MasksOf(), list
 	return out, nil
 }
 
@@ -220,8 +219,8 @@ func (l *Line) Lit(ctx context.Context, r *Regions, frame float64) (Shown, error
 
 // MasksOf returns the ids of all parts of the piece, in their order: at some frame one may not be there.
 func (s *Shown) MasksOf() []string {
-	if s.masks != nil {
-		return s.masks
+	if s.Masks != nil {
+		return s.Masks
 	}
 	var out []string
 	for i := range s.Bodies {
