@@ -237,9 +237,9 @@ func (f *Film) spread(g []guide, light, out []pixel, noise []float64, step int) 
 	return left
 }
 
-// halvesTell is how much of the variance that two halves tell the whole has: by chance all of it; where light changes along
-// an edge it goes with n^-1.5 (Mitchell, Consequences of stratified sampling in graphics, 1996), which makes it 1/sqrt(2).
-const halvesTell = math.Sqrt2 / 2
+// doubt is how many times as far as noise alone explains the filtered light may be from what was seen before anything of
+// what was seen counts: chance makes it that among a few pixels, and grain that stays is seen more than what is softened.
+const doubt = 2
 
 // trust keeps of what the filter did as much as is noise, and leaves the rest as it was: where the filtered light is
 // farther from what was seen than noise explains, it has averaged over what is there. Of two estimates, one without bias
@@ -258,7 +258,7 @@ func (f *Film) trust(g []guide, raw, light []pixel) {
 			luma, tint := light[i].c.Luma(), g[i].tint.Luma()
 			d := raw[i].c.Luma() - luma
 			white := luma*luma + seenLeast*seenLeast/(tint*tint)
-			noise[i], off[i] = float32(halvesTell*v/(tint*tint)/white), float32(d*d/white)
+			noise[i], off[i] = float32(doubt*v/(tint*tint)/white), float32(d*d/white)
 		}
 	})
 	parallel.Light(f.H, func(y int) {

@@ -33,7 +33,7 @@ export const keys = [
 
 // How a preview gets finer: longer side in px and samples of a pixel.
 const looks = [
-  [360, 3],
+  [256, 3],
   [960, 6],
 ];
 const idle = 300; // ms without a change before a picture is traced
