@@ -25,15 +25,16 @@ func (j *Job) GCode(w io.Writer) error {
 			}
 		}
 		g.linef("; layer %d of %d, %s mm up", i+1, len(j.Laid), short(l.Z))
-		g.linef("G0 Z%s F%g", short(l.Z), 60*s.Speeds.Travel)
+		g.linef("G0 Z%s F%g", short(l.Z), 60*Rise)
 		g.kind, g.speed = "", 0
 		if i == 1 {
-			g.linef("M106 S255")
+			g.linef("M106 S%.0f", 255*s.Material.Fan)
 		}
 		g.from = j.Moves(i, g.from, g.move)
 	}
 	up := math.Min(s.Bed[2], j.Size[2]+10)
-	g.linef("G1 E-%g F%g\nM107\nM104 S0\nM140 S0\nG0 Z%s\nG0 X0 Y%g\nM2", Pull, 60*PullSpeed, short(up), s.Bed[1])
+	g.linef("G1 E-%g F%g\nM107\nM104 S0\nM140 S0\nG0 Z%s F%g\nG0 X0 Y%g F%g\nM2",
+		Pull, 60*PullSpeed, short(up), 60*Rise, s.Bed[1], 60*s.Speeds.Travel)
 	return g.Flush()
 }
 
@@ -90,8 +91,8 @@ func (j *Job) Mass() float64 {
 
 // change stops for another filament beside the print.
 func (g *gcode) change(c Change, z float64) {
-	g.linef("G1 E-%g F%g\nG0 Z%s\nG0 X0 Y0\n(MSG, change the filament: %s, %s)\nM0\nG1 E%g F%g", Pull, 60*PullSpeed,
-		short(math.Min(z+5, g.j.Setup.Bed[2])), plain(c.Name), c.Color, Pull, 60*PullSpeed)
+	g.linef("G1 E-%g F%g\nG0 Z%s F%g\nG0 X0 Y0 F%g\n(MSG, change the filament: %s, %s)\nM0\nG1 E%g F%g", Pull, 60*PullSpeed,
+		short(math.Min(z+5, g.j.Setup.Bed[2])), 60*Rise, 60*g.j.Setup.Speeds.Travel, plain(c.Name), c.Color, Pull, 60*PullSpeed)
 	g.from = nowhere
 }
 

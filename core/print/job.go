@@ -13,6 +13,7 @@ type Job struct {
 	Changes []Change     // of the filament
 
 	times []float64 // of each layer, s
+	slow  []float64 // of each layer: the share of the speeds that it is laid with
 }
 
 // NewJob lays a piece that was cut into layers out on the bed. lo and hi are its box, mm.
@@ -76,7 +77,7 @@ func (j *Job) walk(paths []Path, layer int, at, from [2]float64, f func(m Move))
 			f(Move{To: begin, Empty: true, Speed: j.Setup.Speeds.Travel})
 			from = begin
 		}
-		speed := j.speed(p.Kind, layer)
+		speed := math.Max(math.Min(Slowest, j.speed(p.Kind, layer)), j.speed(p.Kind, layer)*j.slow[layer])
 		for k := range p.stretches() {
 			to, long, wide := p.stretch(k)
 			from = place(to)

@@ -79,25 +79,46 @@ func (l *leg) time(in, out float64) float64 {
 	return (2*top-in-out)/Accel + math.Max(0, l.long-ramps)/top
 }
 
-// layerTimes works out how long each layer takes. Layers that have the same paths and are not
-// the first take as long as each other.
+// layerTimes works out how long each layer takes, and by how much it is laid slower so that it takes as long as its
+// material needs to set. Layers that have the same paths and are not the first are as long as each other.
 func (j *Job) layerTimes() []float64 {
 	out := make([]float64, len(j.Laid))
-	known := map[*Path]float64{}
+	j.slow = make([]float64, len(j.Laid))
+	type known struct{ time, slow float64 }
+	have := map[*Path]known{}
 	for i, l := range j.Laid {
+		j.slow[i] = 1
 		if len(l.Paths) == 0 {
 			continue
 		}
-		t, ok := known[&l.Paths[0]]
+		k, ok := have[&l.Paths[0]]
 		if !ok || i == 0 {
-			t = j.layerTime(i)
+			k = known{j.layerTime(i), 1}
+			if k.time < j.Setup.Material.Least {
+				k.time, k.slow = j.slowed(i)
+			}
 			if i > 0 {
-				known[&l.Paths[0]] = t
+				have[&l.Paths[0]] = k
 			}
 		}
-		out[i] = t
+		out[i], j.slow[i] = k.time, k.slow
 	}
 	return out
+}
+
+// slowed finds by how much a layer is to be slower so that it takes as long as it should, as far as that goes.
+func (j *Job) slowed(layer int) (time, slow float64) {
+	lo, hi := 0.0, 1.0
+	for range 16 { // to a ten-thousandth
+		mid := (lo + hi) / 2
+		if j.slow[layer] = mid; j.layerTime(layer) < j.Setup.Material.Least {
+			hi = mid
+		} else {
+			lo = mid
+		}
+	}
+	j.slow[layer] = lo
+	return j.layerTime(layer), lo
 }
 
 func (j *Job) layerTime(layer int) (t float64) {
@@ -112,5 +133,5 @@ func (j *Job) layerTime(layer int) (t float64) {
 		m.Go(w.To, w.Speed)
 		from = w.To
 	})
-	return t + m.Stop() + float64(pulls)*2*Pull/PullSpeed
+	return t + m.Stop() + float64(pulls)*2*Pull/PullSpeed + j.Laid[layer].Height/Rise
 }

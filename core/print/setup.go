@@ -29,10 +29,19 @@ type Material struct {
 	Name        string  `json:"name"`
 	Density     float64 `json:"density"` // g/cm3
 	Nozzle, Bed float64 // temperatures, degrees Celsius
+	Fan         float64 `json:"fan"`   // share of its full speed, from the second layer on
+	Least       float64 `json:"least"` // s that a layer takes at least, so that it sets before the next one
 }
 
 // Speeds in mm/s, by what is laid.
 type Speeds struct{ Outer, Inner, Fill, Travel, First float64 }
+
+// Rise is how fast the nozzle moves up and down, mm/s: spindles turn slower than belts run. Slowest is how slow it is
+// moved at the least so that a layer takes its time: below that the melt sags from the nozzle.
+const (
+	Rise    = 10.0
+	Slowest = 10.0
+)
 
 // The choices.
 const (
@@ -47,12 +56,13 @@ const (
 )
 
 // Beds and Materials are those that one can choose. Densities and temperatures are those
-// that makers of filament print on their reels.
+// that makers of filament print on their reels. ABS and ASA come loose of their layers where they are cooled fast, so
+// their fan runs slowly; the others set the better the more air there is.
 var (
 	Beds      = map[string][3]float64{"180": {180, 180, 180}, "256": {256, 256, 256}}
 	Materials = map[string]Material{
-		"PLA": {"PLA", 1.24, 210, 60}, "PETG": {"PETG", 1.27, 240, 80},
-		"ABS": {"ABS", 1.04, 245, 100}, "ASA": {"ASA", 1.07, 250, 100},
+		"PLA": {"PLA", 1.24, 210, 60, 1, 6}, "PETG": {"PETG", 1.27, 240, 80, 0.5, 6},
+		"ABS": {"ABS", 1.04, 245, 100, 0.15, 8}, "ASA": {"ASA", 1.07, 250, 100, 0.15, 8},
 	}
 )
 

@@ -31,33 +31,24 @@ func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, e
 		return nil, fmt.Errorf("a layer is thicker than 0 mm")
 	}
 	lo, hi := m.Box()
-	tall := hi[2] - lo[2]
-	n := 1
-	if tall > first {
-		n += max(0, int(math.Ceil((tall-first-alike)/height)))
+	heights, err := heightsOf(hi[2]-lo[2], first, height)
+	if err != nil {
+		return nil, err
 	}
-	if n > MostLayers {
-		return nil, fmt.Errorf("these are %d layers; there are %d at the most: make them thicker", n, MostLayers)
-	}
+	n := len(heights)
 	layers := make([]Layer, n)
 	cuts := make([]int64, n) // twice the height of each plane on the grid: odd
 	z := 0.0
 	for i := range layers {
 		l := &layers[i]
-		l.Height = height
-		if i == 0 {
-			l.Height = first
-		}
-		if i == n-1 {
-			l.Height = tall - z // it fills what is left
-		}
+		l.Height = heights[i]
 		z += l.Height
 		l.Z = z
 		cuts[i] = 2*int64(math.Floor((lo[2]+z-l.Height/2)/m.Step)) + 1
 	}
 	progress.Needed(ctx)
 	byLayer := crossing(m, cuts)
-	err := parallel.Each(n, func(i int) (err error) {
+	err = parallel.Each(n, func(i int) (err error) {
 		progress.Needed(ctx)
 		if layers[i].Area, err = section(m, byLayer[i], cuts[i]); err != nil {
 			return fmt.Errorf("layer %d: %w", i+1, err)
@@ -65,6 +56,34 @@ func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, e
 		return ctx.Err()
 	})
 	return layers, err
+}
+
+// thicker is by how much of its height a layer may be thicker than asked for, so that what is left over needs none of its
+// own.
+const thicker = 0.1
+
+// heightsOf divides a height into layers: the first as thick as asked for, and as many others as it takes for none to be
+// thicker than asked for by more than a tenth; what would be left over is shared out among these. Where that is less than
+// half a layer for a single one, both share all.
+func heightsOf(tall, first, height float64) ([]float64, error) {
+	if tall <= math.Max(first, height)*(1+thicker) && tall-first < height/2 {
+		return []float64{tall}, nil
+	}
+	rest := tall - first
+	n := max(0, int(math.Ceil(rest/height-thicker)))
+	if 1+n > MostLayers {
+		return nil, fmt.Errorf("these are %d layers; there are %d at the most: make them thicker", 1+n, MostLayers)
+	}
+	out := make([]float64, 1+n)
+	switch out[0] = first; {
+	case n == 1 && rest < height/2:
+		out[0], out[1] = tall/2, tall/2
+	default:
+		for i := range n {
+			out[i+1] = rest / float64(n)
+		}
+	}
+	return out, nil
 }
 
 // crossing lists the triangles that each plane crosses; planes are in rising order.

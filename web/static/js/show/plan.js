@@ -103,10 +103,10 @@ export class Plan {
     line.addEventListener("pointerdown", (e) => {
       const p = this.place(e);
       const far = (o) => Math.hypot(o.at[0] - p.x, o.at[2] - p.z);
-      this.down(e, { path: { line: drawn.line.reduce((a, b) => (far(b) < far(a) ? b : a)) } });
+      this.down(e, { held: { line: drawn.line.reduce((a, b) => (far(b) < far(a) ? b : a)) } });
     });
     for (const { mark, what } of grips) {
-      mark.addEventListener("pointerdown", (e) => this.down(e, { path: what }));
+      mark.addEventListener("pointerdown", (e) => this.down(e, { held: what }));
       if (what.side) continue;
       const up = drawn.points[what.point].up;
       const says = `Point ${what.point + 1} of the path, ${figure(up)} mm up. Arrow keys and Page Up move it, Enter adds one, Delete removes it.`;
@@ -192,7 +192,7 @@ export class Plan {
     this.svg.setPointerCapture(e.pointerId);
     this.drag = { ...what, from: this.place(e) };
     if (what.lamp) this.act.picked(what.lamp.name);
-    if (what.path) this.act.path.take(what.path);
+    if (what.held) this.act.path.take(what.held);
   }
 
   move(e) {
@@ -200,7 +200,7 @@ export class Plan {
     if (!d) return;
     const to = this.place(e);
     d.moved = true;
-    if (d.path) {
+    if (d.held) {
       this.act.path.drag([to.x - d.from.x, 0, to.z - d.from.z], e.altKey);
       return;
     }
@@ -214,7 +214,7 @@ export class Plan {
   up(e) {
     const d = this.drag;
     this.drag = null;
-    if (d?.path) {
+    if (d?.held) {
       this.act.path.let();
       return;
     }
