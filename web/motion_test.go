@@ -161,13 +161,14 @@ func TestAPathIsDrawn(t *testing.T) {
 	w.undone("Path of Red")
 	w.takenBack(s, id, "Path of Red", none)
 	// The camera's begins around where it is; the lamp's goes to the other side.
-	for of, points := range map[string]int{"camera": 3, "Key": 3} {
-		w.pick("[data-time=thing]", of)
+	for _, c := range []struct{ of, name string }{{"camera", "Camera"}, {"Key", "Lamp Key"}} {
+		w.wait("document.body.dataset.shown === 'live' && document.getElementById('busy').hidden && " + kept)
+		w.pick("[data-time=thing]", c.of)
 		w.click("[data-time=path]")
-		w.wait("document.querySelector('.pathbox h2').textContent.includes('" + of + "') || document.querySelector('.pathbox h2').textContent === 'Path of Camera'")
-		w.undone("Path of ")
-		if p := s.pathOf(id, of); len(p.Points) != points {
-			t.Errorf("%s: %+v", of, p)
+		w.undone("Path of " + c.name)
+		w.wait("document.querySelector('.pathbox h2')?.textContent === 'Path of " + c.name + "'")
+		if p := s.pathOf(id, c.of); len(p.Points) != 3 {
+			t.Errorf("%s: %+v", c.of, p)
 		}
 	}
 }

@@ -67,13 +67,20 @@ export class PathBox {
     return this.of ? (this.tried ?? this.stored) : null;
   }
 
-  // open takes the path of something up; without one it gets its first, and keys along it.
+  // open takes the path of something up; without one it gets its first, and keys along it. Until that is there, the one
+  // of before stays: a state that comes meanwhile has no path yet.
   async open(of, kind) {
-    this.of = of;
-    this.kind = kind;
-    this.point = 0;
-    this.tried = null;
-    if (this.stored) return true;
+    const name = this.act.name(of); // lamps are not told while a state is taken up
+    if (!this.has(of) && !(await this.begin(of, kind))) return false;
+    Object.assign(this, { of, kind, name, point: 0, tried: null });
+    return true;
+  }
+
+  has(of) {
+    return (this.act.piece.state?.scene.motion?.paths ?? []).some((p) => p.of === of);
+  }
+
+  begin(of, kind) {
     const frames = this.act.frames();
     const from = kind === "part" ? this.act.frame() : 0;
     const ease = kind === "part" ? "soft out" : "both";
@@ -90,7 +97,7 @@ export class PathBox {
 
   keep(path) {
     this.tried = null;
-    return this.act.change(`Path of ${this.act.name(this.of)}`, { kind: "path", path });
+    return this.act.change(`Path of ${this.name}`, { kind: "path", path });
   }
 
   patch(what) {
@@ -138,9 +145,9 @@ export class PathBox {
   }
 
   dropPath() {
-    const of = this.of;
+    const { of, name } = this;
     this.act.end();
-    return this.act.change(`Remove the path of ${this.act.name(of)}`, { kind: "path", path: { of, points: [] } });
+    return this.act.change(`Remove the path of ${name}`, { kind: "path", path: { of, points: [] } });
   }
 
   show() {
@@ -148,7 +155,7 @@ export class PathBox {
     if (!path) return;
     this.point = Math.min(this.point, path.points.length - 1);
     const q = path.points[this.point];
-    this.title.textContent = `Path of ${this.act.name(this.of)}`;
+    this.title.textContent = `Path of ${this.name}`;
     this.which.textContent = `Point ${this.point + 1} of ${path.points.length}, ${this.kind === "part" ? "from where it rests" : "from the middle of the piece"}`;
     this.fields.forEach((f, k) => f.set(q.at[k]));
     this.corner.box.checked = !!q.corner;

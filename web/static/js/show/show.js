@@ -183,7 +183,7 @@ class Show {
   async openPath(of, kind) {
     if (!this.data) return;
     if (this.memory.mode !== "live") this.setMode("live");
-    if (!(await this.path.open(of, kind))) return this.path.close();
+    if (!(await this.path.open(of, kind))) return;
     this.tabs.set("");
     this.panel.replaceChildren(this.path.element);
     this.path.show();
