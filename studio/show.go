@@ -39,8 +39,9 @@ func (s *Studio) Live(ctx context.Context, p Piece, from, to float64) (*Live, er
 	shown.Scene = p.Recipe.Scene
 	out := &Live{Shown: shown}
 	to = min(to, from+math.Floor(liveThings/float64(1+4*len(shown.MasksOf()))))
+	clock := shown.Clock()
 	for f := from; f <= to; f++ {
-		out.Stills = append(out.Stills, shown.StillAt(f))
+		out.Stills = append(out.Stills, clock.At(f))
 	}
 	return out, nil
 }

@@ -54,8 +54,8 @@ type liveFrame struct {
 	Poses    [][13]float64          `json:"poses"`
 	Lights   []liveLight            `json:"lights"`
 	Looks    []map[string]liveLook  `json:"looks,omitempty"` // of each body: by part and face
-	Grown    map[string]show.Growth `json:"grown,omitempty"`
-	Around   float64                `json:"around"` // degrees by which the surroundings turned since the first
+	Grown    map[string]show.Growth `json:"grown,omitempty"` // of each body, where any grows
+	Around   float64                `json:"around"`          // degrees by which the surroundings turned since the first
 	Lamps    []recipe.Lamp          `json:"lamps"`
 }
 
@@ -79,10 +79,24 @@ func lightOf(l picture.Light) liveLight {
 	return liveLight{}
 }
 
+// grownOf tells what makes other solids of bodies at a frame; nil where nothing does.
+func grownOf(shown *stages.Shown, motion *recipe.Motion, frame float64) map[string]show.Growth {
+	all := show.Grown(motion, frame)
+	if all == nil {
+		return nil
+	}
+	out := map[string]show.Growth{}
+	for i := range shown.Bodies {
+		id := shown.Bodies[i].Owners[0].ID
+		out[id] = show.GrowthOf(all, id)
+	}
+	return out
+}
+
 // frameOf tells a frame; looks are told where they are asked for.
 func frameOf(t *show.Still, shown *stages.Shown, motion *recipe.Motion, frame float64, looks bool) liveFrame {
 	out := liveFrame{
-		Camera: t.Camera, Exposure: t.Scene.Exposure, Poses: [][13]float64{}, Lights: []liveLight{}, Grown: show.Grown(motion, frame),
+		Camera: t.Camera, Exposure: t.Scene.Exposure, Poses: [][13]float64{}, Lights: []liveLight{}, Grown: grownOf(shown, motion, frame),
 		Around: t.Scene.Surroundings.Turn, Lamps: t.Scene.Lamps,
 	}
 	for i := range t.Poses {

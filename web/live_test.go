@@ -167,7 +167,7 @@ func TestWhatTheLiveViewIsTold(t *testing.T) {
 	}
 	last := told.Frames[10]
 	look := last.Looks[0][told.Bodies[0]+" front"]
-	if last.Poses[0][7] != 40 || last.Poses[0][12] != 1 || look.Base != [3]float64{1, 1, 1} || last.Grown["piece"].Depth != 0.5 {
+	if last.Poses[0][7] != 40 || last.Poses[0][12] != 1 || look.Base != [3]float64{1, 1, 1} || last.Grown[told.Bodies[0]].Depth != 0.5 {
 		t.Errorf("frame 20: %+v", last)
 	}
 	code, said := s.client().send("GET", base+"live?from=0&to=4000", "", nil)

@@ -49,7 +49,8 @@ func TestAPathIsDrawn(t *testing.T) {
 		t.Fatal(err)
 	}
 	raw, _ := json.Marshal(first)
-	w.js("import('/static/js/show/paths.js').then((m) => { document.body.dataset.line = JSON.stringify(m.line(" + string(raw) + ").map((p) => p.at)); })")
+	w.js("import('/static/js/show/paths.js').then((m) => m.line(" + string(raw) + ").map((p) => p.at))" +
+		".then((line) => { document.body.dataset.line = JSON.stringify(line); })")
 	w.wait("document.body.dataset.line")
 	var line [][3]float64
 	if err := json.Unmarshal([]byte(w.text("document.body.dataset.line")), &line); err != nil {
@@ -132,7 +133,10 @@ func TestAPathIsDrawn(t *testing.T) {
 		{"a point removed by key", keyed(1, deleteKey), func(p recipe.Path) bool { return len(p.Points) == 2 && p.Points[1].At == was[2].At }},
 		{"a field", chosen(1, func() { w.set("path.up", "90 mm") }), func(p recipe.Path) bool { return p.Points[1].At[1] == 90 }},
 		{"a corner", chosen(1, func() { w.click("[data-path=corner]") }), func(p recipe.Path) bool { return p.Points[1].Corner }},
-		{"closed", func() { w.click("[data-path=closed]") }, func(p recipe.Path) bool { return p.Closed }},
+		{"closed", func() { w.click("[data-path=closed]") }, func(p recipe.Path) bool {
+			w.wait("document.querySelector('[data-time=meets]').textContent === ''") // its end is its start
+			return p.Closed
+		}},
 		{"not as fast everywhere", func() { w.click("[data-path=even]") }, func(p recipe.Path) bool { return !p.Even }},
 		{"turning with the way", func() { w.click("[data-path=faces]") }, func(p recipe.Path) bool { return p.Faces }},
 	} {
@@ -227,7 +231,8 @@ func TestMovesAreKept(t *testing.T) {
 	at := w.place("document.querySelector('.showframe').getBoundingClientRect()")
 	w.drag([2]float64{at[0] + 40, at[1]}, [2]float64{at[0] + 40, at[1]})
 	w.wait("document.querySelector('dialog[open]') && parseFloat(document.querySelector('[data-field=\"move.markRight\"]').value) > 5")
-	if got := w.text("document.querySelector('[data-scene=move-who]').value + document.querySelector('[data-scene=move-order]').value"); got != "allleft to right" {
+	chosen := "document.querySelector('[data-scene=move-who]').value + document.querySelector('[data-scene=move-order]').value"
+	if got := w.text(chosen); got != "allleft to right" {
 		t.Errorf("after the point was picked: %s", got)
 	}
 	w.click("[data-kept-move=\"Gull falls\"]")
@@ -267,7 +272,7 @@ func TestFormsComeAsTheClipShowsThem(t *testing.T) {
 		w.click("[data-show=time]")
 		for _, frame := range []int{4, 9} {
 			forms := w.text("Number(document.body.dataset.grown ?? 0)")
-			w.js(fmt.Sprintf("(document.querySelector('[data-time=frame]').value = %d, document.querySelector('[data-time=frame]').dispatchEvent(new Event('change')))", frame))
+			w.js(fmt.Sprintf("((f) => { f.value = %d; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-time=frame]'))", frame))
 			w.wait("Number(document.body.dataset.grown) > " + forms + " && !document.body.dataset.growing")
 			w.wait("document.body.dataset.shown === 'live' && document.getElementById('busy').hidden && !document.querySelector('.message-line')")
 			on, around, n := w.apart(s, id, frame)

@@ -55,7 +55,7 @@ func stripRows(w int) int { return max(2*filterReach, (1<<19)/w) }
 func (f *Film) rows(from, to int) *Film {
 	a, b := from*f.W, to*f.W
 	return &Film{
-		W: f.W, H: to - from, seed: f.seed, count: f.count[a:b], light: f.light[3*a : 3*b], square: f.square[a:b], other: f.other[a:b], rays: f.rays[a:b],
+		W: f.W, H: to - from, seed: f.seed, count: f.count[a:b], light: f.light[3*a : 3*b], square: f.square[a:b], other: f.other[a:b],
 		alpha: f.alpha[a:b], ground: f.ground[2*a : 2*b], base: f.base[3*a : 3*b], normal: f.normal[3*a : 3*b], depth: f.depth[a:b],
 		cover: f.cover[a:b], cut: f.cut[3*a : 3*b],
 	}

@@ -76,8 +76,9 @@ func (t *triangle) area() float64 {
 	return t.corner(1).Sub(t.corner(0)).Cross(t.corner(2).Sub(t.corner(0))).Len() / 2
 }
 
-// mostUnited is up to how many triangles stand in one tree with others: more would hold too much memory twice.
-const mostUnited = 1 << 20
+// mostUnited is up to how many triangles stand in one tree with others: some 40 MB, which are held beside the forms
+// themselves.
+const mostUnited = 1 << 18
 
 // united puts what does not move into one tree: boxes of parts lie in each other (letters on a plate, hands over a face),
 // and with a tree for each a ray would walk through several. Flat ones get the normals of their triangles.
@@ -120,18 +121,28 @@ func (c *unionCache) of(forms []*Form, parts []part) *Form {
 	for i := range parts[1:] {
 		before[i+1] = before[i] + len(parts[i].looks)
 	}
+	if f := c.find(forms, before); f != nil {
+		return f
+	}
+	u := union{forms, before, unite(parts, before)} // two may make the same one; nobody waits for the other
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	at := slices.IndexFunc(c.list, func(u union) bool { return slices.Equal(u.forms, forms) && slices.Equal(u.looks, before) })
-	if at >= 0 {
-		return c.list[at].form
-	}
-	u := union{forms, before, unite(parts, before)}
 	if len(c.list) == unionsKept {
 		c.list = slices.Delete(slices.Clone(c.list), 0, 1)
 	}
 	c.list = append(c.list, u)
 	return u.form
+}
+
+func (c *unionCache) find(forms []*Form, looks []int) *Form {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	for _, u := range c.list {
+		if slices.Equal(u.forms, forms) && slices.Equal(u.looks, looks) {
+			return u.form
+		}
+	}
+	return nil
 }
 
 func unite(parts []part, before []int) *Form {

@@ -9,7 +9,8 @@ import (
 )
 
 // TestHeightsAreSharedOut divides heights at random into layers: together they are as tall, the first one is as asked for
-// but where there is only that or one more, none is thicker by more than a tenth, and none thinner than a third; of two each may be as thick as the first.
+// but where there is only that or one more, none is thicker by more than a tenth, and none thinner than a third; of two
+// each may be as thick as the first.
 func TestHeightsAreSharedOut(t *testing.T) {
 	r := rand.New(rand.NewPCG(27, 4))
 	for range 20_000 {

@@ -122,7 +122,8 @@ type moment struct {
 	absent map[string]bool // parts that others become: these stand for them
 }
 
-func momentOf(m *recipe.Motion, frame float64) moment {
+// momentOf works out a moment; courses are those of the paths, see coursesOf.
+func momentOf(m *recipe.Motion, courses []*course, frame float64) moment {
 	out := moment{map[[2]string]float64{}, map[string]picture.RGB{}, map[string]spotOn{}, map[string]bool{}}
 	for i := range m.Tracks {
 		t := &m.Tracks[i]
@@ -137,7 +138,7 @@ func momentOf(m *recipe.Motion, frame float64) moment {
 	}
 	for i := range m.Paths {
 		p := &m.Paths[i]
-		at, way := courseOf(p).at(out.values[[2]string{p.Of, recipe.Along}])
+		at, way := courses[i].at(out.values[[2]string{p.Of, recipe.Along}])
 		out.paths[p.Of] = spotOn{at, way, p.Faces}
 	}
 	return out

@@ -118,7 +118,7 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 				t.Errorf("%s: %s begins at %g", name, id, f)
 			}
 		}
-		end := momentOf(&r.Scene.Motion, 200)
+		end := momentOf(&r.Scene.Motion, coursesOf(&r.Scene.Motion), 200)
 		for _, p := range parts {
 			pose := end.poseOf(p.ID, &box{p.Lo, p.Hi})
 			if d := pose.At(p.Lo).Sub(p.Lo).Len(); d > 1e-9 || !pose.Shown {

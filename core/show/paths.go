@@ -72,6 +72,15 @@ func courseOf(p *recipe.Path) *course {
 	return out
 }
 
+// coursesOf makes the courses of all paths of a motion.
+func coursesOf(m *recipe.Motion) []*course {
+	out := make([]*course, len(m.Paths))
+	for i := range m.Paths {
+		out[i] = courseOf(&m.Paths[i])
+	}
+	return out
+}
+
 // handleOf returns the handle of point i, from it, toward the next point (sign 1) or the one before (-1). Where none is
 // given it points as the way from the point before to the one after does (Catmull and Rom, A class of local
 // interpolating splines, 1974), at an open end toward the tip of its neighbour's, and is a third as long as the way to

@@ -41,24 +41,40 @@ type Still struct {
 	rest *box
 }
 
-// At returns the scene of bodies at a frame. It is not called without bodies. Backdrop,
-// lamps and the camera that fits go by the piece at rest, so that they stand still while it
-// moves.
-func At(s *recipe.Scene, bodies []Body, frame float64) *Still {
-	rest := newBox()
-	own := make([]*box, len(bodies))
+// Clock tells of a scene at any frame; what does not depend on the frame is worked out once.
+type Clock struct {
+	scene   *recipe.Scene
+	bodies  []Body
+	rest    *box   // of the piece
+	own     []*box // of the bodies
+	courses []*course
+}
+
+// NewClock returns that of a scene of bodies, of which there are some.
+func NewClock(s *recipe.Scene, bodies []Body) *Clock {
+	c := &Clock{scene: s, bodies: bodies, rest: newBox(), own: make([]*box, len(bodies)), courses: coursesOf(&s.Motion)}
 	for i := range bodies {
 		corners := bodies[i].Rest
 		if corners == [2][3]float64{} {
 			corners[0], corners[1] = bodies[i].Mesh.Box()
 		}
-		own[i] = newBox()
+		c.own[i] = newBox()
 		for _, p := range corners {
-			own[i].take(p)
-			rest.take(p)
+			c.own[i].take(p)
+			c.rest.take(p)
 		}
 	}
-	out := &Still{Middle: rest.middle(), Reach: rest.reach(), Low: rest.lo.Y, now: momentOf(&s.Motion, frame), rest: rest}
+	return c
+}
+
+// At returns the scene of bodies at a frame, see Clock.At.
+func At(s *recipe.Scene, bodies []Body, frame float64) *Still { return NewClock(s, bodies).At(frame) }
+
+// At returns the scene at a frame. Backdrop, lamps and the camera that fits go by the piece at rest, so that they stand
+// still while it moves.
+func (c *Clock) At(frame float64) *Still {
+	s, bodies, rest, own := c.scene, c.bodies, c.rest, c.own
+	out := &Still{Middle: rest.middle(), Reach: rest.reach(), Low: rest.lo.Y, now: momentOf(&s.Motion, c.courses, frame), rest: rest}
 	whole := out.now.poseOf(recipe.OfPiece, rest)
 	for i := range bodies {
 		out.Poses = append(out.Poses, whole.After(out.now.poseOf(bodies[i].Owners[0].ID, own[i])))
@@ -149,7 +165,8 @@ func Of(s *recipe.Scene, bodies []Body, own *picture.Panorama, frame float64) (*
 func During(
 	s *recipe.Scene, bodies []Body, own *picture.Panorama, frame, shutter float64, moments int, ahead bool,
 ) (*picture.Scene, float64) {
-	t := At(s, bodies, frame)
+	clock := NewClock(s, bodies)
+	t := clock.At(frame)
 	out := t.Around(own)
 	for i := range bodies {
 		b := &bodies[i]
@@ -163,11 +180,11 @@ func During(
 		now, at := t, frame
 		if shutter > 0 {
 			at += shutter * (float64(k) + 0.5) / float64(moments)
-			now = At(s, bodies, at)
+			now = clock.At(at)
 		}
 		m := now.moment(t)
 		if ahead {
-			later := At(s, bodies, at+1).moment(t)
+			later := clock.At(at + 1).moment(t)
 			m.Ahead = &later
 		}
 		out.Moments = append(out.Moments, m)

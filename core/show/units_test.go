@@ -85,7 +85,7 @@ func TestUnitsMoveAsOne(t *testing.T) {
 			}
 			for _, u := range unitsOf(spots, "word") {
 				for frame := 0.0; frame < 55; frame += 1.7 {
-					now := momentOf(&s.Motion, frame)
+					now := momentOf(&s.Motion, coursesOf(&s.Motion), frame)
 					pose := func(p *Spot) func(geom.Vec3) geom.Vec3 {
 						q := now.poseOf(p.ID, &box{p.Lo, p.Hi})
 						return q.At
@@ -163,7 +163,7 @@ func TestMovesAreGivenToOthers(t *testing.T) {
 	}
 	for i, p := range spots {
 		for _, share := range []float64{0, 0.3, 0.4, 1} {
-			now := momentOf(&s.Motion, 4+10*float64(i)+100*share)
+			now := momentOf(&s.Motion, coursesOf(&s.Motion), 4+10*float64(i)+100*share)
 			b := &box{p.Lo, p.Hi}
 			pose := now.poseOf(p.ID, b)
 			want := b.middle().Add(geom.Vec3{X: 30 * share, Y: 8 * share, Z: 7}.Times(large))

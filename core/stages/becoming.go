@@ -51,6 +51,9 @@ func become(ctx context.Context, in BecomingInput) (plane.Region, error) {
 	return out, nil
 }
 
+// mostPairs bounds how many pairs are compared; of more outlines the nearest in the order of their middles are taken.
+const mostPairs = 1 << 18
+
 // matched pairs things by the distance of the middles of their outlines, the nearest first. What is left over is
 // paired with nothing.
 func matched[T any](from, to []T, outline func(T) plane.Loop) [][2]T {
@@ -58,14 +61,28 @@ func matched[T any](from, to []T, outline func(T) plane.Loop) [][2]T {
 		i, j int
 		far  float64
 	}
+	middles := func(list []T) []geom.Vec {
+		out := make([]geom.Vec, len(list))
+		for i := range list {
+			out[i] = middleOf(outline(list[i]))
+		}
+		return out
+	}
+	a, b := middles(from), middles(to)
 	var list []pair
+	near := max(1, mostPairs/max(1, len(from))) // so many on both sides in the order from left to right
+	sorted := make([]int, len(to))
+	for j := range sorted {
+		sorted[j] = j
+	}
+	slices.SortStableFunc(sorted, func(i, j int) int { return cmp.Compare(b[i].X, b[j].X) })
 	for i := range from {
-		for j := range to {
-			d := middleOf(outline(from[i])).Sub(middleOf(outline(to[j])))
-			list = append(list, pair{i, j, d.Len()})
+		at, _ := slices.BinarySearchFunc(sorted, a[i].X, func(j int, x float64) int { return cmp.Compare(b[j].X, x) })
+		for _, j := range sorted[max(0, at-near):min(len(sorted), at+near)] {
+			list = append(list, pair{i, j, a[i].Sub(b[j]).Len()})
 		}
 	}
-	slices.SortStableFunc(list, func(a, b pair) int { return cmp.Compare(a.far, b.far) })
+	slices.SortStableFunc(list, func(p, q pair) int { return cmp.Or(cmp.Compare(p.far, q.far), p.i-q.i, p.j-q.j) })
 	var out [][2]T
 	was, will := make([]bool, len(from)), make([]bool, len(to))
 	for _, p := range list {

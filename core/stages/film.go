@@ -31,8 +31,9 @@ func FilmOf(s *recipe.Scene, parts []write.Part, size *recipe.Size) *write.Film 
 	if len(s.Motion.Tracks) > 0 {
 		frames = max(1, s.Motion.Frames)
 	}
+	clock := show.NewClock(s, bodies)
 	for n := range frames {
-		t := show.At(s, bodies, float64(n))
+		t := clock.At(float64(n))
 		if n == 0 {
 			ratio, _ := t.Scene.Camera.Ratio()
 			out.Lens = [2]float64{2 * math.Atan(18/t.Camera.Focal/ratio), ratio}

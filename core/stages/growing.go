@@ -74,23 +74,23 @@ func grow(r *recipe.Recipe, on *Regions, by map[string]show.Growth) (*recipe.Rec
 func (l *Line) changed(ctx context.Context, r *Regions, by map[string]show.Growth) (*Regions, error) {
 	out := *r
 	out.Parts = slices.Clone(r.Parts)
-	host := map[string]string{}
+	index := map[string]int{}
 	for i := range r.Parts {
-		id := r.Parts[i].ID
-		host[id] = l.Recipe.Parts.RoleOf(id).On
+		index[r.Parts[i].ID] = i
 	}
 	for i := range out.Parts {
 		o := &out.Parts[i]
-		if err := l.change(ctx, r, o, show.GrowthOf(by, o.ID)); err != nil {
+		if err := l.change(ctx, r, index, o, show.GrowthOf(by, o.ID)); err != nil {
 			return nil, err
 		}
 	}
 	// What is cut into a part or raised from it is there as far as the part is.
-	var gone []string
+	gone := map[string]bool{}
 	for i := range out.Parts {
 		o := &out.Parts[i]
-		on := slices.IndexFunc(out.Parts, func(p Outline) bool { return p.ID == host[o.ID] })
-		if on < 0 || out.Parts[on].Region.Key == r.Parts[on].Region.Key || l.Recipe.Parts.RoleOf(o.ID).Kind == recipe.Resting {
+		role := l.Recipe.Parts.RoleOf(o.ID)
+		on, hosted := index[role.On]
+		if !hosted || out.Parts[on].Region.Key == r.Parts[on].Region.Key || role.Kind == recipe.Resting {
 			continue
 		}
 		left, err := Common.Make(ctx, l.Keep, CommonInput{o.Region, out.Parts[on].Region})
@@ -98,17 +98,17 @@ func (l *Line) changed(ctx context.Context, r *Regions, by map[string]show.Growt
 			return nil, err
 		}
 		if o.Region = (Made[plane.Region]{regionKey(left.Value, r.Step), left.Value}); len(left.Value) == 0 {
-			gone = append(gone, o.ID)
+			gone[o.ID] = true
 		}
 	}
-	out.Parts = slices.DeleteFunc(out.Parts, func(o Outline) bool { return slices.Contains(gone, o.ID) })
+	out.Parts = slices.DeleteFunc(out.Parts, func(o Outline) bool { return gone[o.ID] })
 	return &out, nil
 }
 
-// change changes the area of one part, or its lines where it is a tube.
-func (l *Line) change(ctx context.Context, r *Regions, o *Outline, g show.Growth) error {
-	into := slices.IndexFunc(r.Parts, func(p Outline) bool { return p.ID == g.Into })
-	if into >= 0 && g.Became != 0 && o.Limbs == nil {
+// change changes the area of one part, or its lines where it is a tube; index tells where parts are by their ids.
+func (l *Line) change(ctx context.Context, r *Regions, index map[string]int, o *Outline, g show.Growth) error {
+	into, some := index[g.Into]
+	if some && g.Became != 0 && o.Limbs == nil {
 		made, err := Becoming.Make(ctx, l.Keep, BecomingInput{o.Region, r.Parts[into].Region, math.Max(-1, math.Min(2, g.Became))})
 		if err != nil {
 			return err
@@ -123,7 +123,14 @@ func (l *Line) change(ctx context.Context, r *Regions, o *Outline, g show.Growth
 	if o.Limbs != nil {
 		return l.begin(r, o, g.Written)
 	}
-	made, err := Writing.Make(ctx, l.Keep, WritingInput{o.Region, g.Written, r.starts(o)})
+	var full Made[float64]
+	if g.Written > drawnBy {
+		var err error
+		if full, err = Fullness.Make(ctx, l.Keep, FullnessInput{o.Region}); err != nil {
+			return err
+		}
+	}
+	made, err := Writing.Make(ctx, l.Keep, WritingInput{o.Region, g.Written, full.Value, r.starts(o)})
 	if err != nil {
 		return err
 	}

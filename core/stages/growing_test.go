@@ -9,6 +9,7 @@ import (
 
 	"bildhauer/core/geom"
 	"bildhauer/core/mesh"
+	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
 )
 
@@ -18,7 +19,8 @@ func growing(t *testing.T, inner, what string, into int, change func(r *recipe.R
 	t.Helper()
 	r := recipe.New()
 	r.Parts.By, r.Size.MM, r.Size.Tolerance = recipe.ByShape, 100, 0.002
-	r.Parts.Default = recipe.Measures{Depth: 5, Front: recipe.Rim{Profile: recipe.Round, Segments: 4}, Back: recipe.Rim{Profile: recipe.Round, Segments: 4}}
+	none := recipe.Rim{Profile: recipe.Round, Segments: 4}
+	r.Parts.Default = recipe.Measures{Depth: 5, Front: none, Back: none}
 	r.Sheets.List = []recipe.Sheet{{Slot: 1, File: "f", Name: "a.svg"}}
 	l := &Line{Keep: Direct{}, Recipe: &r, Open: svg(inner)}
 	made, err := l.Regions(t.Context())
@@ -251,5 +253,26 @@ func TestDetailsGrowWithTheirHost(t *testing.T) {
 		if !inPlate || inRecess != (frame > 1) {
 			t.Errorf("frame %g: a plate %v, a recess in it %v", frame, inPlate, inRecess)
 		}
+	}
+}
+
+// TestManyOutlinesFindTheirOwn matches 1,500 dots with the same ones moved a little, more than are compared pair by pair:
+// each finds its own.
+func TestManyOutlinesFindTheirOwn(t *testing.T) {
+	dots := func(dx int32) (out []plane.Loop) {
+		for i := range int32(1500) {
+			x, y := 1000*(i%50)+dx, 1000*(i/50)
+			out = append(out, plane.Loop{{X: x, Y: y}, {X: x + 100, Y: y}, {X: x, Y: y + 100}})
+		}
+		return out
+	}
+	pairs := matched(dots(0), dots(30), func(l plane.Loop) plane.Loop { return l })
+	for _, p := range pairs {
+		if len(p[0]) == 0 || len(p[1]) == 0 || p[1][0].X-p[0][0].X != 30 || p[1][0].Y != p[0][0].Y {
+			t.Fatalf("%v goes to %v", p[0], p[1])
+		}
+	}
+	if len(pairs) != 1500 {
+		t.Errorf("%d pairs", len(pairs))
 	}
 }

@@ -236,8 +236,11 @@ func (s *Shown) SceneAt(frame float64) (*picture.Scene, float64) {
 	return show.Of(&s.Scene, s.Shapes(), s.Own.Value, frame)
 }
 
-// StillAt returns the scene at a frame without its solids.
-func (s *Shown) StillAt(frame float64) *show.Still { return show.At(&s.Scene, s.Shapes(), frame) }
+// Clock tells of the scene at any frame without its solids.
+func (s *Shown) Clock() *show.Clock { return show.NewClock(&s.Scene, s.Shapes()) }
+
+// StillAt does so of one.
+func (s *Shown) StillAt(frame float64) *show.Still { return s.Clock().At(frame) }
 
 // Spots tells where bodies are at rest.
 func (s *Shown) Spots() []show.Spot {

@@ -24,6 +24,7 @@ const nibOfStroke = 1.0 / 3
 type WritingInput struct {
 	Region Made[plane.Region]
 	Share  float64       // over 0 and below 1
+	Full   float64       // how thick the wall is when it is full, steps of the grid; 0 as long as outlines are drawn
 	Starts []plane.Point // where the artwork's outlines start; each loop starts at the point nearest to one of them
 }
 
@@ -41,11 +42,7 @@ func written(ctx context.Context, in WritingInput) (plane.Region, error) {
 	r := in.Region.Value
 	thick := nib(r)
 	if in.Share > drawnBy {
-		full, err := fullness(r, stop)
-		if err != nil {
-			return nil, err
-		}
-		thick += (full - thick) * (in.Share - drawnBy) / (1 - drawnBy)
+		thick += (in.Full - thick) * (in.Share - drawnBy) / (1 - drawnBy)
 	}
 	var lines []geom.Contour
 	r.Loops(func(l plane.Loop) {
@@ -81,15 +78,29 @@ func nib(r plane.Region) float64 {
 	return math.Max(2, nibOfStroke*float64(r.Area2())/math.Max(around, 1))
 }
 
-// fullness is how thick the wall is when the part is full: the radius of the largest circle in it, to a hundredth.
-func fullness(r plane.Region, stop func() bool) (float64, error) {
+// FullnessInput is a part that will be full.
+type FullnessInput struct{ Region Made[plane.Region] }
+
+// Fullness is how thick the wall is when a part is full, in steps of the grid: the radius of the largest circle in it, to
+// a hundredth.
+var Fullness = Stage[FullnessInput, float64]{
+	Name: "fullness",
+	Run: func(ctx context.Context, in FullnessInput) (float64, error) {
+		return fullness(ctx, in.Region.Value)
+	},
+	Size: func(float64) int64 { return 8 },
+	Need: func(in FullnessInput) int64 { return 4 * 300 * int64(in.Region.Value.Edges()) },
+}
+
+func fullness(ctx context.Context, r plane.Region) (float64, error) {
+	stop := func() bool { return ctx.Err() != nil }
 	// A circle that is in it has no more area than it.
 	lo, hi := 0.0, math.Sqrt(float64(r.Area2())/2/math.Pi)
 	for hi-lo > hi/100 && hi > 2 {
 		mid := (lo + hi) / 2
 		left, err := r.Offset(plane.Units(-mid), plane.OffsetStyle{Join: plane.MiterJoin, Stop: stop})
 		if stop() {
-			return 0, context.Canceled
+			return 0, ctx.Err()
 		}
 		if err != nil {
 			return 0, problem(Tangled, "A part that is written", err)

@@ -136,6 +136,7 @@ const foldScript = "document.querySelector('[data-show=time]').click()"
 const timeScript = `(f => {
 	f.value = "58";
 	f.dispatchEvent(new Event("change"));
+	delete document.body.dataset.shown; // of the frame before
 	document.querySelector('.timename:nth-child(2) button').click();
 })(document.querySelector('[data-time=frame]'))`
 
@@ -288,6 +289,35 @@ const (
 	clipRate = 25
 )
 
+// apart makes parts of their own of all outlines of parts that have several, raised and painted as these are.
+func apart(st *studio.Studio, p *studio.Piece) error {
+	ctx := context.Background()
+	whole, err := st.Shown(ctx, *p, 0)
+	if err != nil {
+		return err
+	}
+	r := &p.Recipe
+	for _, id := range whole.MasksOf() {
+		keys, err := st.Outlines(ctx, *p, id)
+		if err != nil {
+			return err
+		}
+		for n, key := range keys[1:] {
+			how := r.Parts.Measures(id)
+			one := recipe.Part{ID: fmt.Sprintf("%s-%d", id, n+2), How: &how, Role: r.Parts.RoleOf(id)}
+			one.Takes.Outlines = []string{key}
+			r.Parts.List = append(r.Parts.List, one)
+			for _, paint := range r.Scene.Paints {
+				if paint.Part == id {
+					paint.Part = one.ID
+					r.Scene.Paints = append(r.Scene.Paints, paint)
+				}
+			}
+		}
+	}
+	return r.Check()
+}
+
 // clip writes a piece as it moves.
 func clip(st *studio.Studio, id string, acts []show.Act, to string) error {
 	ctx := context.Background()
@@ -297,6 +327,9 @@ func clip(st *studio.Studio, id string, acts []show.Act, to string) error {
 	}
 	if acts != nil {
 		p.Recipe = p.Recipe.Clone()
+		if err := apart(st, &p); err != nil {
+			return err
+		}
 		at, err := st.Shown(ctx, p, 0)
 		if err != nil {
 			return err

@@ -34,7 +34,10 @@ export const measures = {
 
 // movable lists what can change of the piece or a part, the camera, the scene, a lamp.
 export const movable = {
-  part: ["right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "colour", "glow", "depth", "bevel", "written", "becoming", "along"],
+  part: [
+    ...["right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "colour", "glow"],
+    ...["depth", "bevel", "written", "becoming", "along"],
+  ],
   camera: ["along", "turn", "height", "distance", "focal", "level"],
   scene: ["exposure", "around"],
   lamp: ["strength", "along", "right", "up", "ahead", "aim right", "aim up", "aim ahead"],
@@ -104,11 +107,12 @@ export function valueAt(track, frame) {
 }
 
 // jumps returns the tracks that are not, one frame after the last one, what they are at the first: a clip that goes
-// round and round jumps there.
-export function jumps(tracks, frames) {
+// round and round jumps there. Who is at the end of a closed path is at its start.
+export function jumps(tracks, paths, frames) {
   return tracks.filter((t) => {
     if (t.what === "colour") return t.keys.length > 1 && t.keys[0].color !== t.keys.at(-1).color;
     let d = Math.abs(valueAt(t, frames) - valueAt(t, 0));
+    if (t.what === "along" && paths.some((p) => p.of === t.of && p.closed)) d = Math.min(d % 1, 1 - (d % 1));
     if (measures[t.what][1] === "°") d = Math.min(d % 360, 360 - (d % 360));
     return d > 1e-3;
   });

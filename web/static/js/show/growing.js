@@ -2,7 +2,6 @@
 // its frame is shown, one after the other, and kept; until it is there the one of before stands.
 
 import { streamSolids } from "../stand/records.js";
-import { growthOf } from "./live.js";
 
 const most = 400; // bodies that are kept
 
@@ -31,8 +30,8 @@ export class Growing {
   missing(frame) {
     const all = this.frames[Math.max(0, Math.min(this.frames.length - 1, frame - this.from))]?.grown;
     return this.bodies.filter((id) => {
-      const g = growthOf(all, id);
-      const other = (g.written > 0 && g.written < 1) || (g.into && g.became !== 0);
+      const g = all?.[id];
+      const other = !!g && ((g.written > 0 && g.written < 1) || (g.into && g.became !== 0));
       const form = JSON.stringify([id, g]);
       if (!other) this.act.live.stands(id, undefined);
       else if (this.forms.has(form)) this.act.live.stands(id, this.forms.get(form));
@@ -60,7 +59,7 @@ export class Growing {
       document.body.dataset.growing = "1";
       try {
         await streamSolids(piece.base, { parts, frame }, [], { signal: this.abort.signal }, (solid) => {
-          if (key === this.key) this.keep(JSON.stringify([solid.part, growthOf(all, solid.part)]), live.bodyOf(solid));
+          if (key === this.key) this.keep(JSON.stringify([solid.part, all?.[solid.part]]), live.bodyOf(solid));
         });
       } catch (e) {
         if (e.name === "AbortError") break;

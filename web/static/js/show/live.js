@@ -339,7 +339,7 @@ export class Live {
       rest.mesh.visible = false;
       b.mesh.visible = p[12] > 0;
       b.mesh.matrix.set(p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], p[8], p[9], p[10], p[11], 0, 0, 0, 1);
-      const grown = b === rest ? growthOf(frame.grown, id).depth : 1;
+      const grown = b === rest ? (frame.grown?.[id]?.depth ?? 1) : 1;
       if (grown !== 1) {
         // As deep as it is then, from its back on.
         const z = b.bottom;
@@ -536,14 +536,6 @@ export class Live {
     this.renderer.dispose();
     this.renderer.forceContextLoss();
   }
-}
-
-// growthOf tells how another solid of a body is than at rest (core/show, ease.go).
-export function growthOf(all, id) {
-  const usual = { depth: 1, bevel: 1, written: 1, became: 0 };
-  const own = all?.[id] ?? all?.[id.split("~")[0]] ?? usual;
-  const piece = all?.piece ?? usual;
-  return { ...own, depth: own.depth * piece.depth, bevel: own.bevel * piece.bevel, written: Math.min(own.written, piece.written) };
 }
 
 // areasOf returns how large the faces of each run are, mm², and where the middle of them is.

@@ -80,7 +80,8 @@ export function moves({ timeline, piece, words, moved, pick }) {
   const about = words.pivots.map((p) => [p, p === "point" ? "a point …" : `the ${p}`]);
   const pivot = select("move-pivot", "About", [["", "as the move has it"], ...about], () => show());
   const seconds = { unit: "s", slider: false, figure: "clip", arrow: 0.1 };
-  const field = (key, label, o) => lengthField({ name: `move.${key}`, label, value: values[key], ...o, done: (v) => ((values[key] = v), o.changed?.()) });
+  const field = (key, label, o) =>
+    lengthField({ name: `move.${key}`, label, value: values[key], ...o, done: (v) => ((values[key] = v), o.changed?.()) });
   const delay = field("delay", "Each later by", seconds);
   const overlap = field("overlap", "Overlap", {
     unit: "%",
@@ -121,7 +122,13 @@ export function moves({ timeline, piece, words, moved, pick }) {
   pivot.set(was.pivot);
   const pairs = {};
   const pair = (name, ...list) => (pairs[name] = el("div", { class: "movepair" }, ...list.map((f) => f.row ?? f)));
-  const rows = [pair("from", right, up, pickFrom), pair("mark", markRight, markUp, pickMark), pair("delay", overlap, delay), pair("seed", seed), pair("time", from, lasts)];
+  const rows = [
+    pair("from", right, up, pickFrom),
+    pair("mark", markRight, markUp, pickMark),
+    pair("delay", overlap, delay),
+    pair("seed", seed),
+    pair("time", from, lasts),
+  ];
   const show = () => {
     const apart = who.input.value !== "";
     order.row.hidden = !apart;
@@ -181,7 +188,8 @@ function keptMoves(timeline, take) {
       list.replaceChildren(
         ...names.map((name) => {
           const go = el("button", { type: "button", "data-kept-move": name, onclick: () => take(name) }, name);
-          const file = el("a", { class: "plainbutton", href: `/moves/file/${encodeURIComponent(name)}`, title: `Download ${name}`, "aria-label": `Download ${name}` }, "↧");
+          const download = { title: `Download ${name}`, "aria-label": `Download ${name}` };
+          const file = el("a", { class: "plainbutton", href: `/moves/file/${encodeURIComponent(name)}`, ...download }, "↧");
           return el("li", {}, go, file, small(name, "✕", `Forget ${name}`, () => drop(name)));
         }),
       );

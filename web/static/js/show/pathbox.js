@@ -6,6 +6,17 @@ import { during, gesture } from "../lib/keys.js";
 import { line, handle, moved, starting, widened } from "./paths.js";
 
 const most = 100; // core/recipe, limits.go
+const help =
+  "Drag pegs and their handles in the view or on the plan, where arrow keys move a peg and Page Up lifts it. " +
+  "A click on the line adds a peg; with Alt a handle moves alone.";
+const steps = {
+  ArrowLeft: [-1, 0, 0],
+  ArrowRight: [1, 0, 0],
+  ArrowUp: [0, 0, -1],
+  ArrowDown: [0, 0, 1],
+  PageUp: [0, 1, 0],
+  PageDown: [0, -1, 0],
+};
 
 export class PathBox {
   // act is {piece, change(label, ...edits), redraw(), name(of), look(of) (see paths.js, starting), base(of), frames(),
@@ -49,7 +60,7 @@ export class PathBox {
       "div",
       { class: "pathbox" },
       this.title,
-      el("p", { class: "soft" }, "Drag pegs and their handles in the view or on the plan, where arrow keys move a peg and Page Up lifts it. A click on the line adds a peg; with Alt a handle moves alone."),
+      el("p", { class: "soft" }, help),
       el("section", { class: "showgroup" }, this.which, ...this.fields.map((f) => f.row), this.corner.row,
         el("div", { class: "buttons" }, button("add", "Add a point", "After this one", () => this.add()), this.smooth, this.drop)),
       el("section", { class: "showgroup" }, this.closed.row, this.even.row, this.faces.row),
@@ -156,7 +167,8 @@ export class PathBox {
     this.point = Math.min(this.point, path.points.length - 1);
     const q = path.points[this.point];
     this.title.textContent = `Path of ${this.name}`;
-    this.which.textContent = `Point ${this.point + 1} of ${path.points.length}, ${this.kind === "part" ? "from where it rests" : "from the middle of the piece"}`;
+    const from = this.kind === "part" ? "from where it rests" : "from the middle of the piece";
+    this.which.textContent = `Point ${this.point + 1} of ${path.points.length}, ${from}`;
     this.fields.forEach((f, k) => f.set(q.at[k]));
     this.corner.box.checked = !!q.corner;
     this.closed.box.checked = !!path.closed;
@@ -176,11 +188,12 @@ export class PathBox {
     const base = this.act.base(this.of);
     const from = (v) => v.map((x, k) => x + base[k]);
     const q = path.points[this.point];
+    const tip = (side) => q.at.map((v, k) => v + handle(path, this.point, side)[k]);
     const sides = q && !q.corner ? [-1, 1].filter((s) => path.closed || (s < 0 ? this.point > 0 : this.point < path.points.length - 1)) : [];
     return {
       line: line(path).map((p) => ({ ...p, at: from(p.at) })),
       points: path.points.map((p, i) => ({ at: from(p.at), point: i, picked: i === this.point, up: p.at[1] })),
-      handles: sides.map((side) => ({ at: from(q.at.map((v, k) => v + handle(path, this.point, side)[k])), of: from(q.at), point: this.point, side })),
+      handles: sides.map((side) => ({ at: from(tip(side)), of: from(q.at), point: this.point, side })),
     };
   }
 
@@ -218,7 +231,7 @@ export class PathBox {
   // key is a key on a point of the plan.
   key(e, point) {
     const step = (e.shiftKey ? 0.2 : 0.04) * this.act.look(this.of).reach;
-    const by = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] }[e.key];
+    const by = steps[e.key];
     if (by) {
       if (!during(this)) {
         this.take({ point });

@@ -110,7 +110,8 @@ export class Plan {
       if (what.side) continue;
       const up = drawn.points[what.point].up;
       const says = `Point ${what.point + 1} of the path, ${figure(up)} mm up. Arrow keys and Page Up move it, Enter adds one, Delete removes it.`;
-      for (const [k, v] of Object.entries({ "data-plan": `point ${what.point}`, tabindex: 0, role: "button", "aria-label": says })) mark.setAttribute(k, v);
+      const attributes = { "data-plan": `point ${what.point}`, tabindex: 0, role: "button", "aria-label": says };
+      for (const [k, v] of Object.entries(attributes)) mark.setAttribute(k, v);
       mark.addEventListener("keydown", (e) => this.act.path.key(e, what.point));
     }
     return [line, ...grips.flatMap((g) => [g.lever, g.mark]).filter(Boolean)];

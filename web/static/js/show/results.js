@@ -105,7 +105,10 @@ export function results(act) {
     try {
       const blob = await piece.run("Making the test clip", (job) =>
         act.drawn(w, h, (draw) =>
-          record({ width: w, height: h, rate: act.timeline.rate, frames: n, kind: k, draw, clear: isClear(), progress: (s) => job.report(s), signal: job.signal }),
+          record({
+            ...{ width: w, height: h, rate: act.timeline.rate, frames: n, kind: k, draw, clear: isClear() },
+            ...{ progress: (s) => job.report(s), signal: job.signal },
+          }),
         ),
       );
       hand({ name: `${piece.state.name}.${k.ending}`, blob });

@@ -167,7 +167,11 @@ export class Stage {
       const p = seen(at);
       return [p.x * this.w, p.y * this.h];
     };
-    const part = { line: drawn.line.filter(ahead), points: drawn.points.filter(ahead), handles: drawn.handles.filter((h) => ahead(h) && ahead({ at: h.of })) };
+    const part = {
+      line: drawn.line.filter(ahead),
+      points: drawn.points.filter(ahead),
+      handles: drawn.handles.filter((h) => ahead(h) && ahead({ at: h.of })),
+    };
     const { line, grips } = marksOf(part, to);
     line.addEventListener("pointerdown", (e) => {
       const b = this.overlay.getBoundingClientRect();

@@ -140,7 +140,7 @@ export class Timeline {
 
   // sayLoop says whether the frame after the last one is the first.
   sayLoop() {
-    const open = jumps(this.tracks, this.frames);
+    const open = jumps(this.tracks, this.motion.paths ?? [], this.frames);
     this.loopNote.textContent = open.length ? ", jumps" : "";
     const what = open.slice(0, 6).map((t) => `${nameOf(t.of, this.act.piece)} ${measures[t.what][0]}`);
     if (open.length > 6) what.push(`${open.length - 6} more`);
