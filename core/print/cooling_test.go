@@ -54,7 +54,8 @@ func TestShortLayersTakeTheirTime(t *testing.T) {
 		s.Material = Materials[name]
 		small, large := jobOf(t, prism(square(8), 0, 3, 1), s), jobOf(t, prism(square(60), 0, 3, 1), s)
 		for i, sec := range small.Times() {
-			if i > 0 && math.Abs(sec-s.Material.Least) > 0.01*s.Material.Least {
+			// Before the sixth the filament is changed, and at the end it goes away: that takes longer.
+			if i > 0 && i != 4 && i != 14 && math.Abs(sec-s.Material.Least) > 0.01*s.Material.Least {
 				t.Errorf("%s: layer %d of the small block takes %g s, not %g", name, i+1, sec, s.Material.Least)
 			}
 		}

@@ -14,37 +14,86 @@ import (
 // are mm from the front left corner of the bed, lengths of filament are relative. Comments
 // begin with a semicolon; the first ones are a header of lines "name: value".
 func (j *Job) GCode(w io.Writer) error {
-	g := &gcode{Writer: bufio.NewWriterSize(w, 1<<16), j: j, from: nowhere}
+	g := &gcode{Writer: bufio.NewWriterSize(w, 1<<16), j: j}
 	g.header()
 	s := &j.Setup
 	g.linef("G21\nG90\nM83\nM140 S%g\nM104 S%g\nM190 S%g\nM109 S%g\nG28\nG92 E0", s.Material.Bed, s.Material.Nozzle, s.Material.Bed, s.Material.Nozzle)
-	for i, l := range j.Laid {
-		for _, c := range j.Changes {
-			if c.Layer == i+1 && i > 0 {
-				g.change(c, l.Z)
-			}
-		}
-		g.linef("; layer %d of %d, %s mm up", i+1, len(j.Laid), short(l.Z))
-		g.linef("G0 Z%s F%g", short(l.Z), 60*Rise)
-		g.kind, g.speed = "", 0
-		if i == 1 {
-			g.linef("M106 S%.0f", 255*s.Material.Fan)
-		}
-		g.from = j.Moves(i, g.from, g.move)
-	}
-	up := math.Min(s.Bed[2], j.Size[2]+10)
-	g.linef("G1 E-%g F%g\nM107\nM104 S0\nM140 S0\nG0 Z%s F%g\nG0 X0 Y%g F%g\nM2",
-		Pull, 60*PullSpeed, short(up), 60*Rise, s.Bed[1], 60*s.Speeds.Travel)
+	j.run(g)
+	g.linef("M2")
 	return g.Flush()
 }
 
-// nowhere is where the nozzle is when it does not matter.
-var nowhere = [2]float64{math.Inf(-1), math.Inf(-1)}
+// acts is what a printer is told in turn: by its file, or to find how long it takes.
+type acts interface {
+	layer(i int)       // begins
+	fan(share float64) // of its full speed
+	rise(z float64)    // mm
+	pull(long float64) // filament, mm; back into the nozzle by less than nothing
+	travel(m Move)     // without its pull and push
+	lay(m Move)        //
+	change(c Change)   // waits for another filament
+	rest()             // cools down
+}
+
+// run goes through a print.
+func (j *Job) run(a acts) {
+	from := nowhere
+	for i := range j.Laid {
+		for _, c := range j.Changes {
+			if c.Layer == i+1 && i > 0 {
+				j.changed(a, c, j.Laid[i].Z)
+				from = nowhere
+			}
+		}
+		from = j.layer(a, i, from)
+	}
+	j.ended(a)
+}
+
+// layer goes through one layer.
+func (j *Job) layer(a acts, i int, from [2]float64) [2]float64 {
+	a.layer(i)
+	a.rise(j.Laid[i].Z)
+	if i == 1 {
+		a.fan(j.Setup.Material.Fan)
+	}
+	return j.Moves(i, from, func(m Move) {
+		if !m.Empty {
+			a.lay(m)
+			return
+		}
+		if m.Pull {
+			a.pull(Pull)
+		}
+		a.travel(m)
+		if m.Push {
+			a.pull(-Pull)
+		}
+	})
+}
+
+// changed goes beside the print for another filament.
+func (j *Job) changed(a acts, c Change, z float64) {
+	bed := &j.Setup.Bed
+	a.pull(Pull)
+	a.rise(math.Min(z+5, bed[2]))
+	a.travel(Move{To: [2]float64{-bed[0] / 2, -bed[1] / 2}, Empty: true, Speed: j.Setup.Speeds.Travel})
+	a.change(c)
+	a.pull(-Pull)
+}
+
+// ended leaves the print.
+func (j *Job) ended(a acts) {
+	bed := &j.Setup.Bed
+	a.pull(Pull)
+	a.rest()
+	a.rise(math.Min(bed[2], j.Size[2]+10))
+	a.travel(Move{To: [2]float64{-bed[0] / 2, bed[1] / 2}, Empty: true, Speed: j.Setup.Speeds.Travel})
+}
 
 type gcode struct {
 	*bufio.Writer
 	j     *Job
-	from  [2]float64
 	kind  string
 	speed float64
 	buf   []byte
@@ -74,7 +123,8 @@ func (g *gcode) header() {
 	g.linef("; nozzle: %g mm", s.Nozzle)
 	g.linef("; material: %s, %g mm, %g g/cm3", s.Material.Name, s.Filament, s.Material.Density)
 	g.linef("; layers: %d, the first %g mm, the others %g mm", len(j.Laid), s.First, s.Layer)
-	g.linef("; time: %.0f s", j.Time())
+	g.linef("; acceleration: %g mm/s2, corners within %g mm", Accel, Swerve)
+	g.linef("; time: %.0f s, of these %.0f s of heating", j.Time(), j.Heating())
 	g.linef("; filament: %.1f mm, %.2f g", j.Filament(), j.Mass())
 	for i, c := range j.Changes {
 		if i > 0 {
@@ -89,42 +139,51 @@ func (j *Job) Mass() float64 {
 	return j.Filament() * math.Pi / 4 * d * d / 1000 * j.Setup.Material.Density
 }
 
-// change stops for another filament beside the print.
-func (g *gcode) change(c Change, z float64) {
-	g.linef("G1 E-%g F%g\nG0 Z%s F%g\nG0 X0 Y0 F%g\n(MSG, change the filament: %s, %s)\nM0\nG1 E%g F%g", Pull, 60*PullSpeed,
-		short(math.Min(z+5, g.j.Setup.Bed[2])), 60*Rise, 60*g.j.Setup.Speeds.Travel, plain(c.Name), c.Color, Pull, 60*PullSpeed)
-	g.from = nowhere
+func (g *gcode) layer(i int) {
+	g.linef("; layer %d of %d, %s mm up", i+1, len(g.j.Laid), short(g.j.Laid[i].Z))
+	g.kind = ""
 }
 
-func (g *gcode) move(m Move) {
-	bed := &g.j.Setup.Bed
-	b := g.buf[:0]
-	if m.Empty {
-		pull := math.Hypot(m.To[0]-g.from[0], m.To[1]-g.from[1]) > DripsOver
-		if pull {
-			b = fmt.Appendf(b, "G1 E-%g F%g\n", Pull, 60*PullSpeed)
-		}
-		b = g.place(append(b, "G0"...), m, bed)
-		b = fmt.Appendf(b, " F%g\n", 60*m.Speed)
-		if pull {
-			b = fmt.Appendf(b, "G1 E%g F%g\n", Pull, 60*PullSpeed)
-		}
-		g.speed = 0
-	} else {
-		if k := KindNames[m.Kind]; k != g.kind {
-			g.kind = k
-			b = append(append(append(b, "; kind: "...), k...), '\n')
-		}
-		b = g.place(append(b, "G1"...), m, bed)
-		b = strconv.AppendFloat(append(b, " E"...), m.E, 'f', 5, 64)
-		if m.Speed != g.speed {
-			b = fmt.Appendf(b, " F%g", 60*m.Speed)
-			g.speed = m.Speed
-		}
-		b = append(b, '\n')
-	}
+func (g *gcode) fan(share float64) { g.linef("M106 S%.0f", 255*share) }
+
+func (g *gcode) rise(z float64) {
+	g.linef("G0 Z%s F%g", short(z), 60*Rise)
+	g.speed = 0
+}
+
+func (g *gcode) pull(long float64) {
+	g.linef("G1 E%s F%g", short(-long), 60*PullSpeed)
+	g.speed = 0
+}
+
+func (g *gcode) change(c Change) {
+	g.linef("(MSG, change the filament: %s, %s)\nM0", plain(c.Name), c.Color)
+}
+
+func (g *gcode) rest() { g.linef("M107\nM104 S0\nM140 S0") }
+
+func (g *gcode) travel(m Move) {
+	b := g.place(append(g.buf[:0], "G0"...), m, &g.j.Setup.Bed)
+	b = fmt.Appendf(b, " F%g\n", 60*m.Speed)
 	g.Write(b)
-	g.buf, g.from = b, m.To
+	g.buf, g.speed = b, 0
+}
+
+func (g *gcode) lay(m Move) {
+	b := g.buf[:0]
+	if k := KindNames[m.Kind]; k != g.kind {
+		g.kind = k
+		b = append(append(append(b, "; kind: "...), k...), '\n')
+	}
+	b = g.place(append(b, "G1"...), m, &g.j.Setup.Bed)
+	b = strconv.AppendFloat(append(b, " E"...), m.E, 'f', 5, 64)
+	if m.Speed != g.speed {
+		b = fmt.Appendf(b, " F%g", 60*m.Speed)
+		g.speed = m.Speed
+	}
+	b = append(b, '\n')
+	g.Write(b)
+	g.buf = b
 }
 
 func (g *gcode) place(b []byte, m Move, bed *[3]float64) []byte {

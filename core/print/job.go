@@ -38,51 +38,66 @@ func NewJob(name string, layers []Layer, laid []Laid, step float64, lo, hi [3]fl
 
 // Move is one straight way of the nozzle.
 type Move struct {
-	To    [2]float64 // mm from the middle of the bed
-	Kind  Kind       // of what is laid
-	Empty bool       // nothing is laid
-	Speed float64    // mm/s
-	E     float64    // filament that is pushed in, mm
+	To         [2]float64 // mm from the middle of the bed
+	Kind       Kind       // of what is laid
+	Empty      bool       // nothing is laid
+	Pull, Push bool       // the filament is drawn back before it, and pushed back in after it
+	Speed      float64    // mm/s
+	E          float64    // filament that is pushed in, mm
 }
 
-// Pull is by how much the filament is drawn back before a way on which it would drip, mm, how
-// fast, mm/s, and how long such a way is at least, mm.
+// Pull is by how much the filament is drawn back before a way on which it would drip, mm, and how fast, mm/s.
 const (
 	Pull      = 0.8
 	PullSpeed = 35.0
-	DripsOver = 2.0
 )
 
-// Moves calls f for every way of a layer in turn. from is where the nozzle is before; where
-// it is afterwards is returned.
+// nowhere is where the nozzle is when it does not matter.
+var nowhere = [2]float64{math.Inf(-1), math.Inf(-1)}
+
+// Moves calls f for every way of a layer in turn. from is where the nozzle is before, or nowhere; where it is afterwards is
+// returned.
 func (j *Job) Moves(layer int, from [2]float64, f func(m Move)) [2]float64 {
 	if layer == 0 {
-		from = j.walk(j.Around, layer, [2]float64{}, from, f)
+		for i := range j.Around {
+			from = j.walk(&j.Around[i], layer, [2]float64{}, from, f)
+		}
 	}
+	l := &j.Laid[layer]
 	for _, at := range j.Places {
-		from = j.walk(j.Laid[layer].Paths, layer, at, from, f)
+		for i := range l.Paths {
+			p := l.Paths[i]
+			if i == 0 {
+				p.Way, p.Pull = l.Way, l.Pull
+				if len(j.Places) > 1 || from == nowhere {
+					p.Way, p.Pull = nil, true
+				}
+			}
+			from = j.walk(&p, layer, at, from, f)
+		}
 	}
 	return from
 }
 
-func (j *Job) walk(paths []Path, layer int, at, from [2]float64, f func(m Move)) [2]float64 {
+// walk goes to a path and along it.
+func (j *Job) walk(p *Path, layer int, at, from [2]float64, f func(m Move)) [2]float64 {
 	place := func(q [2]float32) [2]float64 { return [2]float64{float64(q[0]) + at[0], float64(q[1]) + at[1]} }
 	section := math.Pi / 4 * j.Setup.Filament * j.Setup.Filament
-	for i := range paths {
-		p := &paths[i]
-		if len(p.Points) < 2 {
-			continue
+	if len(p.Points) < 2 {
+		return from
+	}
+	if begin := place(p.Points[0]); begin != from {
+		for i, q := range p.Way {
+			f(Move{To: place(q), Empty: true, Speed: j.Setup.Speeds.Travel, Pull: p.Pull && i == 0})
 		}
-		if begin := place(p.Points[0]); begin != from {
-			f(Move{To: begin, Empty: true, Speed: j.Setup.Speeds.Travel})
-			from = begin
-		}
-		speed := math.Max(math.Min(Slowest, j.speed(p.Kind, layer)), j.speed(p.Kind, layer)*j.slow[layer])
-		for k := range p.stretches() {
-			to, long, wide := p.stretch(k)
-			from = place(to)
-			f(Move{To: from, Kind: p.Kind, Speed: speed, E: long * wide * j.Laid[layer].Height / section})
-		}
+		f(Move{To: begin, Empty: true, Speed: j.Setup.Speeds.Travel, Pull: p.Pull && len(p.Way) == 0, Push: p.Pull})
+		from = begin
+	}
+	speed := math.Max(math.Min(Slowest, j.speed(p.Kind, layer)), j.speed(p.Kind, layer)*j.slow[layer])
+	for k := range p.stretches() {
+		to, long, wide := p.stretch(k)
+		from = place(to)
+		f(Move{To: from, Kind: p.Kind, Speed: speed, E: long * wide * j.Laid[layer].Height / section})
 	}
 	return from
 }
@@ -136,12 +151,26 @@ func (j *Job) Volume() (sum float64) {
 // Times returns how long each layer takes, s.
 func (j *Job) Times() []float64 { return j.times }
 
-// Time returns how long the whole print takes, s, without heating.
-func (j *Job) Time() (sum float64) {
+// Time returns how long the whole print takes, s, with heating.
+func (j *Job) Time() float64 {
+	sum := j.Heating()
 	for _, t := range j.times {
 		sum += t
 	}
 	return sum
+}
+
+// How fast nozzles and beds are heated, degrees a second, and from what on.
+const (
+	NozzleHeats = 3.0
+	BedHeats    = 1.5
+	Room        = 21.0 // degrees Celsius
+)
+
+// Heating returns how long it takes until both the nozzle and the bed are hot, s.
+func (j *Job) Heating() float64 {
+	m := &j.Setup.Material
+	return max(0, (m.Nozzle-Room)/NozzleHeats, (m.Bed-Room)/BedHeats)
 }
 
 // Bytes returns about how much memory the job holds.

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
@@ -56,6 +57,9 @@ func Lay(ctx context.Context, layers []Layer, step float64, middle [2]float64, s
 	for i, l := range layers {
 		out[i] = Laid{Z: l.Z, Height: l.Height, Paths: paths[which[i]]}
 	}
+	if err == nil {
+		b.joined(out, around, kinds)
+	}
 	return out, err
 }
 
@@ -97,35 +101,59 @@ func window(kinds []int, i, floors int) []int {
 // shell is the lines along the outlines of a layer, island by island.
 type shell struct {
 	area    plane.Region // roughly
+	within  plane.Region // what the lines along the outlines leave, roughly
 	islands []island
+	order   []int // in which the islands are laid
 }
 
 // rough is how far areas may be off that only decide what is filled solidly, mm: a twentieth
 // of a line.
 const rough = 0.02
 
+// island is one area of a layer that hangs together.
 type island struct {
-	paths []Path
-	inner plane.Region
+	area  plane.Polygon
+	paths []Path       // along its outlines
+	inner plane.Region // what they leave
+	about plane.Region // that roughly
+	lies  *ground
+	round bool // it is filled along its outlines where it is solid
+	full  func() ([]Path, error)
 }
 
 func (b *bench) shell(area plane.Region) (*shell, error) {
-	rough, err := thinned(area, max(1, b.step.Units(rough)))
+	tol := max(1, b.step.Units(rough))
+	whole, err := thinned(area, tol)
 	if err != nil {
 		return nil, err
 	}
 	if area, err = thinned(area, b.style.Simplify); err != nil {
 		return nil, err
 	}
-	out := &shell{area: rough}
-	for _, p := range inTurn(area) {
+	out := &shell{area: whole}
+	for _, p := range area {
 		b.poll.Look()
 		paths, inner, err := b.perimeters(p)
 		if err != nil {
 			return nil, err
 		}
-		out.islands = append(out.islands, island{paths, inner})
+		land := island{area: p, paths: paths, inner: inner}
+		if land.round, err = b.slim(p, narrowest); err != nil {
+			return nil, err
+		}
+		land.round = land.round || b.setup.Infill == Concentric || b.edgy(p)
+		land.full = sync.OnceValues(func() ([]Path, error) {
+			paths, _, err := b.beaded(p, math.MaxInt16, b.kind, Thin)
+			return paths, err
+		})
+		land.lies = newGround(p, float64(b.bead)/4)
+		if land.about, err = thinned(inner, tol); err != nil {
+			return nil, err
+		}
+		out.within = append(out.within, land.about...)
+		out.islands = append(out.islands, land)
 	}
+	out.order = inOrder(b.back([2]float32{-1e3, -1e3}), area)
 	return out, nil
 }
 
@@ -140,80 +168,103 @@ func thinned(area plane.Region, tol plane.Units) (plane.Region, error) {
 	return plane.Fill(loops, plane.NonZero)
 }
 
-// mostInTurn is up to how many islands are put into an order, which takes the square of their
-// number; more are laid from left to right.
-const mostInTurn = 3000
-
-// inTurn puts islands into an order in which each is the nearest to the one before.
-func inTurn(area plane.Region) plane.Region {
-	if len(area) > mostInTurn {
-		return area
+// layer puts the paths of the i-th layer together.
+func (b *bench) layer(around []*shell, kinds []int, i int) (out []Path, err error) {
+	here := around[kinds[i]]
+	order := here.order
+	if i%2 == 1 { // the other way, so that it begins about where the layer below ends
+		order = slices.Clone(order)
+		slices.Reverse(order)
 	}
-	left := slices.Clone(area)
-	out := make(plane.Region, 0, len(area))
-	var at plane.Point
-	for len(left) > 0 {
-		best, far := 0, math.Inf(1)
-		for i, p := range left {
-			q := p.Outer[0]
-			if d := math.Hypot(float64(q.X-at.X), float64(q.Y-at.Y)); d < far {
-				best, far = i, d
-			}
+	from := [2]float32{}
+	for _, k := range order {
+		b.poll.Look()
+		land := &here.islands[k]
+		groups, err := b.groups(land, around, kinds, i)
+		if err != nil {
+			return nil, err
 		}
-		at = left[best].Outer[0]
-		out = append(out, left[best])
-		left = slices.Delete(left, best, best+1)
+		paths := b.course(groups, land.lies, from)
+		if len(paths) == 0 {
+			continue
+		}
+		if len(out) > 0 {
+			paths[0].Pull = true // over to the next island
+		}
+		out = append(out, paths...)
+		from = out[len(out)-1].end()
+	}
+	return out, nil
+}
+
+// groups returns what is laid of an island in a layer, each before the next.
+func (b *bench) groups(land *island, around []*shell, kinds []int, i int) ([][]Path, error) {
+	if len(land.inner) == 0 {
+		return byKind(land.paths), nil
+	}
+	solid, sparse, err := b.floors(land, around, kinds, i)
+	if err != nil {
+		return nil, err
+	}
+	if land.round && len(sparse) == 0 { // lines of one kind all over it
+		full, err := land.full()
+		return byKind(full), err
+	}
+	turn := math.Pi/4 + math.Pi/2*float64(i%2)
+	full, err := b.solid(solid, turn)
+	if err != nil {
+		return nil, err
+	}
+	out := append(byKind(land.paths), full)
+	if s := b.setup; s.Density > 0 && s.Infill != NoInfill {
+		loose, err := b.sparse(sparse, turn)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, loose)
+	}
+	return out, nil
+}
+
+// byKind divides lines along outlines: those within first, then those that are seen, then those in the middle of strokes.
+func byKind(list []Path) [][]Path {
+	out := make([][]Path, 3)
+	for _, p := range list {
+		k := 0
+		switch p.Kind {
+		case Outer:
+			k = 1
+		case Thin:
+			k = 2
+		}
+		out[k] = append(out[k], p)
 	}
 	return out
 }
 
-// layer puts the paths of the i-th layer together.
-func (b *bench) layer(around []*shell, kinds []int, i int) ([]Path, error) {
-	s := b.setup
-	window := window(kinds, i, s.Floors)
-	var cover plane.Region // where there is something as many layers below and above
-	some := !slices.Contains(window, -1) && s.Density < 1
-	if some {
-		cover = around[kinds[i]].area
-		for _, k := range window {
-			if k == kinds[i] || len(cover) == 0 {
-				continue
-			}
-			var err error
-			if cover, err = plane.Combine(cover, around[k].area, plane.Intersect); err != nil {
-				return nil, err
-			}
-		}
-	}
-	turn := math.Pi/4 + math.Pi/2*float64(i%2)
-	var out []Path
-	for _, land := range around[kinds[i]].islands {
-		b.poll.Look()
-		out = append(out, land.paths...)
-		solid, sparse := land.inner, plane.Region(nil)
-		if some && len(window) == 1 { // nothing changes near this layer
-			solid, sparse = nil, land.inner
-		} else if some {
-			var err error
-			if sparse, err = plane.Combine(land.inner, cover, plane.Intersect); err != nil {
-				return nil, err
-			}
-			if solid, err = plane.Combine(land.inner, cover, plane.Subtract); err != nil {
-				return nil, err
-			}
-		}
-		out = append(out, b.hatch(solid, Solid, float64(b.bead), turn)...)
-		if s.Density <= 0 {
+// joined finds how the nozzle gets from each layer to the next: over the ground that both have where it ends and begins.
+func (b *bench) joined(laid []Laid, around []*shell, kinds []int) {
+	type pair struct{ below, above *Path }
+	have := map[pair]Path{}
+	for i := range laid {
+		if laid[i].Pull = true; i == 0 || len(laid[i].Paths) == 0 || len(laid[i-1].Paths) == 0 {
 			continue
 		}
-		sparsely := float64(b.bead) / s.Density
-		switch s.Infill {
-		case Lines:
-			out = append(out, b.hatch(sparse, Infill, sparsely, turn)...)
-		case Grid:
-			out = append(out, b.hatch(sparse, Infill, 2*sparsely, turn)...)
-			out = append(out, b.hatch(sparse, Infill, 2*sparsely, turn+math.Pi/2)...)
+		below, above := laid[i-1].Paths, laid[i].Paths
+		key := pair{&below[0], &above[0]}
+		p, ok := have[key]
+		if !ok {
+			p = above[0]
+			p.Pull = true
+			from := below[len(below)-1].end()
+			for k := range around[kinds[i]].islands {
+				g := around[kinds[i]].islands[k].lies
+				if g.holds(b.back(from)) && g.holds(b.back(p.Points[0])) {
+					b.reach(&p, from, g)
+				}
+			}
+			have[key] = p
 		}
+		laid[i].Way, laid[i].Pull = p.Way, p.Pull
 	}
-	return out, nil
 }

@@ -101,5 +101,12 @@ func skirt(area plane.Region, step float64, middle [2]float64, places [][2]float
 			}
 		}
 	}
+	for i := range out[:max(0, len(out)-1)] { // to the next ring, or around another copy
+		a, b := out[i].end(), out[i+1].Points[0]
+		out[i+1].Pull = math.Hypot(float64(b[0]-a[0]), float64(b[1]-a[1])) > aroundNear
+	}
 	return out, nil
 }
+
+// aroundNear is up to how far from each other rings of a skirt or brim are gone over to without drawing the filament back, mm.
+const aroundNear = 2.0

@@ -79,59 +79,116 @@ func (l *leg) time(in, out float64) float64 {
 	return (2*top-in-out)/Accel + math.Max(0, l.long-ramps)/top
 }
 
+// clock finds how long what a printer is told takes. It starts where the printer is at rest: at the front left corner.
+type clock struct {
+	motion Motion
+	time   float64 // s
+	z      float64 // mm
+}
+
+func (c *clock) layer(int)     {}
+func (c *clock) fan(float64)   {}
+func (c *clock) change(Change) {}
+func (c *clock) rest()         {}
+
+func (c *clock) rise(z float64) {
+	c.time += c.motion.Stop() + math.Abs(z-c.z)/Rise
+	c.z = z
+}
+
+func (c *clock) pull(long float64) { c.time += c.motion.Stop() + math.Abs(long)/PullSpeed }
+func (c *clock) travel(m Move)     { c.motion.Go(m.To, m.Speed) }
+func (c *clock) lay(m Move)        { c.motion.Go(m.To, m.Speed) }
+
 // layerTimes works out how long each layer takes, and by how much it is laid slower so that it takes as long as its
-// material needs to set. Layers that have the same paths and are not the first are as long as each other.
+// material needs to set. A layer that has the same paths as another one, and follows on the same, takes as long.
 func (j *Job) layerTimes() []float64 {
 	out := make([]float64, len(j.Laid))
 	j.slow = make([]float64, len(j.Laid))
+	type pair struct {
+		below, here *Path
+		height      float64
+	}
 	type known struct{ time, slow float64 }
-	have := map[*Path]known{}
+	have := map[pair]known{}
+	corner := [2]float64{-j.Setup.Bed[0] / 2, -j.Setup.Bed[1] / 2}
 	for i, l := range j.Laid {
 		j.slow[i] = 1
-		if len(l.Paths) == 0 {
-			continue
+		key := pair{height: l.Height}
+		at, from := corner, nowhere
+		if i > 0 && len(j.Laid[i-1].Paths) > 0 {
+			key.below = &j.Laid[i-1].Paths[0]
+			from = j.last(i - 1)
+			at = from
 		}
-		k, ok := have[&l.Paths[0]]
+		if len(l.Paths) > 0 {
+			key.here = &l.Paths[0]
+		}
+		for _, c := range j.Changes {
+			if c.Layer == i+1 && i > 0 { // it is told in the layer before
+				out[i-1] += j.aside(c, at, l.Z)
+				at, from, key.below = corner, nowhere, nil
+			}
+		}
+		k, ok := have[key]
 		if !ok || i == 0 {
-			k = known{j.layerTime(i), 1}
-			if k.time < j.Setup.Material.Least {
-				k.time, k.slow = j.slowed(i)
+			k = known{j.layerTime(i, at, from), 1}
+			if k.time < j.Setup.Material.Least && len(l.Paths) > 0 {
+				k.time, k.slow = j.slowed(i, at, from)
 			}
 			if i > 0 {
-				have[&l.Paths[0]] = k
+				have[key] = k
 			}
 		}
-		out[i], j.slow[i] = k.time, k.slow
+		out[i] += k.time
+		j.slow[i] = k.slow
+	}
+	if n := len(out); n > 0 {
+		c := clock{z: j.Laid[n-1].Z}
+		c.motion.at = j.last(n - 1)
+		j.ended(&c)
+		out[n-1] += c.time + c.motion.Stop()
 	}
 	return out
 }
 
+// last returns where the nozzle is at the end of a layer.
+func (j *Job) last(layer int) [2]float64 {
+	paths, at := j.Laid[layer].Paths, j.Places[len(j.Places)-1]
+	if len(paths) == 0 {
+		return [2]float64{}
+	}
+	q := paths[len(paths)-1].end()
+	return [2]float64{float64(q[0]) + at[0], float64(q[1]) + at[1]}
+}
+
+// aside returns how long it takes to go beside the print.
+func (j *Job) aside(c Change, at [2]float64, z float64) float64 {
+	k := clock{z: z}
+	k.motion.at = at
+	j.changed(&k, c, z)
+	return k.time + k.motion.Stop()
+}
+
 // slowed finds by how much a layer is to be slower so that it takes as long as it should, as far as that goes.
-func (j *Job) slowed(layer int) (time, slow float64) {
+func (j *Job) slowed(layer int, at, from [2]float64) (time, slow float64) {
 	lo, hi := 0.0, 1.0
 	for range 16 { // to a ten-thousandth
 		mid := (lo + hi) / 2
-		if j.slow[layer] = mid; j.layerTime(layer) < j.Setup.Material.Least {
+		if j.slow[layer] = mid; j.layerTime(layer, at, from) < j.Setup.Material.Least {
 			hi = mid
 		} else {
 			lo = mid
 		}
 	}
 	j.slow[layer] = lo
-	return j.layerTime(layer), lo
+	return j.layerTime(layer, at, from), lo
 }
 
-func (j *Job) layerTime(layer int) (t float64) {
-	var m Motion
-	pulls := 0
-	from := [2]float64{}
-	j.Moves(layer, from, func(w Move) {
-		if w.Empty && math.Hypot(w.To[0]-from[0], w.To[1]-from[1]) > DripsOver {
-			pulls++
-			t += m.Stop()
-		}
-		m.Go(w.To, w.Speed)
-		from = w.To
-	})
-	return t + m.Stop() + float64(pulls)*2*Pull/PullSpeed + j.Laid[layer].Height/Rise
+// layerTime returns how long a layer takes with the nozzle at a place before. from is the same, or nowhere.
+func (j *Job) layerTime(layer int, at, from [2]float64) float64 {
+	c := clock{z: j.Laid[layer].Z - j.Laid[layer].Height}
+	c.motion.at = at
+	j.layer(&c, layer, from)
+	return c.time + c.motion.Stop()
 }

@@ -20,6 +20,10 @@ func (b *bench) seam(p *Path) {
 	}
 	points := make([][2]float32, 0, n)
 	p.Points = append(append(points, p.Points[best:]...), p.Points[:best]...)
+	if p.Widths != nil {
+		widths := make([]float32, 0, n)
+		p.Widths = append(append(widths, p.Widths[best:]...), p.Widths[:best]...)
+	}
 }
 
 // turnAt returns by how much a path turns in a point, in radians, where it turns at a corner

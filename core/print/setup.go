@@ -45,14 +45,15 @@ const (
 
 // The choices.
 const (
-	Lines    = "lines"
-	Grid     = "grid"
-	NoInfill = "none"
-	AroundIt = "skirt"
-	AsBrim   = "brim"
-	NoSkirt  = "none"
-	AtCorner = "corner"
-	AtBack   = "back"
+	Lines      = "lines"
+	Grid       = "grid"
+	Concentric = "concentric"
+	NoInfill   = "none"
+	AroundIt   = "skirt"
+	AsBrim     = "brim"
+	NoSkirt    = "none"
+	AtCorner   = "corner"
+	AtBack     = "back"
 )
 
 // Beds and Materials are those that one can choose. Densities and temperatures are those

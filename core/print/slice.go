@@ -113,7 +113,7 @@ func crossing(m *mesh.Mesh, cuts []int64) [][]int32 {
 
 // section joins what one plane cuts to outlines, the solid on their left.
 func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
-	next := make(map[[2]int32][2]int32, len(tris))
+	ways := newWays(len(tris))
 	for _, k := range tris {
 		t := m.Tris[k]
 		var down, up [2]int32
@@ -128,7 +128,7 @@ func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
 				up = edge
 			}
 		}
-		next[down] = up
+		ways.put(down, up)
 	}
 	at := func(e [2]int32) plane.Point {
 		a, b := m.Verts[e[0]], m.Verts[e[1]]
@@ -137,23 +137,18 @@ func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
 		return plane.Point{X: mix(a[0], b[0]), Y: mix(a[1], b[1])}
 	}
 	var loops []plane.Loop
-	for len(next) > 0 {
-		var begin [2]int32
-		for begin = range next { // any: outlines are sorted afterwards
-			break
+	for i := range ways.list {
+		if ways.list[i].taken {
+			continue
 		}
 		var loop plane.Loop
-		for e := begin; ; {
-			to, ok := next[e]
-			if !ok {
-				return nil, fmt.Errorf("the solid is open there")
-			}
-			delete(next, e)
-			if p := at(e); len(loop) == 0 || loop[len(loop)-1] != p {
+		for w := &ways.list[i]; !w.taken; {
+			w.taken = true
+			if p := at(w.from); len(loop) == 0 || loop[len(loop)-1] != p {
 				loop = append(loop, p)
 			}
-			if e = to; e == begin {
-				break
+			if w = ways.find(w.to); w == nil {
+				return nil, fmt.Errorf("the solid is open there")
 			}
 		}
 		if len(loop) > 1 && loop[0] == loop[len(loop)-1] {
@@ -168,4 +163,55 @@ func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
 		return r, nil
 	}
 	return plane.Fill(loops, plane.NonZero)
+}
+
+// way is what a plane cuts of a triangle: from one of its edges to another.
+type way struct {
+	from, to [2]int32 // ends of the edges
+	taken    bool
+}
+
+// ways finds ways by where they begin, in a table of twice as many places with open addresses.
+type ways struct {
+	list  []way
+	table []int32 // numbers in the list and one more
+}
+
+func newWays(n int) *ways {
+	size := 4
+	for size < 2*n {
+		size *= 2
+	}
+	return &ways{list: make([]way, 0, n), table: make([]int32, size)}
+}
+
+// place returns where the way from an edge is in the table, or where it would be.
+func (w *ways) place(from [2]int32) int {
+	h := uint64(uint32(from[0]))<<32 | uint64(uint32(from[1]))
+	h = (h ^ h>>29) * 0xbf58476d1ce4e5b9
+	mask := len(w.table) - 1
+	i := int(h>>33) & mask
+	for w.table[i] != 0 && w.list[w.table[i]-1].from != from {
+		i = (i + 1) & mask
+	}
+	return i
+}
+
+func (w *ways) put(from, to [2]int32) {
+	i := w.place(from)
+	if n := w.table[i]; n != 0 {
+		w.list[n-1].to = to
+		return
+	}
+	w.list = append(w.list, way{from: from, to: to})
+	w.table[i] = int32(len(w.list))
+}
+
+// find returns the way from an edge, nil if there is none.
+func (w *ways) find(from [2]int32) *way {
+	n := w.table[w.place(from)]
+	if n == 0 {
+		return nil
+	}
+	return &w.list[n-1]
 }
