@@ -12,8 +12,11 @@ import (
 // pieces.
 const mostInTurn = 300
 
-// stop is what has to be laid somewhere: it begins at one place and ends at another.
-type stop struct{ in, out geom.Vec }
+// stop is what has to be laid somewhere: it begins at one place and ends at another, or the other way around if it may.
+type stop struct {
+	in, out geom.Vec
+	fixed   bool
+}
 
 // visit is a stop of a tour, and whether it is laid from its end on.
 type visit struct {
@@ -22,12 +25,12 @@ type visit struct {
 }
 
 // tour puts stops into an order with short ways between them, from a place on: the nearest one next, and then by reversing
-// parts of it as long as that makes it shorter (Croes, A method for solving traveling-salesman problems, 1958).
-func tour(from geom.Vec, stops []stop) []visit {
+// parts of it as long as that makes it shorter; what ends less than round from where it began may be passed either way (Croes, A method for solving traveling-salesman problems, 1958).
+func tour(from geom.Vec, stops []stop, round float64) []visit {
 	var out []visit
 	for begin := 0; begin < len(stops); begin += mostInTurn {
 		part := nearest(from, stops, begin, min(len(stops), begin+mostInTurn))
-		shorten(from, stops, part)
+		shorten(from, stops, part, round)
 		out = append(out, part...)
 		_, from = ends(stops, out[len(out)-1])
 	}
@@ -54,7 +57,7 @@ func nearest(at geom.Vec, stops []stop, begin, end int) (out []visit) {
 			if d := stops[i].in.Sub(at).Len(); d < far {
 				best, back, far = k, false, d
 			}
-			if d := stops[i].out.Sub(at).Len(); d < far {
+			if d := stops[i].out.Sub(at).Len(); d < far && !stops[i].fixed {
 				best, back, far = k, true, d
 			}
 		}
@@ -67,7 +70,7 @@ func nearest(at geom.Vec, stops []stop, begin, end int) (out []visit) {
 }
 
 // shorten reverses parts of a tour, and moves single stops to elsewhere in it, as long as that makes it shorter.
-func shorten(from geom.Vec, stops []stop, list []visit) {
+func shorten(from geom.Vec, stops []stop, list []visit, round float64) {
 	n := len(list)
 	out := func(i int) geom.Vec {
 		if i < 0 {
@@ -81,10 +84,18 @@ func shorten(from geom.Vec, stops []stop, list []visit) {
 		return p
 	}
 	gap := func(p, q geom.Vec) float64 { return q.Sub(p).Len() }
+	// What goes around ends where it began, so that turning it does nothing.
+	loose := func(t visit) bool {
+		s := stops[t.number]
+		return !s.fixed || s.in.Sub(s.out).Len() < round
+	}
 	for better, rounds := true, 0; better && rounds < 30; rounds++ {
 		better = false
 		for i := range n {
 			for j := i; j < n; j++ {
+				if !loose(list[j]) {
+					break
+				}
 				was, is := gap(out(i-1), in(i)), gap(out(i-1), out(j))
 				if j+1 < n {
 					was, is = was+gap(out(j), in(j+1)), is+gap(in(i), in(j+1))
@@ -92,7 +103,7 @@ func shorten(from geom.Vec, stops []stop, list []visit) {
 				if is < was*(1-1e-9)-1e-9 {
 					slices.Reverse(list[i : j+1])
 					for k := i; k <= j; k++ {
-						list[k].back = !list[k].back
+						list[k].back = !list[k].back && !stops[list[k].number].fixed
 					}
 					better = true
 				}
@@ -113,9 +124,9 @@ func (b *bench) course(groups [][]Path, g *ground, from [2]float32) (out []Path)
 	for _, group := range groups {
 		stops := make([]stop, len(group))
 		for i := range group {
-			stops[i] = stop{b.back(group[i].Points[0]), b.back(group[i].end())}
+			stops[i] = stop{b.back(group[i].Points[0]), b.back(group[i].end()), group[i].Fixed || group[i].Closed}
 		}
-		for _, t := range tour(b.back(from), stops) {
+		for _, t := range tour(b.back(from), stops, float64(b.bead)) {
 			p := group[t.number]
 			if t.back && !p.Closed {
 				p.Points, p.Widths = slices.Clone(p.Points), slices.Clone(p.Widths)
@@ -164,10 +175,10 @@ func inOrder(from geom.Vec, area plane.Region) []int {
 	for i, p := range area {
 		lo, hi, _ := plane.Region{p}.Bounds()
 		m := geom.Vec{X: (float64(lo.X) + float64(hi.X)) / 2, Y: (float64(lo.Y) + float64(hi.Y)) / 2}
-		stops[i] = stop{m, m}
+		stops[i] = stop{m, m, false}
 	}
 	out := make([]int, len(area))
-	for i, t := range tour(from, stops) {
+	for i, t := range tour(from, stops, 0) {
 		out[i] = t.number
 	}
 	return out

@@ -10,7 +10,7 @@ import (
 // nothing as many layers below or above, and what walls of the layers above stand on; it ends a line's width within the
 // rest, so that both hold together.
 func (b *bench) floors(land *island, around []*shell, kinds []int, i int) (solid, sparse plane.Region, err error) {
-	s, inner := b.setup, land.inner
+	s, inner := b.setup, land.about
 	kin := window(kinds, i, s.Floors)
 	if slices.Contains(kin, -1) || s.Density >= 1 {
 		return inner, nil, nil

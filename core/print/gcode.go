@@ -55,10 +55,15 @@ func (j *Job) layer(a acts, i int, from [2]float64) [2]float64 {
 	a.layer(i)
 	a.rise(j.Laid[i].Z)
 	if i == 1 {
-		a.fan(j.Setup.Material.Fan)
+		a.fan(j.fan(i, false))
 	}
-	return j.Moves(i, from, func(m Move) {
+	over := false // air
+	at := j.Moves(i, from, func(m Move) {
 		if !m.Empty {
+			if over != (m.Kind == Bridge) {
+				over = !over
+				a.fan(j.fan(i, over))
+			}
 			a.lay(m)
 			return
 		}
@@ -70,6 +75,23 @@ func (j *Job) layer(a acts, i int, from [2]float64) [2]float64 {
 			a.pull(-Pull)
 		}
 	})
+	if over {
+		a.fan(j.fan(i, false))
+	}
+	return at
+}
+
+// fan returns how fast the fan runs in a layer, as a share of its full speed: not in the first one, but for what lies over
+// air.
+func (j *Job) fan(layer int, over bool) float64 {
+	m := &j.Setup.Material
+	switch {
+	case over:
+		return math.Max(m.Over, m.Fan)
+	case layer == 0:
+		return 0
+	}
+	return m.Fan
 }
 
 // changed goes beside the print for another filament.

@@ -111,6 +111,8 @@ func (j *Job) speed(k Kind, layer int) float64 {
 		return v.Outer
 	case k == Inner:
 		return v.Inner
+	case k == Bridge:
+		return math.Min(Spans, v.Fill)
 	}
 	return v.Fill
 }

@@ -30,12 +30,12 @@ func Lay(ctx context.Context, layers []Layer, step float64, middle [2]float64, s
 	if err != nil {
 		return nil, err
 	}
-	// What lies within depends on the layers around, and on whether it is an even one.
+	// What lies within depends on the layers around, on whether it is an even one, and on whether it hangs over the one below.
 	windows := map[string]int{}
 	which := make([]int, len(layers))
 	var begin []int
 	for i := range layers {
-		w := fmt.Sprint(window(kinds, i, s.Floors), i%2)
+		w := fmt.Sprint(window(kinds, i, s.Floors), i%2, i > 0 && kinds[i-1] != kinds[i])
 		k, ok := windows[w]
 		if !ok {
 			k = len(begin)
@@ -147,7 +147,7 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 			return paths, err
 		})
 		land.lies = newGround(p, float64(b.bead)/4)
-		if land.about, err = thinned(inner, tol); err != nil {
+		if land.about, err = thinned(inner, max(1, tol/2)); err != nil {
 			return nil, err
 		}
 		out.within = append(out.within, land.about...)
@@ -199,15 +199,34 @@ func (b *bench) layer(around []*shell, kinds []int, i int) (out []Path, err erro
 
 // groups returns what is laid of an island in a layer, each before the next.
 func (b *bench) groups(land *island, around []*shell, kinds []int, i int) ([][]Path, error) {
+	var below plane.Region // where this layer may hang over another one
+	if i > 0 && kinds[i-1] != kinds[i] {
+		below = around[kinds[i-1]].area
+	}
+	lines := land.paths
+	if below != nil {
+		lines = slices.Clone(lines)
+		b.begun(lines, below)
+	}
 	if len(land.inner) == 0 {
-		return byKind(land.paths), nil
+		return byKind(lines), nil
 	}
 	solid, sparse, err := b.floors(land, around, kinds, i)
 	if err != nil {
 		return nil, err
 	}
-	if land.round && len(sparse) == 0 { // lines of one kind all over it
+	var over []Path
+	if below != nil {
+		if over, solid, err = b.bridges(solid, below); err != nil {
+			return nil, err
+		}
+	}
+	if land.round && len(sparse) == 0 && len(over) == 0 { // lines of one kind all over it
 		full, err := land.full()
+		if below != nil {
+			full = slices.Clone(full)
+			b.begun(full, below)
+		}
 		return byKind(full), err
 	}
 	turn := math.Pi/4 + math.Pi/2*float64(i%2)
@@ -215,7 +234,10 @@ func (b *bench) groups(land *island, around []*shell, kinds []int, i int) ([][]P
 	if err != nil {
 		return nil, err
 	}
-	out := append(byKind(land.paths), full)
+	if below != nil {
+		b.begun(full, below)
+	}
+	out := append(byKind(lines), over, full)
 	if s := b.setup; s.Density > 0 && s.Infill != NoInfill {
 		loose, err := b.sparse(sparse, turn)
 		if err != nil {

@@ -63,6 +63,10 @@ func skirt(area plane.Region, step float64, middle [2]float64, places [][2]float
 	if s.Skirt == NoSkirt || len(area) == 0 {
 		return nil, nil
 	}
+	area, err := thinned(area, max(1, plane.Step(step).Units(rough)))
+	if err != nil {
+		return nil, err
+	}
 	var loops []plane.Loop
 	area.Loops(func(l plane.Loop) {
 		for _, at := range places {

@@ -90,6 +90,12 @@ func newSheet(area plane.Region, step float64, off [2]float64) *sheet {
 
 // lay paints a stretch with round ends. Places that were laid within near of it are part of the same pass.
 func (s *sheet) lay(a, b [2]float64, wide, along float64) {
+	if long := math.Hypot(b[0]-a[0], b[1]-a[1]); long > 2 { // what lies around it is little
+		m := [2]float64{(a[0] + b[0]) / 2, (a[1] + b[1]) / 2}
+		s.lay(a, m, wide, along)
+		s.lay(m, b, wide, along+long/2)
+		return
+	}
 	r := wide / 2
 	dx, dy := b[0]-a[0], b[1]-a[1]
 	long2 := dx*dx + dy*dy
@@ -277,7 +283,7 @@ func (p *painted) fulfils(islands int, fine bool) error {
 		bare, twice = 0.06, 0.05
 	}
 	if p.bare > bare || p.twice > twice || p.outside > 0.005 || p.dots > 0 && !fine || p.crossing > 0 ||
-		float64(p.pulls-islands) > 0.3*p.area/100 {
+		float64(p.pulls-islands) > 0.3*p.area/100 && !fine {
 		return fmt.Errorf("%v", p)
 	}
 	return nil

@@ -14,10 +14,11 @@ const (
 	Thin
 	Solid
 	Infill
+	Bridge
 )
 
 // KindNames lists what people call the kinds.
-var KindNames = []string{"skirt", "brim", "inner perimeter", "outer perimeter", "thin stroke", "solid", "infill"}
+var KindNames = []string{"skirt", "brim", "inner perimeter", "outer perimeter", "thin stroke", "solid", "infill", "bridge"}
 
 // Path is a line that the nozzle lays.
 type Path struct {
@@ -26,6 +27,7 @@ type Path struct {
 	Points [][2]float32 // mm, from the middle of the piece, y towards its back
 	Width  float32      // mm
 	Widths []float32    // of each stretch, where they are not all the same
+	Fixed  bool         // it is not laid from its end on
 
 	Way  [][2]float32 // how the nozzle gets to its begin, from where the path before it ends; none for straight there
 	Pull bool         // the filament is drawn back on that way

@@ -31,6 +31,7 @@ type Material struct {
 	Nozzle, Bed float64 // temperatures, degrees Celsius
 	Fan         float64 `json:"fan"`   // share of its full speed, from the second layer on
 	Least       float64 `json:"least"` // s that a layer takes at least, so that it sets before the next one
+	Over        float64 `json:"over"`  // share of the fan's speed where it is laid over air
 }
 
 // Speeds in mm/s, by what is laid.
@@ -38,9 +39,11 @@ type Speeds struct{ Outer, Inner, Fill, Travel, First float64 }
 
 // Rise is how fast the nozzle moves up and down, mm/s: spindles turn slower than belts run. Slowest is how slow it is
 // moved at the least so that a layer takes its time: below that the melt sags from the nozzle.
+// Spans is how fast lines are laid over air, mm/s: faster, they tear; slower, they sag.
 const (
 	Rise    = 10.0
 	Slowest = 10.0
+	Spans   = 25.0
 )
 
 // The choices.
@@ -62,8 +65,8 @@ const (
 var (
 	Beds      = map[string][3]float64{"180": {180, 180, 180}, "256": {256, 256, 256}}
 	Materials = map[string]Material{
-		"PLA": {"PLA", 1.24, 210, 60, 1, 6}, "PETG": {"PETG", 1.27, 240, 80, 0.5, 6},
-		"ABS": {"ABS", 1.04, 245, 100, 0.15, 8}, "ASA": {"ASA", 1.07, 250, 100, 0.15, 8},
+		"PLA": {"PLA", 1.24, 210, 60, 1, 6, 1}, "PETG": {"PETG", 1.27, 240, 80, 0.5, 6, 1},
+		"ABS": {"ABS", 1.04, 245, 100, 0.15, 8, 0.5}, "ASA": {"ASA", 1.07, 250, 100, 0.15, 8, 0.5},
 	}
 )
 
