@@ -7,6 +7,8 @@ import (
 	"slices"
 	"sync"
 	"time"
+
+	"bildhauer/core/print"
 )
 
 // State is what a job is at.
@@ -70,7 +72,7 @@ type Trouble struct {
 	Seconds float64 `json:"seconds"` // of LostLine
 }
 
-const room = 21.0 // degrees Celsius
+const room = print.Room
 
 // Device is a simulated printer. Its methods may be called from anywhere.
 type Device struct {
@@ -159,10 +161,10 @@ func (d *Device) take(key string, p *program) (Job, error) {
 	for _, t := range p.layers {
 		r.total += t
 	}
-	j.Left = r.total
 	d.at = r
 	d.remember(j)
 	d.status.Nozzle.Want, d.status.Plate.Want = p.nozzle, p.plate
+	j.Left = d.heating() + r.total
 	return *j, nil
 }
 
@@ -265,11 +267,14 @@ func (d *Device) Pass(real time.Duration) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	left := real.Seconds() * d.status.Speed
-	heated := warm(&d.status.Nozzle, 3, left)
-	heated = math.Max(heated, warm(&d.status.Plate, 1.5, left))
+	heated := warm(&d.status.Nozzle, print.NozzleHeats, left)
+	heated = math.Max(heated, warm(&d.status.Plate, print.BedHeats, left))
 	r := d.at
 	if r == nil {
 		return
+	}
+	if r.job.State == Heating {
+		r.job.Left = d.heating() + r.total
 	}
 	if r.job.State == Heating && heated < left {
 		r.job.State, r.job.Layer = Printing, 1
@@ -278,6 +283,12 @@ func (d *Device) Pass(real time.Duration) {
 	if r.job.State == Printing {
 		d.print(r, left)
 	}
+}
+
+// heating returns how long it takes until nozzle and plate are as warm as they should be, s.
+func (d *Device) heating() float64 {
+	far := func(h Heat) float64 { return math.Abs(h.Want - h.Now) }
+	return math.Max(far(d.status.Nozzle)/print.NozzleHeats, far(d.status.Plate)/print.BedHeats)
 }
 
 // warm brings a temperature towards what is wanted, by so many degrees a second, and returns

@@ -134,7 +134,7 @@ func (b *bench) begun(list []Path, below plane.Region) {
 		best, most := -1, math.Inf(-1)
 		n := len(p.Points) - 1
 		for k, q := range p.Points[:n] {
-			if v := turnAt(p.Points[(k+n-1)%n], q, p.Points[(k+1)%n]); v > most && holds(q) {
+			if v := turnAt(p.Points[:n], k); v > most && holds(q) {
 				best, most = k, v
 			}
 		}

@@ -94,11 +94,14 @@ func (j *Job) fan(layer int, over bool) float64 {
 	return m.Fan
 }
 
+// aside is how far above the print the nozzle is when it goes beside it, mm.
+const aside = 5.0
+
 // changed goes beside the print for another filament.
 func (j *Job) changed(a acts, c Change, z float64) {
 	bed := &j.Setup.Bed
 	a.pull(Pull)
-	a.rise(math.Min(z+5, bed[2]))
+	a.rise(math.Min(z+aside, bed[2]))
 	a.travel(Move{To: [2]float64{-bed[0] / 2, -bed[1] / 2}, Empty: true, Speed: j.Setup.Speeds.Travel})
 	a.change(c)
 	a.pull(-Pull)

@@ -115,7 +115,7 @@ func (j *Job) layerTimes() []float64 {
 	for i, l := range j.Laid {
 		j.slow[i] = 1
 		key := pair{height: l.Height}
-		at, from := corner, nowhere
+		at, from, z := corner, nowhere, l.Z-l.Height
 		if i > 0 && len(j.Laid[i-1].Paths) > 0 {
 			key.below = &j.Laid[i-1].Paths[0]
 			from = j.last(i - 1)
@@ -126,15 +126,17 @@ func (j *Job) layerTimes() []float64 {
 		}
 		for _, c := range j.Changes {
 			if c.Layer == i+1 && i > 0 { // it is told in the layer before
-				out[i-1] += j.aside(c, at, l.Z)
+				out[i-1] += j.away(c, at, l.Z)
 				at, from, key.below = corner, nowhere, nil
+				z = math.Min(l.Z+aside, j.Setup.Bed[2])
+				key.height = -l.Height // and it comes down from there
 			}
 		}
 		k, ok := have[key]
 		if !ok || i == 0 {
-			k = known{j.layerTime(i, at, from), 1}
+			k = known{j.layerTime(i, at, from, z), 1}
 			if k.time < j.Setup.Material.Least && len(l.Paths) > 0 {
-				k.time, k.slow = j.slowed(i, at, from)
+				k.time, k.slow = j.slowed(i, at, from, z)
 			}
 			if i > 0 {
 				have[key] = k
@@ -162,8 +164,8 @@ func (j *Job) last(layer int) [2]float64 {
 	return [2]float64{float64(q[0]) + at[0], float64(q[1]) + at[1]}
 }
 
-// aside returns how long it takes to go beside the print.
-func (j *Job) aside(c Change, at [2]float64, z float64) float64 {
+// away returns how long it takes to go beside the print.
+func (j *Job) away(c Change, at [2]float64, z float64) float64 {
 	k := clock{z: z}
 	k.motion.at = at
 	j.changed(&k, c, z)
@@ -171,23 +173,23 @@ func (j *Job) aside(c Change, at [2]float64, z float64) float64 {
 }
 
 // slowed finds by how much a layer is to be slower so that it takes as long as it should, as far as that goes.
-func (j *Job) slowed(layer int, at, from [2]float64) (time, slow float64) {
+func (j *Job) slowed(layer int, at, from [2]float64, z float64) (time, slow float64) {
 	lo, hi := 0.0, 1.0
 	for range 16 { // to a ten-thousandth
 		mid := (lo + hi) / 2
-		if j.slow[layer] = mid; j.layerTime(layer, at, from) < j.Setup.Material.Least {
+		if j.slow[layer] = mid; j.layerTime(layer, at, from, z) < j.Setup.Material.Least {
 			hi = mid
 		} else {
 			lo = mid
 		}
 	}
 	j.slow[layer] = lo
-	return j.layerTime(layer, at, from), lo
+	return j.layerTime(layer, at, from, z), lo
 }
 
-// layerTime returns how long a layer takes with the nozzle at a place before. from is the same, or nowhere.
-func (j *Job) layerTime(layer int, at, from [2]float64) float64 {
-	c := clock{z: j.Laid[layer].Z - j.Laid[layer].Height}
+// layerTime returns how long a layer takes with the nozzle at a place and a height before. from is the same place, or nowhere.
+func (j *Job) layerTime(layer int, at, from [2]float64, z float64) float64 {
+	c := clock{z: z}
 	c.motion.at = at
 	j.layer(&c, layer, from)
 	return c.time + c.motion.Stop()

@@ -283,7 +283,7 @@ func (p *painted) fulfils(islands int, fine bool) error {
 		bare, twice = 0.06, 0.05
 	}
 	if p.bare > bare || p.twice > twice || p.outside > 0.005 || p.dots > 0 && !fine || p.crossing > 0 ||
-		float64(p.pulls-islands) > 0.3*p.area/100 && !fine {
+		float64(p.pulls-islands) > 0.3*p.area/100+float64(islands/10) && !fine {
 		return fmt.Errorf("%v", p)
 	}
 	return nil

@@ -16,10 +16,15 @@ type Setup struct {
 
 	Perimeters int     `json:"perimeters"`
 	Floors     int     `json:"floors"` // solid layers below and above
-	Infill     string  `json:"infill"` // Lines, Grid or NoInfill
+	Infill     string  `json:"infill"` // Lines, Grid, Concentric or NoInfill
 	Density    float64 `json:"density"`
 	Skirt      string  `json:"skirt"` // AroundIt, AsBrim or NoSkirt
 	Seam       string  `json:"seam"`  // AtCorner or AtBack
+
+	// By how much outlines are drawn in, holes widened and the first layer drawn in besides, mm.
+	Outline float64 `json:"outline"`
+	Holes   float64 `json:"holes"`
+	Foot    float64 `json:"foot"`
 
 	Speeds Speeds `json:"speeds"`
 }

@@ -28,6 +28,10 @@ type Print struct {
 	Skirt      string  `json:"skirt"`      // what is laid around the first layer, one of Skirts
 	Seam       string  `json:"seam"`       // where outlines begin, one of Seams
 
+	Outline float64 `json:"outline,omitempty"` // by how much outlines are drawn in, mm, as melt spreads
+	Holes   float64 `json:"holes,omitempty"`   // by how much holes are widened, mm
+	Foot    float64 `json:"foot,omitempty"`    // by how much the first layer is drawn in besides, mm, as it is pressed flat
+
 	OuterSpeed  float64 `json:"outerSpeed"`  // of the outermost perimeter, mm/s
 	InnerSpeed  float64 `json:"innerSpeed"`  // of the others, mm/s
 	FillSpeed   float64 `json:"fillSpeed"`   // of what lies within, mm/s
@@ -39,7 +43,7 @@ type Print struct {
 var (
 	Beds      = []string{"180", "256"}
 	Filaments = []string{"PLA", "PETG", "ABS", "ASA"}
-	Infills   = []string{"lines", "grid", "none"}
+	Infills   = []string{"lines", "grid", "concentric", "none"}
 	Skirts    = []string{"skirt", "brim", "none"}
 	Seams     = []string{"corner", "back"}
 )
@@ -75,7 +79,8 @@ func (p *Print) check() error {
 		{PriceLimit, p.Price}, {NozzleLimit, p.Nozzle}, {LayerLimit, p.Layer}, {LayerLimit, p.First}, {LeanLimit, p.Tilt},
 		{SwingLimit, p.Turn}, {CopiesLimit, float64(p.Copies)}, {ApartLimit, p.Gap}, {PerimetersLimit, float64(p.Perimeters)},
 		{FloorsLimit, float64(p.Floors)}, {ShareLimit, p.Density}, {SpeedLimit, p.OuterSpeed}, {SpeedLimit, p.InnerSpeed},
-		{SpeedLimit, p.FillSpeed}, {SpeedLimit, p.TravelSpeed}, {SpeedLimit, p.FirstSpeed},
+		{SpeedLimit, p.FillSpeed}, {SpeedLimit, p.TravelSpeed}, {SpeedLimit, p.FirstSpeed}, {FitLimit, p.Outline}, {FitLimit, p.Holes},
+		{FitLimit, p.Foot},
 	} {
 		if err := c.l.Check(c.v); err != nil {
 			return err
@@ -115,6 +120,9 @@ type SetPrint struct {
 	Density     *float64 `json:"density"`
 	Skirt       *string  `json:"skirt"`
 	Seam        *string  `json:"seam"`
+	Outline     *float64 `json:"outline"`
+	Holes       *float64 `json:"holes"`
+	Foot        *float64 `json:"foot"`
 	OuterSpeed  *float64 `json:"outerSpeed"`
 	InnerSpeed  *float64 `json:"innerSpeed"`
 	FillSpeed   *float64 `json:"fillSpeed"`
@@ -137,6 +145,7 @@ func (e *SetPrint) Apply(r *Recipe, _ *artwork.Sheet) error {
 		{e.Price, &p.Price}, {e.Nozzle, &p.Nozzle}, {e.Layer, &p.Layer}, {e.First, &p.First}, {e.Tilt, &p.Tilt}, {e.Turn, &p.Turn},
 		{e.Gap, &p.Gap}, {e.Density, &p.Density}, {e.OuterSpeed, &p.OuterSpeed}, {e.InnerSpeed, &p.InnerSpeed},
 		{e.FillSpeed, &p.FillSpeed}, {e.TravelSpeed, &p.TravelSpeed}, {e.FirstSpeed, &p.FirstSpeed},
+		{e.Outline, &p.Outline}, {e.Holes, &p.Holes}, {e.Foot, &p.Foot},
 	} {
 		give(v.from, v.to)
 	}

@@ -156,11 +156,15 @@ var Rehearsal = Stage[RehearsalInput, *print.Job]{
 		l := in.Layered.Value
 		lo, hi := l.Mesh.Box()
 		middle := [2]float64{(lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2}
-		laid, err := print.Lay(ctx, l.Layers, l.Mesh.Step, middle, &in.Setup)
+		layers, err := print.Fitted(ctx, l.Layers, l.Mesh.Step, &in.Setup)
 		if err != nil {
 			return nil, err
 		}
-		return print.NewJob(in.Name, l.Layers, laid, l.Mesh.Step, lo, hi, print.Changes(l.Layers, l.Inks), in.Setup)
+		laid, err := print.Lay(ctx, layers, l.Mesh.Step, middle, &in.Setup)
+		if err != nil {
+			return nil, err
+		}
+		return print.NewJob(in.Name, layers, laid, l.Mesh.Step, lo, hi, print.Changes(l.Layers, l.Inks), in.Setup)
 	},
 	Size: func(j *print.Job) int64 { return j.Bytes() },
 	Need: func(in RehearsalInput) int64 { return 64 * in.Layered.Value.Mesh.Bytes() / 10 },
@@ -174,6 +178,7 @@ func SetupOf(p *recipe.Print) print.Setup {
 	s.Copies, s.Gap = p.Copies, p.Gap
 	s.Perimeters, s.Floors, s.Infill, s.Density = p.Perimeters, p.Floors, p.Infill, p.Density
 	s.Skirt, s.Seam = p.Skirt, p.Seam
+	s.Outline, s.Holes, s.Foot = p.Outline, p.Holes, p.Foot
 	s.Speeds = print.Speeds{Outer: p.OuterSpeed, Inner: p.InnerSpeed, Fill: p.FillSpeed, Travel: p.TravelSpeed, First: p.FirstSpeed}
 	return s
 }

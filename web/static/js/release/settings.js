@@ -13,10 +13,11 @@ const lyings = [
 const words = {
   lines: "lines",
   grid: "grid",
+  concentric: "along the outline",
   none: "none",
   skirt: "a skirt around it",
   brim: "a brim against it",
-  corner: "at the sharpest corner",
+  corner: "in an inner corner",
   back: "at the back",
 };
 
@@ -91,6 +92,12 @@ export function settings({ piece }) {
       field("density", "Filled", { figure: "share", unit: "%", scale: 100, arrow: 5 }),
       list("skirt", "Around it", own.skirts),
       list("seam", "Seams", own.seams),
+    ),
+    group(
+      "Fit",
+      field("outline", "Outlines drawn in", { figure: "fit", arrow: 0.02 }),
+      field("holes", "Holes widened", { figure: "fit", arrow: 0.02 }),
+      field("foot", "First layer drawn in", { figure: "fit", arrow: 0.02 }),
     ),
     group(
       "Speeds",
