@@ -42,10 +42,12 @@ type laidLayer struct {
 // laidPath is a path for the page: places in mm from the middle of the piece, y up.
 type laidPath struct {
 	Kind   print.Kind `json:"k"`
-	Closed bool       `json:"c,omitempty"`
+	Closed bool       `json:"c,omitempty"` // it ends where it began, but for the seam
 	Width  float64    `json:"w"`
 	Places []float64  `json:"p"`           // x, y, x, y ...
 	Widths []float64  `json:"v,omitempty"` // of its stretches, where they vary
+	Way    []float64  `json:"y,omitempty"` // how the nozzle gets there from where the one before ends: x, y ...
+	Pull   bool       `json:"d,omitempty"` // with the filament drawn back
 }
 
 // micro rounds a length to the micrometre.
@@ -61,6 +63,10 @@ func laidPaths(list []print.Path) []laidPath {
 		for _, v := range p.Widths {
 			o.Widths = append(o.Widths, micro(v))
 		}
+		for _, q := range p.Way {
+			o.Way = append(o.Way, micro(q[0]), micro(q[1]))
+		}
+		o.Pull = p.Pull
 		out[i] = o
 	}
 	return out

@@ -1,6 +1,7 @@
 package print
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -69,7 +70,7 @@ func (r *Report) narrow(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Se
 	if len(layers) > 0 {
 		all = append(all, points(ctx, layers[0].Area, width)...)
 	}
-	for _, t := range merged(all, 3*width) {
+	for _, t := range merged(all, 3*width, sameReach/m.Step) {
 		r.Findings = append(r.Findings, t.finding(m.Step, layers, s))
 	}
 	return nil
@@ -191,38 +192,103 @@ func walk(l plane.Loop, i int, far float64, dir int) geom.Vec {
 	return at
 }
 
-// merged keeps of places of one kind that lie within reach of each other, seen from above, the
-// narrowest; and of all of one kind at most as many as a person would go through.
-func merged(list []tight, reach float64) (out []tight) {
+// Places are of one cause if they are of one kind, about as wide as each other, and no farther from one that is of it than
+// that: a tube that does not touch its bed by a hundredth of a millimetre has a gap all along it.
+const (
+	sameWidth = 1.6 // of the narrowest of them
+	sameReach = 10  // mm
+)
+
+// merged keeps of places of one kind that lie within reach of each other, seen from above, the narrowest; of those that have
+// one cause, too, with how many they are; and of all of one kind at most as many as a person would go through.
+func merged(list []tight, reach, far float64) (out []tight) {
 	const most = 12
-	slices.SortStableFunc(list, func(a, b tight) int {
-		switch {
-		case a.wide < b.wide:
-			return -1
-		case a.wide > b.wide:
-			return 1
-		}
-		return a.layer - b.layer
-	})
-	counts := map[string]int{}
-next:
+	slices.SortStableFunc(list, func(a, b tight) int { return cmp.Or(cmp.Compare(a.wide, b.wide), cmp.Compare(a.layer, b.layer)) })
+	list = causes(spread(list, reach), far)
+	counts, last := map[string]int{}, map[string]int{}
 	for _, t := range list {
-		last := -1
-		for k := range out {
-			if out[k].kind != t.kind {
-				continue
-			}
-			if last = k; out[k].at.Sub(t.at).Len() < reach {
-				continue next
-			}
-		}
 		if counts[t.kind]++; counts[t.kind] > most {
-			out[last].number++
+			out[last[t.kind]].number += t.number
 			continue
 		}
+		last[t.kind] = len(out)
 		out = append(out, t)
 	}
 	slices.SortStableFunc(out, func(a, b tight) int { return slices.Index(Kinds, a.kind) - slices.Index(Kinds, b.kind) })
+	return out
+}
+
+// near finds places of a kind by where they are, in squares as wide as they may be from each other.
+type near struct {
+	cells map[square][]int
+	reach float64
+}
+
+type square struct {
+	kind string
+	x, y int
+}
+
+func (n *near) square(t *tight, dx, dy int) square {
+	return square{t.kind, int(math.Floor(t.at.X/n.reach)) + dx, int(math.Floor(t.at.Y/n.reach)) + dy}
+}
+
+func (n *near) put(t *tight, i int) {
+	c := n.square(t, 0, 0)
+	n.cells[c] = append(n.cells[c], i)
+}
+
+// each calls f for all that may lie within reach of a place.
+func (n *near) each(t *tight, f func(i int)) {
+	for dx := -1; dx <= 1; dx++ {
+		for dy := -1; dy <= 1; dy++ {
+			for _, i := range n.cells[n.square(t, dx, dy)] {
+				f(i)
+			}
+		}
+	}
+}
+
+// spread leaves out what lies within reach of one before it.
+func spread(list []tight, reach float64) (out []tight) {
+	n := near{map[square][]int{}, reach}
+	for _, t := range list {
+		taken := false
+		n.each(&t, func(i int) { taken = taken || out[i].at.Sub(t.at).Len() < reach })
+		if !taken {
+			n.put(&t, len(out))
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// causes makes one of those that have one cause: the narrowest of them, with their number.
+func causes(list []tight, far float64) (out []tight) {
+	n := near{map[square][]int{}, far}
+	for i := range list {
+		n.put(&list[i], i)
+	}
+	taken := make([]bool, len(list))
+	for i := range list { // the narrowest first
+		if taken[i] {
+			continue
+		}
+		t := list[i]
+		t.number = 0
+		taken[i] = true
+		for todo := []int{i}; len(todo) > 0; t.number++ {
+			at := list[todo[len(todo)-1]]
+			todo = todo[:len(todo)-1]
+			n.each(&at, func(k int) {
+				if !taken[k] && list[k].wide <= t.wide*sameWidth && list[k].at.Sub(at.at).Len() < far {
+					taken[k] = true
+					todo = append(todo, k)
+				}
+			})
+		}
+		out = append(out, t)
+	}
 	return out
 }
 
@@ -253,7 +319,7 @@ func (t *tight) finding(step float64, layers []Layer, s *Setup) Finding {
 		f.Way = "Blunt it in Mend, or print with a brim."
 	}
 	if t.number > 1 {
-		f.Text += fmt.Sprintf(" There are %d more like it.", t.number-1)
+		f.Text += fmt.Sprintf(" It is about so in %d places.", t.number)
 	}
 	return f
 }

@@ -270,8 +270,8 @@ func (m *middles) onTo(line []spot, end int32) []spot {
 	return line
 }
 
-// square is by how much of its width a line goes on where a stroke ends square: its round end leaves the corners bare.
-const square = 0.12
+// blunt is by how much of its width a line goes on where a stroke ends square: its round end leaves the corners bare.
+const blunt = 0.12
 
 // squared goes on a little at the end of a stroke that has corners there.
 func (m *middles) squared(line []spot, end int32) []spot {
@@ -286,7 +286,7 @@ func (m *middles) squared(line []spot, end int32) []spot {
 			return line
 		}
 	}
-	line[n-1].at = line[n-1].at.Add(way.Mul(square * line[n-1].wide))
+	line[n-1].at = line[n-1].at.Add(way.Mul(blunt * line[n-1].wide))
 	return line
 }
 

@@ -195,3 +195,43 @@ func TestCleanFormsTroubleNobody(t *testing.T) {
 		}
 	}
 }
+
+// TestOneCauseIsOneFinding puts a comb beside a bar, so near to it that each of its teeth leaves a gap of a hundredth of a
+// millimetre, and two such pairs far from each other: one finding a pair, with the number of its places.
+func TestOneCauseIsOneFinding(t *testing.T) {
+	pair := func(x, gap float64) [][][2]float64 {
+		comb := [][2]float64{{x - 6, 30}, {x - 6, -30}}
+		for y := -30.0; y < 30; y += 4 {
+			comb = append(comb, [2]float64{x - gap, y}, [2]float64{x - gap, y + 2}, [2]float64{x - 3, y + 2}, [2]float64{x - 3, y + 4})
+		}
+		return [][][2]float64{rect(x, -30, 5, 60), comb}
+	}
+	for name, c := range map[string]struct {
+		outlines [][][2]float64
+		want     int
+	}{
+		"a pair":             {pair(0, 0.013), 1},
+		"two pairs":          {append(pair(0, 0.013), pair(40, 0.013)...), 2},
+		"of different width": {append(pair(0, 0.013), pair(14, 0.2)...), 2},
+	} {
+		s := Usual()
+		m := raised(t, 2, raise.Bevel{}, c.outlines...)
+		layers := sliced(t, m, s.First, s.Layer)
+		r, err := Look(t.Context(), m, layers, &s)
+		if err != nil {
+			t.Fatal(err)
+		}
+		gaps := 0
+		for _, f := range r.Findings {
+			if f.Kind == Gap {
+				gaps++
+				if !strings.Contains(f.Text, " in 15 places.") {
+					t.Errorf("%s: %s", name, f.Text)
+				}
+			}
+		}
+		if gaps != c.want {
+			t.Errorf("%s: %d findings of gaps, want %d", name, gaps, c.want)
+		}
+	}
+}

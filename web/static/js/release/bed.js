@@ -4,7 +4,7 @@
 import { el } from "../lib/page.js";
 
 // colors of the kinds of paths, in the order of their words.
-export const colors = ["#8d8577", "#b9a88f", "#c98b5b", "#8a371d", "#5a4d8c", "#1f7468", "#86b8aa"];
+export const colors = ["#8d8577", "#b9a88f", "#c98b5b", "#8a371d", "#5a4d8c", "#1f7468", "#86b8aa", "#c23a6b"];
 
 export class Bed {
   constructor() {
@@ -151,24 +151,44 @@ export class Bed {
     for (const p of paths) {
       pen.strokeStyle = colors[p.k];
       const n = p.p.length / 2;
+      // A hair of the ground stays between lines, so that each can be told.
       if (p.v) {
+        pen.lineCap = "round";
         for (let i = 0; i + 1 < n; i++) {
           pen.beginPath();
-          pen.lineWidth = p.v[i];
+          pen.lineWidth = p.v[i] * 0.86;
           pen.moveTo(p.p[2 * i] + dx, p.p[2 * i + 1] + dy);
           pen.lineTo(p.p[2 * i + 2] + dx, p.p[2 * i + 3] + dy);
           pen.stroke();
         }
-        continue;
+        pen.lineCap = "butt";
+      } else {
+        pen.lineWidth = p.w * 0.86;
+        pen.beginPath();
+        for (let i = 0; i < n; i++) pen.lineTo(p.p[2 * i] + dx, p.p[2 * i + 1] + dy);
+        pen.stroke();
       }
-      // A hair of the ground stays between lines, so that each can be told.
-      pen.lineWidth = p.w * 0.86;
-      pen.beginPath();
-      for (let i = 0; i < n; i++) pen.lineTo(p.p[2 * i] + dx, p.p[2 * i + 1] + dy);
-      if (p.c) pen.closePath();
-      pen.stroke();
       if (p.c && p.k === 3) this.dot(p.p[0] + dx, p.p[1] + dy, p.w * 0.45, "#2b221d"); // the seam
     }
+    if (this.ways) this.between(paths, [dx, dy]);
+  }
+
+  // between draws the ways of the nozzle from path to path; on dashed ones the filament is drawn back.
+  between(paths, [dx, dy]) {
+    const { pen } = this;
+    pen.lineWidth = 1.4 / this.scale;
+    pen.strokeStyle = "#2b221d";
+    paths.forEach((p, i) => {
+      if (!i) return;
+      const from = paths[i - 1].p;
+      pen.setLineDash(p.d ? [4 / this.scale, 3 / this.scale] : []);
+      pen.beginPath();
+      pen.moveTo(from[from.length - 2] + dx, from[from.length - 1] + dy);
+      for (let k = 0; k < (p.y?.length ?? 0); k += 2) pen.lineTo(p.y[k] + dx, p.y[k + 1] + dy);
+      pen.lineTo(p.p[0] + dx, p.p[1] + dy);
+      pen.stroke();
+    });
+    pen.setLineDash([]);
   }
 
   dot(x, y, r, color) {

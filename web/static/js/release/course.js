@@ -14,10 +14,11 @@ export class Course {
   walk(paths, [dx, dy], first) {
     for (const p of paths) {
       const n = p.p.length / 2;
-      const place = (i) => [p.p[2 * (i % n)] + dx, p.p[2 * (i % n) + 1] + dy];
+      const place = (i) => [p.p[2 * i] + dx, p.p[2 * i + 1] + dy];
+      for (let i = 0; i < (p.y?.length ?? 0); i += 2) this.go([p.y[i] + dx, p.y[i + 1] + dy], -1, 0, this.speeds.Travel);
       this.go(place(0), -1, 0, this.speeds.Travel);
       const speed = first ? this.speeds.First : [1, 1, this.speeds.Inner, this.speeds.Outer, this.speeds.Outer][p.k] ?? this.speeds.Fill;
-      for (let i = 1; i <= (p.c ? n : n - 1); i++) this.go(place(i), p.k, p.v?.[i - 1] ?? p.w, speed);
+      for (let i = 1; i < n; i++) this.go(place(i), p.k, p.v?.[i - 1] ?? p.w, speed);
     }
   }
 

@@ -24,11 +24,18 @@ export class Layers {
       "Play",
     );
     this.legend = el("div", { class: "kinds" });
+    this.ways = el("input", { type: "checkbox", "data-act": "ways", onchange: () => this.between(this.ways.checked) });
+    const ways = el(
+      "label",
+      { class: "waysbox", title: "How the nozzle gets from path to path; on dashed ways the filament is drawn back (W)" },
+      this.ways,
+      " ways between",
+    );
     this.sums = el("p", { class: "printsums" });
     this.element = el(
       "div",
       { class: "layersview" },
-      el("div", { class: "layerstop" }, this.sums, this.legend),
+      el("div", { class: "layerstop" }, this.sums, this.legend, ways),
       this.bed.element,
       el("div", { class: "layerline" }, this.playButton, this.slider, this.text),
     );
@@ -104,6 +111,13 @@ export class Layers {
         return [el("span", {}, dab, name)];
       }),
     );
+  }
+
+  // between shows the ways of the nozzle between paths, or not.
+  between(on) {
+    this.ways.checked = on;
+    this.bed.ways = on;
+    this.bed.again();
   }
 
   // show marks a place in its layer.
