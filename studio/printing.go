@@ -2,18 +2,20 @@ package studio
 
 import (
 	"context"
+	"errors"
 
 	"bildhauer/core/print"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
 )
 
-// Layers cuts a piece into layers: as it would leave as STL, lying as Size and the print say.
-func (s *Studio) Layers(ctx context.Context, p Piece) (stages.Made[*stages.Layered], error) {
-	var none stages.Made[*stages.Layered]
+// lying lays a piece on the bed as it would leave as STL, lying as Size and the print say, or as Size alone does.
+func (s *Studio) lying(ctx context.Context, p Piece, plain bool) (stages.Made[*stages.Bedded], error) {
+	var none stages.Made[*stages.Bedded]
 	size, how := p.Recipe.Size, &p.Recipe.Print
-	in := stages.LayersInput{
-		Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying}, Tilt: how.Tilt, Turn: how.Turn, First: how.First, Height: how.Layer,
+	in := stages.BeddingInput{Pose: recipe.Size{Origin: size.Origin, Lying: size.Lying}}
+	if !plain {
+		in.Roll, in.Tilt, in.Turn = how.Roll, how.Tilt, how.Turn
 	}
 	var checked []Checked
 	if p.Recipe.Parts.Together("stl") {
@@ -39,11 +41,45 @@ func (s *Studio) Layers(ctx context.Context, p Piece) (stages.Made[*stages.Layer
 		}
 		in.Solids, in.Owners = append(in.Solids, c.Made), append(in.Owners, owners)
 	}
-	made, err := stages.Layers.Make(ctx, s.flights, in)
+	return stages.Bedding.Make(ctx, s.flights, in)
+}
+
+// noRoom is why a piece does not fit its bed.
+type noRoom struct {
+	size [3]float64
+	why  error
+}
+
+func (n *noRoom) Error() string { return "it does not fit the bed: " + n.why.Error() }
+
+// Layers cuts a piece into layers. What does not fit the bed is not cut.
+func (s *Studio) Layers(ctx context.Context, p Piece) (stages.Made[*stages.Layered], error) {
+	var none stages.Made[*stages.Layered]
+	lain, err := s.lying(ctx, p, false)
+	if err != nil {
+		return none, err
+	}
+	lo, hi := lain.Value.Mesh.Box()
+	size := [3]float64{hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]}
+	setup := stages.SetupOf(&p.Recipe.Print)
+	if err := print.Fits(size, &setup); err != nil {
+		return none, &noRoom{size, err}
+	}
+	made, err := stages.Layers.Make(ctx, s.flights, stages.LayersInput{Bedded: lain, First: setup.First, Height: setup.Layer})
 	if err != nil && ctx.Err() == nil {
 		err = input("it can't be cut into layers: %v", err)
 	}
 	return made, err
+}
+
+// Stands compares how a piece can stand on the bed.
+func (s *Studio) Stands(ctx context.Context, p Piece) ([]print.Stand, error) {
+	lain, err := s.lying(ctx, p, true)
+	if err != nil {
+		return nil, err
+	}
+	made, err := stages.Stands.Make(ctx, s.flights, stages.StandsInput{Bedded: lain, Setup: stages.SetupOf(&p.Recipe.Print)})
+	return made.Value, err
 }
 
 // PrintReport is what is to be known before a piece is printed, and where in the drawing each
@@ -57,6 +93,9 @@ type PrintReport struct {
 // PrintReport looks at a piece as its printer would.
 func (s *Studio) PrintReport(ctx context.Context, p Piece) (PrintReport, error) {
 	layered, err := s.Layers(ctx, p)
+	if no := (*noRoom)(nil); errors.As(err, &no) {
+		return PrintReport{Report: print.TooBig(no.size, no.why), Page: [][2]float64{{}}, Spots: [][2]float64{{}}}, nil
+	}
 	if err != nil {
 		return PrintReport{}, err
 	}
@@ -82,6 +121,9 @@ func (s *Studio) PrintReport(ctx context.Context, p Piece) (PrintReport, error) 
 // PrintJob lays a piece out for its printer.
 func (s *Studio) PrintJob(ctx context.Context, p Piece) (stages.Made[*print.Job], error) {
 	layered, err := s.Layers(ctx, p)
+	if no := (*noRoom)(nil); errors.As(err, &no) {
+		err = input("%v", no)
+	}
 	if err != nil {
 		return stages.Made[*print.Job]{}, err
 	}

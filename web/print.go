@@ -33,6 +33,17 @@ func (h *server) printReport(c fiber.Ctx) error {
 }
 
 // laidLayer is one layer of a rehearsal as the page lists it.
+// stands compares how the piece can stand on the bed.
+func (h *server) stands(c fiber.Ctx) error {
+	return h.onPiece(c, nil, func(ctx context.Context, p studio.Piece) error {
+		list, err := h.studio.Stands(ctx, p)
+		if err != nil {
+			return err
+		}
+		return c.JSON(fiber.Map{"stands": list})
+	})
+}
+
 type laidLayer struct {
 	Z      float64 `json:"z"` // of its upper side, mm
 	Height float64 `json:"h"` // mm

@@ -191,6 +191,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/pieces/:id/orders/:order/:n", h.orderFile)
 	app.Get("/pieces/:id/data/checks", h.checks)
 	app.Get("/pieces/:id/data/print", h.printReport)
+	app.Get("/pieces/:id/data/stands", h.stands)
 	app.Get("/pieces/:id/data/rehearsal", h.rehearsal)
 	app.Get("/pieces/:id/data/layer", h.layer)
 	app.Get("/pieces/:id/data/printer", h.printer)

@@ -72,7 +72,9 @@ func Look(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) (Report, 
 	r.Mass = r.Volume / 1000 * s.Material.Density
 	r.Length = r.Volume / (math.Pi / 4 * s.Filament * s.Filament) / 1000
 	r.Cost = r.Mass / 1000 * s.Price
-	r.room(s)
+	if err := Fits(r.Size, s); err != nil {
+		r.Findings = TooBig(r.Size, err).Findings
+	}
 	under := undersides(m, lo[2], s.Steep)
 	if err := under.ledges(m); err != nil {
 		return r, err
@@ -97,23 +99,6 @@ func Look(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) (Report, 
 	}
 	r.islands(m.Step, layers, starts)
 	return r, r.narrow(ctx, m, layers, s)
-}
-
-// room says where it does not fit the bed.
-func (r *Report) room(s *Setup) {
-	text := ""
-	if r.Size[0] > s.Bed[0] || r.Size[1] > s.Bed[1] || r.Size[2] > s.Bed[2] {
-		text = fmt.Sprintf("It is %s by %s and %s mm high; the bed has %g by %g mm and room for %g.",
-			units.Figure(r.Size[0]), units.Figure(r.Size[1]), units.Figure(r.Size[2]), s.Bed[0], s.Bed[1], s.Bed[2])
-	} else if _, err := Layout(r.Size[0], r.Size[1], s); err != nil {
-		text = fmt.Sprintf("%s.", units.Upper(err.Error()))
-	}
-	if text != "" {
-		r.Findings = append(r.Findings, Finding{
-			Kind: TooLarge, Measure: max(r.Size[0], r.Size[1], r.Size[2]), Text: text,
-			Way: "Make it smaller in Size, lay or turn it another way, or print it in parts.",
-		})
-	}
 }
 
 // slack is by how much a face may lean beyond what hangs over, degrees: facets around bends
@@ -166,11 +151,12 @@ func undersides(m *mesh.Mesh, bed, steep float64) (out below) {
 			continue
 		}
 		level := a[2] == b[2] && b[2] == c[2]
-		if level && float64(a[2]) != bed {
+		down := float64(max(a[2], b[2], c[2])) <= bed+alike // faces that were turned are rounded to the grid
+		if level && !down {
 			out.flat[m.Verts[t[0]][2]] += area
 			continue
 		}
-		if level {
+		if down {
 			f := foot{area: area, corners: t}
 			for k, p := range [3][3]float32{a, b, c} {
 				f.at[k] = [2]float64{float64(p[0]), float64(p[1])}

@@ -16,6 +16,7 @@ type Print struct {
 	Layer    float64 `json:"layer"`    // the height of the layers, mm
 	First    float64 `json:"first"`    // the height of the first one, mm
 
+	Roll   float64 `json:"roll,omitempty"` // degrees by which it is turned in its plane before it leans
 	Tilt   float64 `json:"tilt,omitempty"` // degrees by which it leans back from how it lies
 	Turn   float64 `json:"turn,omitempty"` // degrees by which it is turned on the bed
 	Copies int     `json:"copies"`         // how many are printed at once
@@ -76,7 +77,7 @@ func (p *Print) check() error {
 		l Limit
 		v float64
 	}{
-		{PriceLimit, p.Price}, {NozzleLimit, p.Nozzle}, {LayerLimit, p.Layer}, {LayerLimit, p.First}, {LeanLimit, p.Tilt},
+		{PriceLimit, p.Price}, {NozzleLimit, p.Nozzle}, {LayerLimit, p.Layer}, {LayerLimit, p.First}, {SwingLimit, p.Roll}, {LeanLimit, p.Tilt},
 		{SwingLimit, p.Turn}, {CopiesLimit, float64(p.Copies)}, {ApartLimit, p.Gap}, {PerimetersLimit, float64(p.Perimeters)},
 		{FloorsLimit, float64(p.Floors)}, {ShareLimit, p.Density}, {SpeedLimit, p.OuterSpeed}, {SpeedLimit, p.InnerSpeed},
 		{SpeedLimit, p.FillSpeed}, {SpeedLimit, p.TravelSpeed}, {SpeedLimit, p.FirstSpeed}, {FitLimit, p.Outline}, {FitLimit, p.Holes},
@@ -110,6 +111,7 @@ type SetPrint struct {
 	Nozzle      *float64 `json:"nozzle"`
 	Layer       *float64 `json:"layer"`
 	First       *float64 `json:"first"`
+	Roll        *float64 `json:"roll"`
 	Tilt        *float64 `json:"tilt"`
 	Turn        *float64 `json:"turn"`
 	Copies      *int     `json:"copies"`
@@ -142,7 +144,7 @@ func (e *SetPrint) Apply(r *Recipe, _ *artwork.Sheet) error {
 		give(v.from, v.to)
 	}
 	for _, v := range []struct{ from, to *float64 }{
-		{e.Price, &p.Price}, {e.Nozzle, &p.Nozzle}, {e.Layer, &p.Layer}, {e.First, &p.First}, {e.Tilt, &p.Tilt}, {e.Turn, &p.Turn},
+		{e.Price, &p.Price}, {e.Nozzle, &p.Nozzle}, {e.Layer, &p.Layer}, {e.First, &p.First}, {e.Roll, &p.Roll}, {e.Tilt, &p.Tilt}, {e.Turn, &p.Turn},
 		{e.Gap, &p.Gap}, {e.Density, &p.Density}, {e.OuterSpeed, &p.OuterSpeed}, {e.InnerSpeed, &p.InnerSpeed},
 		{e.FillSpeed, &p.FillSpeed}, {e.TravelSpeed, &p.TravelSpeed}, {e.FirstSpeed, &p.FirstSpeed},
 		{e.Outline, &p.Outline}, {e.Holes, &p.Holes}, {e.Foot, &p.Foot},

@@ -262,10 +262,14 @@ func goThrough(t *testing.T, w context.Context, data []byte, stage func(what str
 		_, err := taker.TakeAll(w, joined, mend.Choice{Classes: mend.Classes})
 		return err
 	})
-	stage("layers", func() (err error) {
+	var lain Made[*Bedded]
+	stage("lying", func() (err error) {
 		owners := make([]LayersOwner, len(list))
-		in := LayersInput{Solids: []Made[*Solid]{solid}, Owners: [][]LayersOwner{owners}, First: 0.3, Height: 0.3}
-		layered, err = Layers.Make(w, Direct{}, in)
+		lain, err = Bedding.Make(w, Direct{}, BeddingInput{Solids: []Made[*Solid]{solid}, Owners: [][]LayersOwner{owners}})
+		return err
+	})
+	stage("layers", func() (err error) {
+		layered, err = Layers.Make(w, Direct{}, LayersInput{Bedded: lain, First: 0.3, Height: 0.3})
 		return err
 	})
 	stage("print", func() error {

@@ -22,7 +22,7 @@ import (
 var inputs = []any{
 	FontInput{}, ReadInput{}, JoinInput{}, BeginInput{}, MendInput{}, FindInput{}, SeeInput{}, ShadesInput{}, GatherInput{}, ChooseInput{}, SizeInput{},
 	RegionsInput{}, PlanInput{}, BodyInput{}, LimbInput{}, DetailInput{}, Fewer{}, SolidInput{}, FuseInput{}, CheckInput{},
-	PictureInput{}, Shown{}, ShownBody{}, ShownOwner{}, Drawn{}, Page{}, PanoramaInput{}, ShapeInput{}, AmbienceInput{}, SampleInput{}, LayersInput{}, LayersOwner{}, PrintInput{}, RehearsalInput{}, WritingInput{}, FullnessInput{}, BecomingInput{}, CommonInput{},
+	PictureInput{}, Shown{}, ShownBody{}, ShownOwner{}, Drawn{}, Page{}, PanoramaInput{}, ShapeInput{}, AmbienceInput{}, SampleInput{}, BeddingInput{}, LayersInput{}, LayersOwner{}, StandsInput{}, PrintInput{}, RehearsalInput{}, WritingInput{}, FullnessInput{}, BecomingInput{}, CommonInput{},
 }
 
 // TestEveryFieldIsInTheKey walks the fields of every input struct and holds that

@@ -11,34 +11,33 @@ import (
 	"bildhauer/core/write"
 )
 
-// LayersInput is solids as they will lie on a bed, and how thick layers are.
-type LayersInput struct {
-	Solids        []Made[*Solid]
-	Owners        [][]LayersOwner // of each solid, by Mesh.Part
-	Pose          recipe.Size     // how they lie; no more of it
-	Tilt, Turn    float64         // by which it leans back from that and is turned, degrees
-	First, Height float64         // of layers, mm
+// BeddingInput is solids and how they will lie on a bed.
+type BeddingInput struct {
+	Solids           []Made[*Solid]
+	Owners           [][]LayersOwner // of each solid, by Mesh.Part
+	Pose             recipe.Size     // how they lie; no more of it
+	Roll, Tilt, Turn float64         // by which it is then turned in its plane, leans back, and is turned on the bed, degrees
 }
 
 // LayersOwner is a part whose faces a solid has.
 type LayersOwner struct{ Name, Color string }
 
-// Layered is a piece cut into layers.
-type Layered struct {
-	Mesh   *mesh.Mesh // all solids as they lie
-	Layers []print.Layer
-	Inks   []print.Ink // of its parts
+// Bedded is a piece as it lies on a bed.
+type Bedded struct {
+	Mesh *mesh.Mesh  // all solids
+	Inks []print.Ink // of its parts
 
-	pose       mesh.Pose // how it lies
-	tilt, turn float64
+	pose             mesh.Pose // how it lies
+	roll, tilt, turn float64
 }
 
 // Flat returns where a place of the layers (mm above the bed and from the middle of the
 // grid) is in the drawing, mm from the middle of the artwork, y up.
-func (l *Layered) Flat(at [3]float64) [2]float64 {
+func (l *Bedded) Flat(at [3]float64) [2]float64 {
 	lo, _ := l.Mesh.Box()
 	at[2] += lo[2]
 	at = mesh.RotateBack(at, l.tilt, l.turn)
+	at = mesh.RotateBack(at, 0, l.roll)
 	var out [3]float64
 	for k := range 3 {
 		c := at[k] - float64(l.pose.Move[k])*l.Mesh.Step
@@ -50,28 +49,21 @@ func (l *Layered) Flat(at [3]float64) [2]float64 {
 	return [2]float64{out[0], out[1]}
 }
 
-// Layers cuts solids into layers.
-var Layers = Stage[LayersInput, *Layered]{
-	Name: "layers",
-	Run:  cutIntoLayers,
-	Size: func(l *Layered) int64 {
-		n := l.Mesh.Bytes()
-		for i := range l.Layers {
-			n += 64 + 8*int64(l.Layers[i].Area.Edges())
-		}
-		return n
-	},
-	// The solids again, and what crosses each plane.
-	Need: func(in LayersInput) (n int64) {
+// Bedding lays solids on a bed.
+var Bedding = Stage[BeddingInput, *Bedded]{
+	Name: "bedding",
+	Run:  lain,
+	Size: func(l *Bedded) int64 { return l.Mesh.Bytes() },
+	Need: func(in BeddingInput) (n int64) {
 		for _, s := range in.Solids {
-			n += 3 * s.Value.Mesh.Bytes()
+			n += 2 * s.Value.Mesh.Bytes()
 		}
 		return n
 	},
 }
 
-func cutIntoLayers(ctx context.Context, in LayersInput) (*Layered, error) {
-	progress.Set(ctx, "Cutting it into layers", 0)
+func lain(ctx context.Context, in BeddingInput) (*Bedded, error) {
+	progress.Set(ctx, "Laying it on the bed", 0)
 	var parts []write.Part
 	for _, s := range in.Solids {
 		parts = append(parts, write.Part{Mesh: s.Value.Mesh})
@@ -79,6 +71,7 @@ func cutIntoLayers(ctx context.Context, in LayersInput) (*Layered, error) {
 	whole := &mesh.Mesh{}
 	var inks []print.Ink
 	for i, p := range Place(parts, &in.Pose, false) {
+		progress.Needed(ctx)
 		if in.Tilt != 0 {
 			inks = nil // steps in height are none any more
 		} else {
@@ -91,17 +84,67 @@ func cutIntoLayers(ctx context.Context, in LayersInput) (*Layered, error) {
 			whole.Tris = append(whole.Tris, [3]int32{t[0] + n, t[1] + n, t[2] + n})
 		}
 	}
+	if in.Roll != 0 {
+		whole = mesh.Rotated(whole, 0, in.Roll)
+	}
 	if in.Tilt != 0 || in.Turn != 0 {
 		whole = mesh.Rotated(whole, in.Tilt, in.Turn)
 	}
 	whole.Group = make([]mesh.Group, len(whole.Tris))
-	layers, err := print.Slice(ctx, whole, in.First, in.Height)
 	lo, _ := whole.Box()
 	for i := range inks {
 		inks[i].Lo, inks[i].Hi = inks[i].Lo-lo[2], inks[i].Hi-lo[2]
 	}
 	pose, _ := placing(parts, &in.Pose, false)
-	return &Layered{whole, layers, inks, pose, in.Tilt, in.Turn}, err
+	return &Bedded{whole, inks, pose, in.Roll, in.Tilt, in.Turn}, ctx.Err()
+}
+
+// LayersInput is a piece as it lies, and how thick layers are.
+type LayersInput struct {
+	Bedded        Made[*Bedded]
+	First, Height float64 // of layers, mm
+}
+
+// Layered is a piece cut into layers.
+type Layered struct {
+	*Bedded
+	Layers []print.Layer
+}
+
+// Layers cuts solids into layers.
+var Layers = Stage[LayersInput, *Layered]{
+	Name: "layers",
+	Run: func(ctx context.Context, in LayersInput) (*Layered, error) {
+		progress.Set(ctx, "Cutting it into layers", 0)
+		l := in.Bedded.Value
+		layers, err := print.Slice(ctx, l.Mesh, in.First, in.Height)
+		return &Layered{l, layers}, err
+	},
+	Size: func(l *Layered) (n int64) {
+		for i := range l.Layers {
+			n += 64 + 8*int64(l.Layers[i].Area.Edges())
+		}
+		return n
+	},
+	// What crosses each plane.
+	Need: func(in LayersInput) int64 { return in.Bedded.Value.Mesh.Bytes() },
+}
+
+// StandsInput is a piece as it lies by itself, and the machine.
+type StandsInput struct {
+	Bedded Made[*Bedded]
+	Setup  print.Setup
+}
+
+// Stands compares how a piece can stand on the bed.
+var Stands = Stage[StandsInput, []print.Stand]{
+	Name: "stands",
+	Run: func(ctx context.Context, in StandsInput) ([]print.Stand, error) {
+		progress.Set(ctx, "Comparing how it can stand", 0)
+		return print.Stands(ctx, in.Bedded.Value.Mesh, &in.Setup)
+	},
+	Size: func(list []print.Stand) int64 { return 256 * int64(1+len(list)) },
+	Need: func(in StandsInput) int64 { return 3 * in.Bedded.Value.Mesh.Bytes() },
 }
 
 // inksOf returns the parts of a solid with the heights of their faces.

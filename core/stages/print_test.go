@@ -13,7 +13,7 @@ import (
 )
 
 // lyingBlock is a block of 30 by 20 by 5 mm, off the middle, in layers.
-func lyingBlock(t *testing.T, in LayersInput) *Layered {
+func lyingBlock(t *testing.T, in BeddingInput) *Layered {
 	t.Helper()
 	const step = 1.0 / (1 << 16)
 	at := func(x, y float64) plane.Point { return plane.Point{X: int32(x / step), Y: int32(y / step)} }
@@ -30,8 +30,11 @@ func lyingBlock(t *testing.T, in LayersInput) *Layered {
 	}
 	in.Solids = []Made[*Solid]{{Value: &Solid{Mesh: m}}}
 	in.Owners = [][]LayersOwner{{{Name: "Block", Color: "#336699"}}}
-	in.First, in.Height = 0.2, 0.2
-	made, err := Layers.Make(t.Context(), Direct{}, in)
+	lain, err := Bedding.Make(t.Context(), Direct{}, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	made, err := Layers.Make(t.Context(), Direct{}, LayersInput{Bedded: lain, First: 0.2, Height: 0.2})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -42,16 +45,17 @@ func lyingBlock(t *testing.T, in LayersInput) *Layered {
 // height is what it should be, and corners of the layers are corners of the drawing.
 func TestPlacesLeadBackToTheDrawing(t *testing.T) {
 	for name, c := range map[string]struct {
-		in   LayersInput
+		in   BeddingInput
 		tall float64
 	}{
-		"as it is":      {LayersInput{}, 5},
-		"face down":     {LayersInput{Pose: recipe.Size{Lying: recipe.FaceDown}}, 5},
-		"upright":       {LayersInput{Pose: recipe.Size{Lying: recipe.Upright}}, 20},
-		"from a corner": {LayersInput{Pose: recipe.Size{Origin: recipe.OriginCorner}}, 5},
-		"turned":        {LayersInput{Turn: 33}, 5},
-		"leaning":       {LayersInput{Tilt: 90}, 20},
-		"leaning by 30, face down": {LayersInput{Tilt: 30, Turn: 10, Pose: recipe.Size{Lying: recipe.FaceDown}},
+		"as it is":      {BeddingInput{}, 5},
+		"face down":     {BeddingInput{Pose: recipe.Size{Lying: recipe.FaceDown}}, 5},
+		"upright":       {BeddingInput{Pose: recipe.Size{Lying: recipe.Upright}}, 20},
+		"from a corner": {BeddingInput{Pose: recipe.Size{Origin: recipe.OriginCorner}}, 5},
+		"turned":        {BeddingInput{Turn: 33}, 5},
+		"leaning":       {BeddingInput{Tilt: 90}, 20},
+		"on its side":   {BeddingInput{Roll: 90, Tilt: 90, Turn: 20}, 30},
+		"leaning by 30, face down": {BeddingInput{Tilt: 30, Turn: 10, Pose: recipe.Size{Lying: recipe.FaceDown}},
 			20*math.Sin(math.Pi/6) + 5*math.Cos(math.Pi/6)},
 	} {
 		l := lyingBlock(t, c.in)
@@ -100,7 +104,7 @@ func TestSetupsFollowTheRecipe(t *testing.T) {
 		t.Errorf("%+v", got)
 	}
 	// The whole way: a job of copies that knows its name.
-	l := lyingBlock(t, LayersInput{})
+	l := lyingBlock(t, BeddingInput{})
 	made, err := Rehearsal.Make(t.Context(), Direct{}, RehearsalInput{Layered: Made[*Layered]{Value: l}, Name: "Block", Setup: got})
 	if err != nil || made.Value.Name != "Block" || len(made.Value.Places) != 4 || len(made.Value.Laid) != 25 || made.Value.Time() < 60 {
 		t.Errorf("%v, %v", made.Value, err)

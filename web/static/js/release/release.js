@@ -14,8 +14,10 @@ import { settings } from "./settings.js";
 export const keys = [
   ["C L P", "Checks, layers, the printer"],
   ["D", "Lay it on its face, or back again"],
+  ["S", "Compare how it can stand"],
   ["PgUp PgDn", "A layer up, down"],
   ["Space", "Play the layers, or stop"],
+  ["W", "The ways between paths"],
   ["+ − F", "Near the bed, leave it, all of it or what lies on it"],
   ["Ctrl Enter", "Send it to the printer"],
 ];
@@ -96,6 +98,11 @@ class Release {
       l: () => this.view("layers"),
       p: () => this.view("printer"),
       d: () => this.settings.facedown(),
+      s: () => {
+        this.panel("print");
+        this.settings.compare();
+      },
+      w: () => this.layers.between(!this.layers.ways.checked),
       PageUp: () => this.layers.go(this.layers.layer + 1),
       PageDown: () => this.layers.go(this.layers.layer - 1),
       f: () => this.layers.bed.other(),
@@ -220,14 +227,14 @@ class Release {
 
   update(s) {
     this.files.enable(!s.problem);
-    this.settings.update(s);
+    const solids = s.parts.map((p) => `${p.name} ${p.out} ${p.key}`).join();
+    this.settings.update(s, solids !== this.shown);
     if (s.problem) {
       this.box.replaceChildren(this.heading(), el("p", { class: "verdict bad" }, s.problem));
       this.section.replaceChildren();
       this.layers.fail(s.problem);
       return;
     }
-    const solids = s.parts.map((p) => `${p.name} ${p.out} ${p.key}`).join();
     const lies = JSON.stringify([s.size.lying ?? "", s.all, s.print]);
     if (solids !== this.shown) this.check();
     else if (lies !== this.laid) this.look();
@@ -238,6 +245,7 @@ class Release {
     this.round++;
     this.abort?.();
     this.machine.stop();
+    this.settings.close();
     this.layers.stop();
     this.layers.bed.dispose();
     this.forget();

@@ -5,6 +5,8 @@ import { lengthField, select } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { el } from "../lib/page.js";
 
+import { stands } from "./stands.js";
+
 const lyings = [
   ["", "on its back, face up"],
   ["down", "face down"],
@@ -59,6 +61,7 @@ export function settings({ piece }) {
     "Lay it on its face",
   );
   const facedown = () => lie(piece.state.size.lying === "down" ? "" : "down");
+  const compared = stands({ piece });
   const group = (title, ...kids) => el("fieldset", {}, el("legend", {}, title), ...kids);
   const element = el(
     "div",
@@ -67,6 +70,8 @@ export function settings({ piece }) {
       "Lying",
       lying.row,
       down,
+      compared.element,
+      field("roll", "Turned in its plane", { figure: "swing", unit: "°", arrow: 5 }),
       field("tilt", "Leans back", { figure: "lean", unit: "°", arrow: 5 }),
       field("turn", "Turned", { figure: "swing", unit: "°", arrow: 5 }),
       count("copies", "Copies"),
@@ -111,7 +116,10 @@ export function settings({ piece }) {
   return {
     element,
     facedown,
-    update(state) {
+    compare: compared.compare,
+    close: compared.close,
+    update(state, other) {
+      compared.update(other);
       const face = state.size.lying ?? "";
       lying.set(face);
       down.textContent = face === "down" ? "Lay it on its back again" : "Lay it on its face";
