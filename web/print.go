@@ -33,6 +33,21 @@ func (h *server) printReport(c fiber.Ctx) error {
 }
 
 // laidLayer is one layer of a rehearsal as the page lists it.
+// coloursByHeight gives each colour of the piece a height of its own.
+func (h *server) coloursByHeight(c fiber.Ctx) error {
+	var r studio.Heights
+	if err := parse(c, &r); err != nil {
+		return err
+	}
+	ctx, end := h.begin(c)
+	defer end()
+	p, err := h.studio.ColoursByHeight(ctx, c.Params("id"), base(c), r)
+	if err != nil {
+		return err
+	}
+	return h.sendState(ctx, c, p)
+}
+
 // stands compares how the piece can stand on the bed.
 func (h *server) stands(c fiber.Ctx) error {
 	return h.onPiece(c, nil, func(ctx context.Context, p studio.Piece) error {

@@ -168,6 +168,7 @@ func (h *server) routes(app *fiber.App) {
 	app.Get("/pieces/:id/data/findings", h.openFindings)
 	app.Get("/pieces/:id/data/nodes", h.nodes)
 	app.Post("/pieces/:id/mend", h.takeFindings)
+	app.Post("/pieces/:id/heights", h.coloursByHeight)
 	app.Post("/pieces/:id/data/trial", h.trial)
 	app.Post("/pieces/:id/data/solids", h.solids)
 	app.Post("/pieces/:id/data/relief", h.relief)

@@ -57,10 +57,21 @@ func (h *server) printFacts(ctx context.Context, p studio.Piece) []sheetFact {
 	j := made.Value
 	how := &p.Recipe.Print
 	t := time.Duration(j.Time() * float64(time.Second)).Round(time.Minute)
-	return []sheetFact{
+	facts := []sheetFact{
 		{"Print", fmt.Sprintf("%d layers of %g mm, %d h %02d min, %s m of filament, %s g, costs %s", len(j.Laid), how.Layer,
 			int(t.Hours()), int(t.Minutes())%60, units.Figure(j.Filament()/1000), units.Figure(j.Mass()), units.Figure(j.Mass()/1000*how.Price))},
 	}
+	if len(j.Changes) < 2 {
+		return facts
+	}
+	for i, c := range j.Changes {
+		text := fmt.Sprintf("%s (%s) from layer %d on, %s mm up", c.Name, c.Color, c.Layer, units.Figure(c.Z))
+		if i == 0 {
+			text = fmt.Sprintf("%s (%s) to begin with", c.Name, c.Color)
+		}
+		facts = append(facts, sheetFact{fmt.Sprintf("Filament %d", i+1), text})
+	}
+	return facts
 }
 
 // The picture of the sheet: as wide as a page at 150 dots to the inch, and samples enough for

@@ -114,8 +114,10 @@ func (d *Stand) look(ctx context.Context, m *mesh.Mesh, s *Setup) error {
 		return err
 	}
 	d.Overhang = under.over
-	// A layer as high as looking asks for, or as it will be laid; the first one thin, to see what touches the bed.
-	layers, err := Slice(ctx, m, math.Min(s.First, d.Tall/lookLayers), math.Max(s.Layer, d.Tall/lookLayers))
+	for _, f := range under.feet {
+		d.Contact += f.area
+	}
+	layers, err := Slice(ctx, m, s.First, math.Max(s.Layer, d.Tall/lookLayers))
 	if err != nil {
 		return err
 	}
@@ -123,7 +125,6 @@ func (d *Stand) look(ctx context.Context, m *mesh.Mesh, s *Setup) error {
 	if err != nil {
 		return err
 	}
-	d.Contact = plane.Step(m.Step).Area(layers[0].Area)
 	least := s.Nozzle * s.Nozzle
 	for i, list := range starts {
 		for _, k := range list {
@@ -138,7 +139,7 @@ func (d *Stand) look(ctx context.Context, m *mesh.Mesh, s *Setup) error {
 		var corners []geom.Vec
 		for _, k := range b.first {
 			p := layers[0].Area[k]
-			area += plane.Step(m.Step).Area(plane.Region{p})
+			area += math.Min(d.Contact, plane.Step(m.Step).Area(plane.Region{p}))
 			for _, q := range p.Outer {
 				corners = append(corners, geom.Vec{X: float64(q.X) * m.Step, Y: float64(q.Y) * m.Step})
 			}

@@ -5,6 +5,7 @@ import { lengthField, select } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { el } from "../lib/page.js";
 
+import { heights } from "./heights.js";
 import { stands } from "./stands.js";
 
 const lyings = [
@@ -90,6 +91,7 @@ export function settings({ piece }) {
       field("first", "First layer", { figure: "layer", arrow: 0.04 }),
       count("floors", "Solid layers"),
     ),
+    group("Colours by height", ...heights({ piece })),
     group(
       "Paths",
       count("perimeters", "Perimeters"),
