@@ -82,6 +82,12 @@ var pieces = []piece{
 		moulded("#156ca0", "Tag", 2.4, 0.3, recipe.Chamfer), moulded("#efe4b2", "Lettering", 1.6, 0, recipe.Chamfer),
 		moulded("#0e4669", "Outline", 2, 0, recipe.Chamfer),
 	}},
+	// To find the clearance of inlays: pockets and plugs that are smaller by a twentieth of a millimetre more each.
+	{file: "fit-gauge.svg", by: recipe.Width, mm: 94, parts: []part{
+		moulded("#35596b", "Plate", 4, 0, recipe.Chamfer), moulded("#d8c7a0", "Plugs", 4, 0, recipe.Chamfer),
+		moulded("#f1e7d3", "Clearances", 0.6, 0, recipe.Chamfer).as(recipe.Raised, "#35596b"),
+		moulded("#a9492b", "Marks", 0.6, 0, recipe.Chamfer).as(recipe.Raised, "#d8c7a0"),
+	}},
 	{file: "gull-crest.eps", by: recipe.Height, mm: 120, parts: []part{
 		round("#214a6b", "Shield", 6, 1.2), round("#f5f0e0", "Gull, rim and waves", 9, 1.4), round("#c46f4e", "Beak", 11, 1),
 	}},

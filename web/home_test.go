@@ -18,7 +18,7 @@ func TestHome(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/")
 	w.wait(
-		"document.querySelectorAll('.piececard').length === 8 && [...document.images].every(i => i.complete && i.naturalWidth)",
+		"document.querySelectorAll('.piececard').length === 9 && [...document.images].every(i => i.complete && i.naturalWidth)",
 	)
 	w.wait("document.body.dataset.work !== undefined")
 	id := s.id("Compass badge")
@@ -32,13 +32,13 @@ func TestHome(t *testing.T) {
 	w.wait("document.querySelectorAll('.piececard').length === 9")
 	s.id("Badge <b> (copy)")
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 8")
+	w.wait("document.querySelectorAll('.piececard').length === 9")
 	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
 	w.wait("document.querySelectorAll('.piececard').length === 9")
 	s.id("Badge <b>")
 	// Long after the message is gone it is found below, with its day.
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 8 && document.querySelectorAll('#deletedlist li').length === 1")
+	w.wait("document.querySelectorAll('.piececard').length === 9 && document.querySelectorAll('#deletedlist li').length === 1")
 	w.do(chromedp.Reload())
 	w.wait("document.body.dataset.work !== undefined && !document.getElementById('deleted').hidden")
 	if got, want := w.text("document.querySelector('#deletedlist .soft').textContent"), time.Now().Add(studio.ForgetAfter).Format("2 January 2006"); got != "piece, goes on "+want {

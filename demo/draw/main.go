@@ -33,7 +33,7 @@ func main() {
 	}
 	for name, data := range map[string][]byte{
 		"rope-mark.ai": ropeMark(), "pier-key-tag.ai": tag, "harbour-view.svg": harbour(), "ferry-locker.svg": locker(),
-		"ships-cat.svg": cat(),
+		"ships-cat.svg": cat(), "fit-gauge.svg": gauge(),
 	} {
 		if err := os.WriteFile(filepath.Join(dir, name), data, 0o644); err != nil {
 			log.Fatal(err)
