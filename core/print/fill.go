@@ -189,13 +189,14 @@ type end struct {
 
 // hatch is rows across an area, turned so that rows run along x, grid units.
 type hatch struct {
-	loops [][]geom.Vec
-	long  []float64   // of each loop
-	from  [][]float64 // of each loop: where its edges begin along it
-	ends  []end
-	used  []bool
-	low   float64 // of the first row
-	apart float64
+	loops  [][]geom.Vec
+	long   []float64   // of each loop
+	from   [][]float64 // of each loop: where its edges begin along it
+	ends   []end
+	used   []bool
+	walked []bool  // the outline from each end to the next one is laid along
+	low    float64 // of the first row
+	apart  float64
 }
 
 // rows fills an area with parallel lines, so far apart (grid units) and in a direction, joined along the outlines where
@@ -228,6 +229,20 @@ func (b *bench) rows(area plane.Region, kind Kind, apart, direction float64, fit
 		}
 		out = append(out, p)
 	}
+	if !fitted {
+		return out, nil
+	}
+	for i := range h.ends {
+		for _, line := range h.slivers(i, float64(b.bead)) {
+			for k := range line {
+				q := line[k].at
+				line[k].at = geom.Vec{X: q.X*cos - q.Y*sin, Y: q.X*sin + q.Y*cos}
+			}
+			if lengthOf(line) >= shortLine*float64(b.bead) {
+				out = b.traced(out, line, kind, false)
+			}
+		}
+	}
 	return out, nil
 }
 
@@ -258,7 +273,7 @@ func newHatch(area plane.Region, apart, sin, cos float64, fitted bool) *hatch {
 	if n >= 0 {
 		h.cross(n + 1)
 	}
-	h.used = make([]bool, len(h.ends))
+	h.used, h.walked = make([]bool, len(h.ends)), make([]bool, len(h.ends))
 	return h
 }
 
@@ -349,6 +364,7 @@ func (h *hatch) walk(line []geom.Vec, j, k int) []geom.Vec {
 	n := len(l)
 	from, to := h.ends[j].edge, h.ends[k].edge
 	if h.ends[j].after == k {
+		h.walked[j] = true
 		if from == to && h.ends[k].at >= h.ends[j].at {
 			return line
 		}
@@ -360,6 +376,7 @@ func (h *hatch) walk(line []geom.Vec, j, k int) []geom.Vec {
 			}
 		}
 	}
+	h.walked[k] = true
 	if from == to && h.ends[k].at <= h.ends[j].at {
 		return line
 	}
@@ -369,4 +386,71 @@ func (h *hatch) walk(line []geom.Vec, j, k int) []geom.Vec {
 			return line
 		}
 	}
+}
+
+// arc returns the corners of the outline from an end to the next one, both ends with it.
+func (h *hatch) arc(i int) []geom.Vec {
+	k := h.ends[i].after
+	walked := h.walked[i]
+	line := append(h.walk([]geom.Vec{h.place(i)}, i, k), h.place(k))
+	h.walked[i] = walked
+	return line
+}
+
+// slivers returns lines for what rows leave along an outline from an end to the next one, where that runs about along them: as
+// wide as what lies between the row and the outline, in its middle.
+func (h *hatch) slivers(i int, usual float64) (out [][]spot) {
+	k := h.ends[i].after
+	if h.walked[i] || k == i {
+		return nil
+	}
+	a, c := h.place(i), h.place(k)
+	// The row that lies beside all of it.
+	row := a.Y
+	if beside := h.ends[h.ends[i].other].x - a.X; h.ends[i].row != h.ends[k].row && beside*(c.X-a.X) <= 0 {
+		if back := h.ends[h.ends[k].other].x - c.X; back*(a.X-c.X) <= 0 {
+			return nil
+		}
+		row = c.Y
+	}
+	arc := h.arc(i)
+	long := math.Abs(c.X - a.X)
+	n := int(long / usual * 2)
+	if n < 2 || math.Abs(h.between(i, k)) > 4*long {
+		return nil
+	}
+	var line []spot
+	for s := range n + 1 {
+		x := a.X + (c.X-a.X)*float64(s)/float64(n)
+		off, ok := above(arc, x, row)
+		free := math.Abs(off) - h.apart/2 + (0.5-into)*usual // from the row's edge to the outline's lines
+		if !ok || free < thinnest*usual || free > 1.5*usual {
+			if len(line) > 1 {
+				out = append(out, line)
+			}
+			line = nil
+			continue
+		}
+		y := row + math.Copysign(h.apart/2+free/2, off)
+		line = append(line, spot{geom.Vec{X: x, Y: y}, free})
+	}
+	if len(line) > 1 {
+		out = append(out, line)
+	}
+	return out
+}
+
+// above returns how far a line is from a row at a place along it, the farthest if it is there more than once.
+func above(line []geom.Vec, x, row float64) (off float64, ok bool) {
+	for i := range len(line) - 1 {
+		p, q := line[i], line[i+1]
+		if (p.X <= x) == (q.X <= x) {
+			continue
+		}
+		if y := p.Y + (q.Y-p.Y)*(x-p.X)/(q.X-p.X) - row; math.Abs(y) > math.Abs(off) {
+			off = y
+		}
+		ok = true
+	}
+	return off, ok
 }
