@@ -106,6 +106,10 @@ func (h *server) rehearsal(c fiber.Ctx) error {
 			return err
 		}
 		j := made.Value
+		places := make([][3]float64, len(j.Places)) // and quarters of a turn
+		for i, at := range j.Places {
+			places[i] = [3]float64{at.At[0], at.At[1], float64(at.Turn)}
+		}
 		layers := make([]laidLayer, len(j.Laid))
 		times := j.Times()
 		for i, l := range j.Laid {
@@ -113,7 +117,7 @@ func (h *server) rehearsal(c fiber.Ctx) error {
 		}
 		return c.JSON(fiber.Map{
 			"key": made.Key, "time": j.Time(), "filament": j.Filament() / 1000, "mass": j.Mass(),
-			"cost": j.Mass() / 1000 * p.Recipe.Print.Price, "places": j.Places, "around": laidPaths(j.Around), "layers": layers,
+			"cost": j.Mass() / 1000 * p.Recipe.Print.Price, "places": places, "around": laidPaths(j.Around), "layers": layers,
 			"bed": j.Setup.Bed, "size": j.Size, "speeds": j.Setup.Speeds,
 		})
 	})

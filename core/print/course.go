@@ -2,6 +2,7 @@ package print
 
 import (
 	"math"
+	"math/rand/v2"
 	"slices"
 
 	"bildhauer/core/geom"
@@ -11,6 +12,12 @@ import (
 // mostInTurn is up to how many paths or islands are put into an order by looking at all of them; more are looked at in
 // pieces.
 const mostInTurn = 300
+
+// Tours of a few are changed at random so many times, to see whether that leads to a shorter one.
+const (
+	fewInTurn = 26
+	kicks     = 16
+)
 
 // stop is what has to be laid somewhere: it begins at one place and ends at another, or the other way around if it may.
 type stop struct {
@@ -31,6 +38,9 @@ func tour(from geom.Vec, stops []stop, round float64) []visit {
 	for begin := 0; begin < len(stops); begin += mostInTurn {
 		part := nearest(from, stops, begin, min(len(stops), begin+mostInTurn))
 		shorten(from, stops, part, round)
+		if len(part) <= fewInTurn {
+			part = kicked(from, stops, part, round)
+		}
 		out = append(out, part...)
 		_, from = ends(stops, out[len(out)-1])
 	}
@@ -44,6 +54,39 @@ func ends(stops []stop, t visit) (in, out geom.Vec) {
 		return s.out, s.in
 	}
 	return s.in, s.out
+}
+
+// lengthOfTour returns how long the ways between stops are.
+func lengthOfTour(from geom.Vec, stops []stop, list []visit) (sum float64) {
+	for _, v := range list {
+		in, out := ends(stops, v)
+		sum += gap(from, in)
+		from = out
+	}
+	return sum
+}
+
+// kicked cuts a tour in four, puts the pieces together in another order, and makes that shorter, again and again; what comes out
+// shorter is gone on with (Martin, Otto, Felten, Large-step Markov chains for the traveling salesman problem, 1991). The
+// pieces are chosen by chance, but always by the same.
+func kicked(from geom.Vec, stops []stop, list []visit, round float64) []visit {
+	n := len(list)
+	if n < 5 {
+		return list
+	}
+	r := rand.New(rand.NewPCG(uint64(n), 27))
+	least := lengthOfTour(from, stops, list)
+	for range kicks {
+		cuts := []int{1 + r.IntN(n-1), 1 + r.IntN(n-1), 1 + r.IntN(n-1)}
+		slices.Sort(cuts)
+		a, b, c := cuts[0], cuts[1], cuts[2]
+		next := slices.Concat(list[:a], list[b:c], list[a:b], list[c:])
+		shorten(from, stops, next, round)
+		if long := lengthOfTour(from, stops, next); shorter(long, least) {
+			list, least = next, long
+		}
+	}
+	return list
 }
 
 func nearest(at geom.Vec, stops []stop, begin, end int) (out []visit) {
@@ -71,45 +114,128 @@ func nearest(at geom.Vec, stops []stop, begin, end int) (out []visit) {
 
 // shorten reverses parts of a tour, and moves single stops to elsewhere in it, as long as that makes it shorter.
 func shorten(from geom.Vec, stops []stop, list []visit, round float64) {
-	n := len(list)
-	out := func(i int) geom.Vec {
-		if i < 0 {
-			return from
+	t := &tourAt{from, stops, list, round}
+	for range mostRounds {
+		if r, m := t.reverse(), t.move(); !r && !m {
+			return
 		}
-		_, p := ends(stops, list[i])
-		return p
 	}
-	in := func(i int) geom.Vec {
-		p, _ := ends(stops, list[i])
-		return p
+}
+
+// mostRounds bounds how often a whole tour is gone through; it is as short as it gets long before.
+const mostRounds = 30
+
+// tourAt is a tour that is made shorter.
+type tourAt struct {
+	from  geom.Vec
+	stops []stop
+	list  []visit
+	round float64
+}
+
+// out returns where the nozzle is after the i-th stop, in where the i-th one begins.
+func (t *tourAt) out(i int) geom.Vec {
+	if i < 0 {
+		return t.from
 	}
-	gap := func(p, q geom.Vec) float64 { return q.Sub(p).Len() }
-	// What goes around ends where it began, so that turning it does nothing.
-	loose := func(t visit) bool {
-		s := stops[t.number]
-		return !s.fixed || s.in.Sub(s.out).Len() < round
+	_, p := ends(t.stops, t.list[i])
+	return p
+}
+
+func (t *tourAt) in(i int) geom.Vec {
+	p, _ := ends(t.stops, t.list[i])
+	return p
+}
+
+// loose reports whether a stop may be passed the other way. What goes around ends where it began, so that turning it does
+// nothing.
+func (t *tourAt) loose(v visit) bool {
+	s := t.stops[v.number]
+	return !s.fixed || s.in.Sub(s.out).Len() < t.round
+}
+
+func gap(p, q geom.Vec) float64 { return q.Sub(p).Len() }
+
+// shorter reports whether a length is less than another one by more than rounding.
+func shorter(is, was float64) bool { return is < was*(1-1e-9)-1e-9 }
+
+func (t *tourAt) reverse() (better bool) {
+	n := len(t.list)
+	for i := range n {
+		for j := i; j < n && t.loose(t.list[j]); j++ {
+			was, is := gap(t.out(i-1), t.in(i)), gap(t.out(i-1), t.out(j))
+			if j+1 < n {
+				was, is = was+gap(t.out(j), t.in(j+1)), is+gap(t.in(i), t.in(j+1))
+			}
+			if !shorter(is, was) {
+				continue
+			}
+			slices.Reverse(t.list[i : j+1])
+			for k := i; k <= j; k++ {
+				t.list[k].back = !t.list[k].back && !t.stops[t.list[k].number].fixed
+			}
+			better = true
+		}
 	}
-	for better, rounds := true, 0; better && rounds < 30; rounds++ {
-		better = false
-		for i := range n {
-			for j := i; j < n; j++ {
-				if !loose(list[j]) {
-					break
-				}
-				was, is := gap(out(i-1), in(i)), gap(out(i-1), out(j))
-				if j+1 < n {
-					was, is = was+gap(out(j), in(j+1)), is+gap(in(i), in(j+1))
-				}
-				if is < was*(1-1e-9)-1e-9 {
-					slices.Reverse(list[i : j+1])
-					for k := i; k <= j; k++ {
-						list[k].back = !list[k].back && !stops[list[k].number].fixed
-					}
-					better = true
-				}
+	return better
+}
+
+// move takes up to three stops in a row out and lays them in where that costs the least, in the order they have or the other
+// one (Or, Traveling salesman-type combinatorial problems and their relation to the logistics of regional blood banking, 1976).
+func (t *tourAt) move() (better bool) {
+	for long := 1; long <= 3; long++ {
+		for i := 0; i+long <= len(t.list); i++ {
+			better = t.moveFrom(i, long) || better
+		}
+	}
+	return better
+}
+
+func (t *tourAt) moveFrom(i, long int) bool {
+	n := len(t.list)
+	saved := gap(t.out(i-1), t.in(i))
+	if i+long < n {
+		saved += gap(t.out(i+long-1), t.in(i+long)) - gap(t.out(i-1), t.in(i+long))
+	}
+	part := slices.Clone(t.list[i : i+long])
+	turned := make([]visit, long)
+	may := true
+	for k, v := range part {
+		may = may && t.loose(v)
+		turned[long-1-k] = visit{v.number, !v.back && !t.stops[v.number].fixed}
+	}
+	best, at, back := saved, -1, false
+	for k := 0; k <= n; k++ { // before the k-th
+		if k >= i && k <= i+long {
+			continue
+		}
+		for _, way := range [][]visit{part, turned} {
+			if &way[0] == &turned[0] && !may {
+				continue
+			}
+			in, _ := ends(t.stops, way[0])
+			_, out := ends(t.stops, way[long-1])
+			cost := gap(t.out(k-1), in)
+			if k < n {
+				cost += gap(out, t.in(k)) - gap(t.out(k-1), t.in(k))
+			}
+			if shorter(cost, best) {
+				best, at, back = cost, k, &way[0] == &turned[0]
 			}
 		}
 	}
+	if at < 0 {
+		return false
+	}
+	if back {
+		part = turned
+	}
+	rest := slices.Delete(slices.Clone(t.list), i, i+long)
+	if at > i {
+		at -= long
+	}
+	copy(t.list, slices.Insert(rest, at, part...))
+	return true
 }
 
 // reversed turns a path around.

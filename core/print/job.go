@@ -6,11 +6,11 @@ import "math"
 type Job struct {
 	Name    string
 	Setup   Setup
-	Size    [3]float64   // of the piece, mm
-	Places  [][2]float64 // of the copies, mm from the middle of the bed
-	Around  []Path       // skirt or brim, mm from the middle of the bed
-	Laid    []Laid       // of one copy
-	Changes []Change     // of the filament
+	Size    [3]float64 // of the piece, mm
+	Places  []Place    // of the copies
+	Around  []Path     // skirt or brim, mm from the middle of the bed
+	Laid    []Laid     // of one copy
+	Changes []Change   // of the filament
 
 	times []float64 // of each layer, s
 	slow  []float64 // of each layer: the share of the speeds that it is laid with
@@ -23,7 +23,7 @@ func NewJob(name string, layers []Layer, laid []Laid, step float64, lo, hi [3]fl
 		j.Size[k] = hi[k] - lo[k]
 	}
 	var err error
-	if j.Places, err = Layout(j.Size[0], j.Size[1], &s); err != nil {
+	if j.Places, err = Pack(layers, step, lo, hi, &s); err != nil {
 		return nil, err
 	}
 	if len(layers) > 0 {
@@ -60,7 +60,7 @@ var nowhere = [2]float64{math.Inf(-1), math.Inf(-1)}
 func (j *Job) Moves(layer int, from [2]float64, f func(m Move)) [2]float64 {
 	if layer == 0 {
 		for i := range j.Around {
-			from = j.walk(&j.Around[i], layer, [2]float64{}, from, f)
+			from = j.walk(&j.Around[i], layer, Place{}, from, f)
 		}
 	}
 	l := &j.Laid[layer]
@@ -80,8 +80,8 @@ func (j *Job) Moves(layer int, from [2]float64, f func(m Move)) [2]float64 {
 }
 
 // walk goes to a path and along it.
-func (j *Job) walk(p *Path, layer int, at, from [2]float64, f func(m Move)) [2]float64 {
-	place := func(q [2]float32) [2]float64 { return [2]float64{float64(q[0]) + at[0], float64(q[1]) + at[1]} }
+func (j *Job) walk(p *Path, layer int, at Place, from [2]float64, f func(m Move)) [2]float64 {
+	place := func(q [2]float32) [2]float64 { return at.Put([2]float64{float64(q[0]), float64(q[1])}) }
 	section := math.Pi / 4 * j.Setup.Filament * j.Setup.Filament
 	if len(p.Points) < 2 {
 		return from

@@ -59,7 +59,7 @@ const skirtStep = 1.0 / 1024
 // skirt returns the lines around the first layer of all copies: a skirt of two lines 5 mm
 // away, by which the nozzle begins to flow; or a brim that lies against it, 5 mm wide, by
 // which it holds. Places are mm from the middle of the bed.
-func skirt(area plane.Region, step float64, middle [2]float64, places [][2]float64, s *Setup) ([]Path, error) {
+func skirt(area plane.Region, step float64, middle [2]float64, places []Place, s *Setup) ([]Path, error) {
 	if s.Skirt == NoSkirt || len(area) == 0 {
 		return nil, nil
 	}
@@ -72,10 +72,8 @@ func skirt(area plane.Region, step float64, middle [2]float64, places [][2]float
 		for _, at := range places {
 			moved := make(plane.Loop, len(l))
 			for i, p := range l {
-				moved[i] = plane.Point{
-					X: int32(math.Round((float64(p.X)*step - middle[0] + at[0]) / skirtStep)),
-					Y: int32(math.Round((float64(p.Y)*step - middle[1] + at[1]) / skirtStep)),
-				}
+				q := at.Put([2]float64{float64(p.X)*step - middle[0], float64(p.Y)*step - middle[1]})
+				moved[i] = plane.Point{X: int32(math.Round(q[0] / skirtStep)), Y: int32(math.Round(q[1] / skirtStep))}
 			}
 			loops = append(loops, moved)
 		}

@@ -161,7 +161,7 @@ func (j *Job) last(layer int) [2]float64 {
 		return [2]float64{}
 	}
 	q := paths[len(paths)-1].end()
-	return [2]float64{float64(q[0]) + at[0], float64(q[1]) + at[1]}
+	return at.Put([2]float64{float64(q[0]), float64(q[1])})
 }
 
 // away returns how long it takes to go beside the print.

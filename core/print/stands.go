@@ -188,14 +188,16 @@ func (d *Stand) why() string {
 	return units.Upper(strings.Join(list, ", ")) + "."
 }
 
-// Fits returns nil if a piece of a size (width, depth and height, mm) fits the bed with all its copies, else a sentence that
+// Fits returns nil if a piece of a size (width, depth and height, mm) fits the bed, else a sentence that
 // says why it does not.
 func Fits(size [3]float64, s *Setup) error {
 	if size[0] > s.Bed[0] || size[1] > s.Bed[1] || size[2] > s.Bed[2] {
 		return fmt.Errorf("it is %s by %s and %s mm high; the bed has %g by %g mm and room for %g",
 			units.Figure(size[0]), units.Figure(size[1]), units.Figure(size[2]), s.Bed[0], s.Bed[1], s.Bed[2])
 	}
-	_, err := Layout(size[0], size[1], s)
+	one := *s
+	one.Copies = 1 // several are packed by their outlines, which layers tell
+	_, err := Layout(size[0], size[1], &one)
 	return err
 }
 

@@ -23,7 +23,7 @@ func TestStandsAreCompared(t *testing.T) {
 		"a plate":    {prism(rect(-20, -10, 40, 20), 0, 4, 1), "as Size lays it", 800, 0, 4},
 		"a mushroom": {mushroom, "turned over", math.Pi * 144, 0, 13},
 		"a funnel":   {prism(circle(8, 120), 0, 6, 2), "turned over", math.Pi * 256, 0, 6},
-		"a letter": {raised(t, 5, raise.Bevel{}, [][2]float64{{0, 0}, {30, 0}, {30, 8}, {8, 8}, {8, 30}, {0, 30}}), "as Size lays it", 30*8 + 8*22, 0, 5},
+		"a letter":   {raised(t, 5, raise.Bevel{}, [][2]float64{{0, 0}, {30, 0}, {30, 8}, {8, 8}, {8, 30}, {0, 30}}), "as Size lays it", 30*8 + 8*22, 0, 5},
 	} {
 		s := Usual()
 		list, err := Stands(t.Context(), c.solid, &s)

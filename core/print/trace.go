@@ -1,7 +1,6 @@
 package print
 
 import (
-	"cmp"
 	"math"
 	"slices"
 
@@ -81,8 +80,7 @@ func (t *tracer) crossing(in, out int32, k int) spot {
 	i := t.beads.index(in)
 	depth, _ := t.level(i, k)
 	wide := t.width(t.source[i], k)
-	from, to := t.at(out), t.at(in)
-	low, radius := 0.0, t.node(in).radius
+	from, to, radius := t.at(out), t.at(in), t.node(in).radius
 	if t.isNode(out) {
 		o := t.beads.index(out)
 		d, _ := t.level(o, k)
@@ -99,7 +97,7 @@ func (t *tracer) crossing(in, out int32, k int) spot {
 	}
 	// Where the outline is so far away, by regula falsi within a bracket.
 	lo, hi := 0.0, 1.0
-	dLo, dHi := low-depth, radius-depth
+	dLo, dHi := -depth, radius-depth
 	s, hint := depth/radius, int32(-1)
 	for range 12 {
 		p := from.Lerp(to, s)
@@ -405,11 +403,6 @@ func thinnedSpots(line []spot, closed bool, tol float64) []spot {
 		}
 	}
 	return out
-}
-
-// longestFirst puts lines into an order that depends on nothing but themselves.
-func longestFirst(list []Path) {
-	slices.SortStableFunc(list, func(a, b Path) int { return cmp.Compare(b.Length(), a.Length()) })
 }
 
 // roundEnd is how far beyond its last place a line with a round end covers as much as one that ends square, as a share of

@@ -36,7 +36,7 @@ export class Bed {
   room() {
     const { bed, places, size } = this.job;
     if (this.wide) return [bed[0] / 2, bed[1] / 2];
-    const reach = (k) => Math.max(...places.map((p) => Math.abs(p[k]))) + size[k] / 2;
+    const reach = (k) => Math.max(...places.map((p) => Math.abs(p[k]) + size[p[2] % 2 ? 1 - k : k] / 2));
     return [0, 1].map((k) => Math.min(bed[k] / 2, reach(k) * 1.1 + 8));
   }
 
@@ -141,13 +141,16 @@ export class Bed {
     this.again = () => this.draw(paths, first);
     if (!this.job || !this.scale) return;
     this.begin();
-    if (first) this.lay(this.job.around, [0, 0]);
+    if (first) this.lay(this.job.around, [0, 0, 0]);
     for (const place of this.job.places) this.lay(paths, place);
     this.ring();
   }
 
-  lay(paths, [dx, dy]) {
+  lay(paths, [dx, dy, turn]) {
     const { pen } = this;
+    pen.save();
+    pen.translate(dx, dy);
+    pen.rotate((turn * Math.PI) / 2);
     for (const p of paths) {
       pen.strokeStyle = colors[p.k];
       const n = p.p.length / 2;
@@ -157,24 +160,25 @@ export class Bed {
         for (let i = 0; i + 1 < n; i++) {
           pen.beginPath();
           pen.lineWidth = p.v[i] * 0.86;
-          pen.moveTo(p.p[2 * i] + dx, p.p[2 * i + 1] + dy);
-          pen.lineTo(p.p[2 * i + 2] + dx, p.p[2 * i + 3] + dy);
+          pen.moveTo(p.p[2 * i], p.p[2 * i + 1]);
+          pen.lineTo(p.p[2 * i + 2], p.p[2 * i + 3]);
           pen.stroke();
         }
         pen.lineCap = "butt";
       } else {
         pen.lineWidth = p.w * 0.86;
         pen.beginPath();
-        for (let i = 0; i < n; i++) pen.lineTo(p.p[2 * i] + dx, p.p[2 * i + 1] + dy);
+        for (let i = 0; i < n; i++) pen.lineTo(p.p[2 * i], p.p[2 * i + 1]);
         pen.stroke();
       }
-      if (p.c && p.k === 3) this.dot(p.p[0] + dx, p.p[1] + dy, p.w * 0.45, "#2b221d"); // the seam
+      if (p.c && p.k === 3) this.dot(p.p[0], p.p[1], p.w * 0.45, "#2b221d"); // the seam
     }
-    if (this.ways) this.between(paths, [dx, dy]);
+    if (this.ways) this.between(paths);
+    pen.restore();
   }
 
   // between draws the ways of the nozzle from path to path; on dashed ones the filament is drawn back.
-  between(paths, [dx, dy]) {
+  between(paths) {
     const { pen } = this;
     pen.lineWidth = 1.4 / this.scale;
     pen.strokeStyle = "#2b221d";
@@ -183,9 +187,9 @@ export class Bed {
       const from = paths[i - 1].p;
       pen.setLineDash(p.d ? [4 / this.scale, 3 / this.scale] : []);
       pen.beginPath();
-      pen.moveTo(from[from.length - 2] + dx, from[from.length - 1] + dy);
-      for (let k = 0; k < (p.y?.length ?? 0); k += 2) pen.lineTo(p.y[k] + dx, p.y[k + 1] + dy);
-      pen.lineTo(p.p[0] + dx, p.p[1] + dy);
+      pen.moveTo(from[from.length - 2], from[from.length - 1]);
+      for (let k = 0; k < (p.y?.length ?? 0); k += 2) pen.lineTo(p.y[k], p.y[k + 1]);
+      pen.lineTo(p.p[0], p.p[1]);
       pen.stroke();
     });
     pen.setLineDash([]);
@@ -226,12 +230,14 @@ export class Bed {
   ring() {
     if (!this.mark) return;
     const { pen } = this;
-    for (const [dx, dy] of this.job.places.slice(0, 1)) {
+    for (const [dx, dy, turn] of this.job.places.slice(0, 1)) {
+      let [x, y] = this.mark;
+      for (let k = 0; k < turn; k++) [x, y] = [-y, x];
       for (const [width, color] of [[5, "#fbf8f3"], [2.5, "#9a6200"]]) {
         pen.beginPath();
         pen.strokeStyle = color;
         pen.lineWidth = width / this.scale;
-        pen.arc(this.mark[0] + dx, this.mark[1] + dy, Math.max(2, 16 / this.scale), 0, 2 * Math.PI);
+        pen.arc(x + dx, y + dy, Math.max(2, 16 / this.scale), 0, 2 * Math.PI);
         pen.stroke();
       }
     }

@@ -7,15 +7,19 @@ export class Course {
     this.time = 0;
     this.at = null;
     this.speeds = job.speeds;
-    if (first) this.walk(job.around, [0, 0], first);
+    if (first) this.walk(job.around, [0, 0, 0], first);
     for (const place of job.places) this.walk(paths, place, first);
   }
 
-  walk(paths, [dx, dy], first) {
+  walk(paths, [dx, dy, turn], first) {
+    const put = (x, y) => {
+      for (let k = 0; k < turn; k++) [x, y] = [-y, x];
+      return [x + dx, y + dy];
+    };
     for (const p of paths) {
       const n = p.p.length / 2;
-      const place = (i) => [p.p[2 * i] + dx, p.p[2 * i + 1] + dy];
-      for (let i = 0; i < (p.y?.length ?? 0); i += 2) this.go([p.y[i] + dx, p.y[i + 1] + dy], -1, 0, this.speeds.Travel);
+      const place = (i) => put(p.p[2 * i], p.p[2 * i + 1]);
+      for (let i = 0; i < (p.y?.length ?? 0); i += 2) this.go(put(p.y[i], p.y[i + 1]), -1, 0, this.speeds.Travel);
       this.go(place(0), -1, 0, this.speeds.Travel);
       const speed = first ? this.speeds.First : [1, 1, this.speeds.Inner, this.speeds.Outer, this.speeds.Outer][p.k] ?? this.speeds.Fill;
       for (let i = 1; i < n; i++) this.go(place(i), p.k, p.v?.[i - 1] ?? p.w, speed);
