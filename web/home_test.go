@@ -29,12 +29,12 @@ func TestHome(t *testing.T) {
 	)
 	w.wait(card + `.querySelector('.name')?.textContent === 'Badge <b>'`)
 	w.js(card + `.querySelector('[data-act=duplicate]').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 9")
+	w.wait("document.querySelectorAll('.piececard').length === 10")
 	s.id("Badge <b> (copy)")
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
 	w.wait("document.querySelectorAll('.piececard').length === 9")
 	w.js(`[...document.querySelectorAll('.message-line button')].find(b => b.textContent === 'Undo').click()`)
-	w.wait("document.querySelectorAll('.piececard').length === 9")
+	w.wait("document.querySelectorAll('.piececard').length === 10")
 	s.id("Badge <b>")
 	// Long after the message is gone it is found below, with its day.
 	w.js(card + `.querySelector('[data-act=delete]').click()`)
@@ -48,7 +48,7 @@ func TestHome(t *testing.T) {
 	w.key(enterKey, 0)
 	w.js("document.querySelector('#deletedlist button').focus()")
 	w.key(enterKey, 0)
-	w.wait("document.querySelectorAll('.piececard').length === 9 && document.getElementById('deleted').hidden")
+	w.wait("document.querySelectorAll('.piececard').length === 10 && document.getElementById('deleted').hidden")
 	s.id("Badge <b>")
 	// What others made is told, to the last of them.
 	w.click(".homefoot a")

@@ -60,7 +60,7 @@ func TestDemoKeepsWhatItIsAskedTo(t *testing.T) {
 			t.Fatal(err)
 		}
 		list, err := s.Pieces(t.Context())
-		if err != nil || len(list) != 8 {
+		if err != nil || len(list) != 9 {
 			t.Errorf("%d pieces, %v", len(list), err)
 		}
 		if err := s.Close(); err != nil {

@@ -7,6 +7,7 @@ import (
 
 	"bildhauer/core/geom"
 	"bildhauer/core/plane"
+	"bildhauer/core/progress"
 )
 
 // mostInTurn is up to how many paths or islands are put into an order by looking at all of them; more are looked at in
@@ -33,13 +34,13 @@ type visit struct {
 
 // tour puts stops into an order with short ways between them, from a place on: the nearest one next, and then by reversing
 // parts of it as long as that makes it shorter; what ends less than round from where it began may be passed either way (Croes, A method for solving traveling-salesman problems, 1958).
-func tour(from geom.Vec, stops []stop, round float64) []visit {
+func tour(poll *progress.Poll, from geom.Vec, stops []stop, round float64) []visit {
 	var out []visit
 	for begin := 0; begin < len(stops); begin += mostInTurn {
 		part := nearest(from, stops, begin, min(len(stops), begin+mostInTurn))
-		shorten(from, stops, part, round)
+		shorten(poll, from, stops, part, round)
 		if len(part) <= fewInTurn {
-			part = kicked(from, stops, part, round)
+			part = kicked(poll, from, stops, part, round)
 		}
 		out = append(out, part...)
 		_, from = ends(stops, out[len(out)-1])
@@ -69,7 +70,7 @@ func lengthOfTour(from geom.Vec, stops []stop, list []visit) (sum float64) {
 // kicked cuts a tour in four, puts the pieces together in another order, and makes that shorter, again and again; what comes out
 // shorter is gone on with (Martin, Otto, Felten, Large-step Markov chains for the traveling salesman problem, 1991). The
 // pieces are chosen by chance, but always by the same.
-func kicked(from geom.Vec, stops []stop, list []visit, round float64) []visit {
+func kicked(poll *progress.Poll, from geom.Vec, stops []stop, list []visit, round float64) []visit {
 	n := len(list)
 	if n < 5 {
 		return list
@@ -81,7 +82,7 @@ func kicked(from geom.Vec, stops []stop, list []visit, round float64) []visit {
 		slices.Sort(cuts)
 		a, b, c := cuts[0], cuts[1], cuts[2]
 		next := slices.Concat(list[:a], list[b:c], list[a:b], list[c:])
-		shorten(from, stops, next, round)
+		shorten(poll, from, stops, next, round)
 		if long := lengthOfTour(from, stops, next); shorter(long, least) {
 			list, least = next, long
 		}
@@ -113,8 +114,8 @@ func nearest(at geom.Vec, stops []stop, begin, end int) (out []visit) {
 }
 
 // shorten reverses parts of a tour, and moves single stops to elsewhere in it, as long as that makes it shorter.
-func shorten(from geom.Vec, stops []stop, list []visit, round float64) {
-	t := &tourAt{from, stops, list, round}
+func shorten(poll *progress.Poll, from geom.Vec, stops []stop, list []visit, round float64) {
+	t := &tourAt{poll, from, stops, list, round}
 	for range mostRounds {
 		if r, m := t.reverse(), t.move(); !r && !m {
 			return
@@ -127,6 +128,7 @@ const mostRounds = 30
 
 // tourAt is a tour that is made shorter.
 type tourAt struct {
+	poll  *progress.Poll
 	from  geom.Vec
 	stops []stop
 	list  []visit
@@ -162,6 +164,7 @@ func shorter(is, was float64) bool { return is < was*(1-1e-9)-1e-9 }
 func (t *tourAt) reverse() (better bool) {
 	n := len(t.list)
 	for i := range n {
+		t.poll.Look()
 		for j := i; j < n && t.loose(t.list[j]); j++ {
 			was, is := gap(t.out(i-1), t.in(i)), gap(t.out(i-1), t.out(j))
 			if j+1 < n {
@@ -185,6 +188,7 @@ func (t *tourAt) reverse() (better bool) {
 func (t *tourAt) move() (better bool) {
 	for long := 1; long <= 3; long++ {
 		for i := 0; i+long <= len(t.list); i++ {
+			t.poll.Look()
 			better = t.moveFrom(i, long) || better
 		}
 	}
@@ -248,16 +252,18 @@ func (p *Path) reversed() {
 // them with the place where they end. Those of one group may be laid in any order and from either end.
 func (b *bench) course(groups [][]Path, g *ground, from [2]float32) (out []Path) {
 	for _, group := range groups {
+		b.poll.Look()
 		stops := make([]stop, len(group))
 		for i := range group {
 			stops[i] = stop{b.back(group[i].Points[0]), b.back(group[i].end()), group[i].Fixed || group[i].Closed}
 		}
-		for _, t := range tour(b.back(from), stops, float64(b.bead)) {
+		for _, t := range tour(b.poll, b.back(from), stops, float64(b.bead)) {
 			p := group[t.number]
 			if t.back && !p.Closed {
 				p.Points, p.Widths = slices.Clone(p.Points), slices.Clone(p.Widths)
 				p.reversed()
 			}
+			b.poll.Look()
 			if len(out) > 0 {
 				b.reach(&p, out[len(out)-1].end(), g)
 			}
@@ -296,7 +302,7 @@ func (b *bench) back(p [2]float32) geom.Vec {
 }
 
 // inOrder returns the order of islands, from a place on.
-func inOrder(from geom.Vec, area plane.Region) []int {
+func inOrder(poll *progress.Poll, from geom.Vec, area plane.Region) []int {
 	stops := make([]stop, len(area))
 	for i, p := range area {
 		lo, hi, _ := plane.Region{p}.Bounds()
@@ -304,7 +310,7 @@ func inOrder(from geom.Vec, area plane.Region) []int {
 		stops[i] = stop{m, m, false}
 	}
 	out := make([]int, len(area))
-	for i, t := range tour(from, stops, 0) {
+	for i, t := range tour(poll, from, stops, 0) {
 		out[i] = t.number
 	}
 	return out

@@ -61,7 +61,7 @@ func TestWaysBetweenAreShort(t *testing.T) {
 				stops[i].out = in
 			}
 		}
-		list := tour(geom.Vec{}, stops, 0)
+		list := tour(nil, geom.Vec{}, stops, 0)
 		seen := map[int]bool{}
 		for _, v := range list {
 			seen[v.number] = true
@@ -76,7 +76,7 @@ func TestWaysBetweenAreShort(t *testing.T) {
 		for i := range stops {
 			stops[i].fixed = i%2 == 0
 		}
-		for _, v := range tour(geom.Vec{}, stops, 0) {
+		for _, v := range tour(nil, geom.Vec{}, stops, 0) {
 			if v.back && stops[v.number].fixed {
 				t.Fatalf("trial %d: stop %d is turned", trial, v.number)
 			}

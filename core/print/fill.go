@@ -229,7 +229,7 @@ func (b *bench) rows(area plane.Region, kind Kind, apart, direction float64, fit
 		}
 		out = append(out, p)
 	}
-	if !fitted {
+	if !fitted || kind == Bridge {
 		return out, nil
 	}
 	for i := range h.ends {

@@ -153,7 +153,7 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 		out.within = append(out.within, land.about...)
 		out.islands = append(out.islands, land)
 	}
-	out.order = inOrder(b.back([2]float32{-1e3, -1e3}), area)
+	out.order = inOrder(b.poll, b.back([2]float32{-1e3, -1e3}), area)
 	return out, nil
 }
 

@@ -159,7 +159,9 @@ func (b *bench) beaded(area plane.Polygon, most int, kind func(k int) Kind, midd
 		border = nil
 	}
 	t.lines = newLaidLines(all, border)
+	b.poll.Look()
 	open, rings := t.middles()
+	b.poll.Look()
 	for _, ring := range rings {
 		paths = b.traced(paths, ring, middle, true)
 	}
