@@ -63,7 +63,7 @@ func TestHome(t *testing.T) {
 	w.wait(
 		"document.querySelector('.message-line.bad')?.textContent.includes('notes.txt is not an SVG, EPS, AI or PDF file')",
 	)
-	if list, _ := s.studio.Pieces(t.Context()); len(list) != 9 {
+	if list, _ := s.studio.Pieces(t.Context()); len(list) != 10 {
 		t.Errorf("%d pieces", len(list))
 	}
 }

@@ -292,7 +292,7 @@ func (b *bench) reach(p *Path, from [2]float32, g *ground) {
 }
 
 // wayMore is by how much a way over the ground may be longer than three times the straight one, mm.
-const wayMore = 20.0
+const wayMore = 40.0
 
 // back brings a place of a path back to the grid.
 func (b *bench) back(p [2]float32) geom.Vec {

@@ -432,7 +432,7 @@ func (h *hatch) slivers(i int, usual float64) (out [][]spot) {
 			continue
 		}
 		y := row + math.Copysign(h.apart/2+free/2, off)
-		line = append(line, spot{geom.Vec{X: x, Y: y}, free})
+		line = append(line, spot{at: geom.Vec{X: x, Y: y}, wide: free})
 	}
 	if len(line) > 1 {
 		out = append(out, line)

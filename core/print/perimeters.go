@@ -128,9 +128,9 @@ func pointed(area plane.Polygon) (sharp bool) {
 // rungs is how many points lie on an outline along the width of a line: enough for lines to follow what a nozzle can lay.
 const rungs = 3
 
-// beaded lays up to so many lines along the outlines of an area, the k-th of a kind, and those in the middle of strokes of
-// another kind.
-func (b *bench) beaded(area plane.Polygon, most int, kind func(k int) Kind, middle Kind) (paths []Path, inner plane.Region, err error) {
+// beaded lays up to so many lines along the outlines of an area, the k-th of a kind, those in the middle of strokes with it;
+// those of strokes that have no other are of the kind alone.
+func (b *bench) beaded(area plane.Polygon, most int, kind func(k int) Kind, alone Kind) (paths []Path, inner plane.Region, err error) {
 	index := plane.NewSegmentIndex(area)
 	l, err := newLadder(area, float64(b.bead)/rungs, index)
 	if err != nil {
@@ -162,12 +162,18 @@ func (b *bench) beaded(area plane.Polygon, most int, kind func(k int) Kind, midd
 	b.poll.Look()
 	open, rings := t.middles()
 	b.poll.Look()
+	middle := func(line []spot) Kind {
+		if k := line[len(line)/2].beside; k > 0 {
+			return kind(k)
+		}
+		return alone
+	}
 	for _, ring := range rings {
-		paths = b.traced(paths, ring, middle, true)
+		paths = b.traced(paths, ring, middle(ring), true)
 	}
 	for _, line := range open {
 		if long := lengthOf(line); long >= shortLine*float64(b.bead) || len(paths) == 0 {
-			paths = b.traced(paths, line, middle, false)
+			paths = b.traced(paths, line, middle(line), false)
 		}
 	}
 	var loops []plane.Loop

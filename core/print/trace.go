@@ -10,8 +10,9 @@ import (
 
 // spot is a place that a line is laid through, and how wide it is there, grid units.
 type spot struct {
-	at   geom.Vec
-	wide float64
+	at     geom.Vec
+	wide   float64
+	beside int // of what lies in the middle of a stroke: how many lines lie on each side
 }
 
 // tracer follows the lines that beads ask for.
@@ -85,7 +86,7 @@ func (t *tracer) crossing(in, out int32, k int) spot {
 		o := t.beads.index(out)
 		d, _ := t.level(o, k)
 		if d == 0 { // there are fewer lines
-			return spot{from.Lerp(to, 0.5), wide}
+			return spot{at: from.Lerp(to, 0.5), wide: wide}
 		}
 		// It narrows: to where it is as wide as it takes.
 		a, b := radius-depth, t.nodes[o].radius-d
@@ -93,7 +94,7 @@ func (t *tracer) crossing(in, out int32, k int) spot {
 		if k == 0 { // it does not leave the wall
 			wide = math.Min(wide, 2*t.index.Nearest(at.X, at.Y, math.Inf(1)).Dist)
 		}
-		return spot{at, wide}
+		return spot{at: at, wide: wide}
 	}
 	// Where the outline is so far away, by regula falsi within a bracket.
 	lo, hi := 0.0, 1.0
@@ -114,7 +115,7 @@ func (t *tracer) crossing(in, out int32, k int) spot {
 		}
 		s = lo + (hi-lo)*math.Max(0.1, math.Min(0.9, -dLo/(dHi-dLo)))
 	}
-	return spot{from.Lerp(to, s), wide}
+	return spot{at: from.Lerp(to, s), wide: wide}
 }
 
 // middles returns the lines that lie in the middle of strokes, open but for rings.
@@ -220,7 +221,7 @@ func (m *middles) follow(at, to int32) (run []int32, closed bool) {
 func (t *tracer) spots(run []int32) []spot {
 	out := make([]spot, len(run))
 	for i, k := range run {
-		out[i] = spot{t.nodes[k].at, t.middle(k)}
+		out[i] = spot{at: t.nodes[k].at, wide: t.middle(k), beside: t.count[k] / 2}
 	}
 	return out
 }
@@ -259,7 +260,7 @@ func (m *middles) onTo(line []spot, end int32) []spot {
 		if best < 0 {
 			return line
 		}
-		line = append(line, spot{m.nodes[best].at, width})
+		line = append(line, spot{at: m.nodes[best].at, wide: width, beside: own / 2})
 		if _, ok := m.level(best, own/2); ok {
 			return line
 		}
@@ -344,7 +345,7 @@ func shortened(line []spot, off float64) []spot {
 		long := b.at.Sub(a.at).Len()
 		if long > off {
 			f := off / long
-			line[n-1] = spot{b.at.Lerp(a.at, f), b.wide + (a.wide-b.wide)*f}
+			line[n-1] = spot{b.at.Lerp(a.at, f), b.wide + (a.wide-b.wide)*f, b.beside}
 			return line
 		}
 		off -= long

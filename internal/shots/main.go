@@ -85,7 +85,7 @@ var shots = []shot{
 		"Compass badge",
 		"release",
 		printerScript,
-		laid + " && (!document.body.dataset.wanted || document.querySelector('.print.printing') && document.body.dataset.layer > 5)",
+		laid + " && (!document.body.dataset.wanted || document.querySelector('.print.printing') && Number(document.body.dataset.layer) > 5 && document.querySelector('.print').textContent.includes('layer ' + document.body.dataset.layer + ' of'))",
 	},
 }
 
