@@ -93,7 +93,7 @@ const (
 // far within it as there is room.
 func (g *ground) way(a, b geom.Vec, more float64) (list []geom.Vec, ok bool) {
 	for inset := g.inset; inset > g.inset/10; inset /= 3 {
-		list, ok = g.around(a, b, inset)
+		list, ok = g.around(a, b, inset, deepest)
 		if ok {
 			return list[1:], length(list) <= farthest*b.Sub(a).Len()+more
 		}
@@ -101,8 +101,12 @@ func (g *ground) way(a, b geom.Vec, more float64) (list []geom.Vec, ok bool) {
 	return nil, false
 }
 
-// around is way with a distance from the outlines. The list begins with a.
-func (g *ground) around(a, b geom.Vec, inset float64) (list []geom.Vec, ok bool) {
+// deepest is how often a stretch of a way that is found to cross an outline is itself led around it.
+const deepest = 4
+
+// around is way with a distance from the outlines. The list begins with a. What crosses an outline of what is found, as
+// corners that are cut do, is led around that in turn, so many times.
+func (g *ground) around(a, b geom.Vec, inset float64, deep int) (list []geom.Vec, ok bool) {
 	at := a
 	for range mostTurns {
 		first, share := edgeOf{}, math.Inf(1)
@@ -112,7 +116,11 @@ func (g *ground) around(a, b geom.Vec, inset float64) (list []geom.Vec, ok bool)
 			}
 		})
 		if math.IsInf(share, 1) {
-			return g.pulled(append(append([]geom.Vec{a}, list...), b))
+			list = append(append([]geom.Vec{a}, list...), b)
+			if list, ok = g.led(list, inset, deep); !ok {
+				return nil, false
+			}
+			return g.pulled(list)
 		}
 		last, back := first, share
 		g.meets(at, b, func(e edgeOf, x float64) {
@@ -131,6 +139,26 @@ func (g *ground) around(a, b geom.Vec, inset float64) (list []geom.Vec, ok bool)
 		at = one[len(one)-1]
 	}
 	return nil, false
+}
+
+// led leads the stretches of a way around what they cross.
+func (g *ground) led(list []geom.Vec, inset float64, deep int) (out []geom.Vec, ok bool) {
+	out = list[:1:1]
+	for i := range len(list) - 1 {
+		if g.clear(list[i], list[i+1]) {
+			out = append(out, list[i+1])
+			continue
+		}
+		if deep == 0 || len(list) == 2 {
+			return nil, false
+		}
+		part, ok := g.around(list[i], list[i+1], inset, deep-1)
+		if !ok {
+			return nil, false
+		}
+		out = append(out, part[1:]...)
+	}
+	return out, true
 }
 
 // along returns the corners of a loop from one of its edges to another, within it.

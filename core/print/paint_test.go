@@ -274,9 +274,8 @@ func worst(list []painted) (w painted) {
 	return w
 }
 
-// fulfils reports what is wrong with a layer that is to be full. Each of its islands may need a retraction to get there, and one
-// in four another one where strokes are so thin and turn so much that no way over them is found; others only one in more than
-// three square centimetres. Where strokes are thinner than what a nozzle lays well, fine, more of
+// fulfils reports what is wrong with a layer that is to be full. Each of its islands may need a retraction to get there,
+// others only one in more than three square centimetres. Where strokes are thinner than what a nozzle lays well, fine, more of
 // them is bare or laid twice.
 func (p *painted) fulfils(islands int, fine bool) error {
 	bare, twice := 0.015, 0.03
@@ -284,7 +283,7 @@ func (p *painted) fulfils(islands int, fine bool) error {
 		bare, twice = 0.06, 0.05
 	}
 	if p.bare > bare || p.twice > twice || p.outside > 0.005 || p.dots > 0 && !fine || p.crossing > 0 ||
-		float64(p.pulls-islands) > 0.3*p.area/100+float64(islands/4) && !fine {
+		float64(p.pulls-islands) > 0.3*p.area/100 && !fine {
 		return fmt.Errorf("%v", p)
 	}
 	return nil

@@ -174,7 +174,13 @@ type way struct {
 // ways finds ways by where they begin, in a table of twice as many places with open addresses.
 type ways struct {
 	list  []way
-	table []int32 // numbers in the list and one more
+	table []slot
+}
+
+// slot is a place of the table: the ends of an edge, and the number in the list and one more.
+type slot struct {
+	ends   uint64
+	number int32
 }
 
 func newWays(n int) *ways {
@@ -182,36 +188,36 @@ func newWays(n int) *ways {
 	for size < 2*n {
 		size *= 2
 	}
-	return &ways{list: make([]way, 0, n), table: make([]int32, size)}
+	return &ways{list: make([]way, 0, n), table: make([]slot, size)}
 }
 
 // place returns where the way from an edge is in the table, or where it would be.
-func (w *ways) place(from [2]int32) int {
-	h := uint64(uint32(from[0]))<<32 | uint64(uint32(from[1]))
-	h = (h ^ h>>29) * 0xbf58476d1ce4e5b9
+func (w *ways) place(from [2]int32) (s *slot, ends uint64) {
+	ends = uint64(uint32(from[0]))<<32 | uint64(uint32(from[1]))
+	h := (ends ^ ends>>29) * 0xbf58476d1ce4e5b9
 	mask := len(w.table) - 1
-	i := int(h>>33) & mask
-	for w.table[i] != 0 && w.list[w.table[i]-1].from != from {
-		i = (i + 1) & mask
+	for i := int(h>>33) & mask; ; i = (i + 1) & mask {
+		if s = &w.table[i]; s.number == 0 || s.ends == ends {
+			return s, ends
+		}
 	}
-	return i
 }
 
 func (w *ways) put(from, to [2]int32) {
-	i := w.place(from)
-	if n := w.table[i]; n != 0 {
-		w.list[n-1].to = to
+	s, ends := w.place(from)
+	if s.number != 0 {
+		w.list[s.number-1].to = to
 		return
 	}
 	w.list = append(w.list, way{from: from, to: to})
-	w.table[i] = int32(len(w.list))
+	*s = slot{ends, int32(len(w.list))}
 }
 
 // find returns the way from an edge, nil if there is none.
 func (w *ways) find(from [2]int32) *way {
-	n := w.table[w.place(from)]
-	if n == 0 {
+	s, _ := w.place(from)
+	if s.number == 0 {
 		return nil
 	}
-	return &w.list[n-1]
+	return &w.list[s.number-1]
 }
