@@ -18,7 +18,7 @@ func (b *bench) floors(land *island, around []*shell, kinds []int, i int) (solid
 	if len(kin) == 1 { // nothing changes near this layer
 		return nil, inner, nil
 	}
-	if solid, err = b.borne(land.about, around, kinds, i); err != nil {
+	if solid, err = b.borne(land.guess, around, kinds, i); err != nil {
 		return nil, nil, err
 	}
 	if solid, err = b.stout(solid); err != nil || len(solid) == 0 {
@@ -59,7 +59,7 @@ func (b *bench) borne(inner plane.Region, around []*shell, kinds []int, i int) (
 		add(k)
 	}
 	for k, s := range list {
-		ar.AddRegion(int32(1+k), s.area)
+		ar.AddRegion(int32(1+k), s.sketch)
 	}
 	for k, s := range list[:above] {
 		ar.AddRegion(int32(1+len(list)+k), s.within)

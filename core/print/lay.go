@@ -101,7 +101,8 @@ func window(kinds []int, i, floors int) []int {
 // shell is the lines along the outlines of a layer, island by island.
 type shell struct {
 	area    plane.Region // roughly
-	within  plane.Region // what the lines along the outlines leave, roughly
+	sketch  plane.Region // more roughly
+	within  plane.Region // what the lines along the outlines leave, as roughly
 	islands []island
 	order   []int // in which the islands are laid
 }
@@ -110,12 +111,17 @@ type shell struct {
 // of a line.
 const rough = 0.02
 
+// sketchy is how far areas may be off that only tell what lies above and below others, mm: what is solid ends a whole line
+// beyond that.
+const sketchy = 0.06
+
 // island is one area of a layer that hangs together.
 type island struct {
 	area  plane.Polygon
 	paths []Path       // along its outlines
 	inner plane.Region // what they leave
 	about plane.Region // that roughly
+	guess plane.Region // and more roughly
 	lies  *ground
 	round bool // it is filled along its outlines where it is solid
 	full  func() ([]Path, error)
@@ -131,6 +137,9 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 		return nil, err
 	}
 	out := &shell{area: whole}
+	if out.sketch, err = thinned(area, max(1, b.step.Units(sketchy))); err != nil {
+		return nil, err
+	}
 	for _, p := range area {
 		b.poll.Look()
 		paths, inner, err := b.perimeters(p)
@@ -150,7 +159,10 @@ func (b *bench) shell(area plane.Region) (*shell, error) {
 		if land.about, err = thinned(inner, max(1, tol/2)); err != nil {
 			return nil, err
 		}
-		out.within = append(out.within, land.about...)
+		if land.guess, err = thinned(inner, max(1, b.step.Units(sketchy))); err != nil {
+			return nil, err
+		}
+		out.within = append(out.within, land.guess...)
 		out.islands = append(out.islands, land)
 	}
 	out.order = inOrder(b.poll, b.back([2]float32{-1e3, -1e3}), area)
