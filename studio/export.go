@@ -200,7 +200,11 @@ func (s *Studio) exportGCode(ctx context.Context, p Piece) (stages.Made[*result]
 // changesNote tells in which layers the filament is changed, where parts have several colours
 // and the piece can be printed; else it is empty.
 func (s *Studio) changesNote(ctx context.Context, p Piece) string {
-	layered, err := s.Layers(ctx, p)
+	lain, err := s.lying(ctx, p, false)
+	if err != nil {
+		return ""
+	}
+	layered, err := s.cut(ctx, p, lain) // for any bed: others may have a larger one
 	if err != nil {
 		return ""
 	}

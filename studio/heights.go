@@ -39,7 +39,7 @@ func (s *Studio) ColoursByHeight(ctx context.Context, id string, base int64, h H
 	layers := func(v float64) float64 { return math.Max(1, math.Round(v/how.Layer)) * how.Layer }
 	plate, step := how.First+math.Max(0, math.Round((h.Plate-how.First)/how.Layer))*how.Layer, layers(h.Step)
 	edits := []recipe.Edit{&recipe.SetParts{
-		By: ptr(recipe.ByColour), Palette: &recipe.Palette{Count: h.Colours}, Relief: &recipe.Relief{}, Spread: ptr(0.0), Clearance: ptr(0.0),
+		By: new(recipe.ByColour), Palette: &recipe.Palette{Count: h.Colours}, Relief: &recipe.Relief{}, Spread: new(0.0), Clearance: new(0.0),
 	}}
 	own := p
 	on, err := s.artworkFor(ctx, own, edits)
@@ -70,10 +70,8 @@ func (s *Studio) ColoursByHeight(ctx context.Context, id string, base int64, h H
 		flat := recipe.New().Parts.Default
 		flat.Depth = heights[hex]
 		flat.Front.Width, flat.Front.Height, flat.Back.Width, flat.Back.Height = 0, 0, 0, 0
-		patches[o.ID] = recipe.PartPatch{Role: &recipe.Role{}, Level: ptr(0), MeasuresPatch: recipe.MeasuresPatch{All: &flat}}
+		patches[o.ID] = recipe.PartPatch{Role: &recipe.Role{}, Level: new(0), MeasuresPatch: recipe.MeasuresPatch{All: &flat}}
 	}
-	edits = append(edits, &recipe.EditParts{Parts: patches}, &recipe.SetPrint{Roll: ptr(0.0), Tilt: ptr(0.0)}, &recipe.SetSize{Lying: ptr("")})
+	edits = append(edits, &recipe.EditParts{Parts: patches}, &recipe.SetPrint{Roll: new(0.0), Tilt: new(0.0)}, &recipe.SetSize{Lying: new("")})
 	return s.Change(ctx, id, base, recipe.Change{Label: fmt.Sprintf("%d colours by height", len(heights)), Edits: edits})
 }
-
-func ptr[T any](v T) *T { return &v }

@@ -56,7 +56,8 @@ func TestColoursStepUpByHeight(t *testing.T) {
 			t.Errorf("%+v is taken", h)
 		}
 	}
-	one := made(t, s, File{Name: "one.svg", Data: []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm"><rect width="20" height="20" fill="#123456"/></svg>`)})
+	const plain = `<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><rect width="20" height="20" fill="#123456"/></svg>`
+	one := made(t, s, File{Name: "one.svg", Data: []byte(plain)})
 	if _, err := s.ColoursByHeight(t.Context(), one, Latest, Heights{4, 1, 0.4}); err == nil {
 		t.Error("a drawing in one colour is stepped up")
 	}

@@ -59,13 +59,18 @@ func (s *Studio) Layers(ctx context.Context, p Piece) (stages.Made[*stages.Layer
 	if err != nil {
 		return none, err
 	}
-	lo, hi := lain.Value.Mesh.Box()
-	size := [3]float64{hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]}
 	setup := stages.SetupOf(&p.Recipe.Print)
-	if err := print.Fits(size, &setup); err != nil {
-		return none, &noRoom{size, err}
+	if err := print.MayFit(lain.Value.Mesh, &setup); err != nil {
+		lo, hi := lain.Value.Mesh.Box()
+		return none, &noRoom{[3]float64{hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]}, err}
 	}
-	made, err := stages.Layers.Make(ctx, s.flights, stages.LayersInput{Bedded: lain, First: setup.First, Height: setup.Layer})
+	return s.cut(ctx, p, lain)
+}
+
+// cut cuts a piece into layers as it lies, whatever bed there is.
+func (s *Studio) cut(ctx context.Context, p Piece, lain stages.Made[*stages.Bedded]) (stages.Made[*stages.Layered], error) {
+	how := &p.Recipe.Print
+	made, err := stages.Layers.Make(ctx, s.flights, stages.LayersInput{Bedded: lain, First: how.First, Height: how.Layer})
 	if err != nil && ctx.Err() == nil {
 		err = input("it can't be cut into layers: %v", err)
 	}

@@ -302,23 +302,34 @@ func TestPrintReports(t *testing.T) {
 // of the nozzle; steps a drawing up by its colours, and takes that back, too.
 func TestHowItStandsIsCompared(t *testing.T) {
 	s := run(t, t.TempDir(), false)
-	id := s.made("plate.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40"><rect width="60" height="40" fill="#336699"/>`+
+	id := s.made("plate.svg", `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">`+
+		`<rect width="60" height="40" fill="#336699"/>`+
 		`<circle cx="20" cy="20" r="12" fill="#a33333"/><circle cx="44" cy="20" r="8" fill="#e0c070"/></svg>`)
 	before := s.document(id)
 	w := small(t, s.address+"/pieces/"+id+"/release")
 	w.wait(rehearsed)
 	w.key("s")
 	w.wait("document.body.dataset.stands === '6' && document.querySelector('.stands li.best')")
-	if got := w.text("document.querySelector('.stands li.best').textContent"); !strings.Contains(got, "as Size lays it") || !strings.Contains(got, "66.67 cm²") {
+	got := w.text("document.querySelector('.stands li.best').textContent")
+	if !strings.Contains(got, "as Size lays it") || !strings.Contains(got, "66.67 cm²") {
 		t.Errorf("best is %s", got)
 	}
 	w.click("[data-stand='on its lower side'] [data-act=take-stand]")
 	w.undone("Stand on its lower side")
-	w.wait(rehearsed + " && document.querySelector('.facts').textContent.includes('66.67 mm high') && document.querySelector(\"[data-stand='on its lower side'] button\").disabled")
+	lower := `document.querySelector("[data-stand='on its lower side'] button").disabled`
+	w.wait(rehearsed + " && document.querySelector('.facts').textContent.includes('66.67 mm high') && " + lower)
 	w.takenBack(s, id, "Stand on its lower side", before)
-	w.wait(rehearsed + " && !document.querySelector(\"[data-stand='on its lower side'] button\").disabled")
+	w.wait(rehearsed + " && !" + lower)
 	w.click("[data-act=compare-stands]")
 	w.wait("document.querySelector('.stands').hidden && !document.body.dataset.stands")
+	// A comparison ends when the piece lies another way by Size: its turns would mean others.
+	w.click("[data-act=compare-stands]")
+	w.wait("document.body.dataset.stands === '6'")
+	w.key("d")
+	w.undone("Face down")
+	w.wait(rehearsed + " && !document.body.dataset.stands")
+	w.takenBack(s, id, "Face down", before)
+	w.wait(rehearsed)
 	// The ways between, by key and by click.
 	w.key("l")
 	w.wait("document.body.dataset.layer")
@@ -331,7 +342,8 @@ func TestHowItStandsIsCompared(t *testing.T) {
 	w.click("[data-act=heights]")
 	w.undone("3 colours by height")
 	w.wait(rehearsed + " && document.querySelectorAll('[data-ink]').length === 3")
-	if got := w.text("document.querySelector('.inks').innerText"); !strings.Contains(got, "from layer 5 on, 0.8 mm up") || strings.Contains(got, "missed") {
+	got = w.text("document.querySelector('.inks').innerText")
+	if !strings.Contains(got, "from layer 5 on, 0.8 mm up") || strings.Contains(got, "missed") {
 		t.Errorf("the changes: %s", got)
 	}
 	if sheet := string(s.get("/pieces/" + id + "/sheet")); !strings.Contains(sheet, "Filament 3") || !strings.Contains(sheet, "from layer 7 on") {

@@ -46,7 +46,8 @@ type beads struct {
 
 func newBeads(l *ladder, usual float64, most int) *beads {
 	n := len(l.nodes)
-	b := &beads{ladder: l, usual: usual, most: most, count: make([]int, n), source: make([]int32, n), stroke: make([]bool, n), taper: make([]bool, n)}
+	b := &beads{ladder: l, usual: usual, most: most, count: make([]int, n), source: make([]int32, n)}
+	b.stroke, b.taper = make([]bool, n), make([]bool, n)
 	for i := range l.nodes {
 		b.stroke[i] = b.onStroke(int32(i))
 		b.count[i] = b.fitting(2 * l.nodes[i].radius)
@@ -74,7 +75,7 @@ func (b *beads) index(corner int32) int32 { return corner - int32(len(b.rim)) }
 
 // steepest is by how much a stroke may grow wider along its middle, as a share of the way, and still be laid as one, and
 // facing how far across the nearest points of both sides are from each other there, as a share of how wide it is: what a
-// point of 60 degrees has. What is blunter is a corner, which lines go around; where a stroke opens faster, it joins
+// point of 53 degrees has. What is blunter is a corner, which lines go around; where a stroke opens faster, it joins
 // another one.
 const (
 	steepest = 0.45  // sin(26.7 degrees)

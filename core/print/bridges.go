@@ -48,7 +48,7 @@ func (b *bench) bridges(solid, below plane.Region) (over []Path, rest plane.Regi
 }
 
 // free returns what of an area has nothing below it and is wider than what a line lays beside what is held.
-func (b *bench) free(area, below plane.Region) (out plane.Region, err error) {
+func (b *bench) free(area, below plane.Region) (plane.Region, error) {
 	if len(area) == 0 {
 		return nil, nil
 	}
@@ -56,22 +56,13 @@ func (b *bench) free(area, below plane.Region) (out plane.Region, err error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, p := range air {
-		slim, err := b.slim(p, 1)
-		if err != nil {
-			return nil, err
-		}
-		if !slim {
-			out = append(out, p)
-		}
-	}
-	return out, nil
+	return b.wider(air, 1)
 }
 
-// turns is how many directions are looked at, and held up to what share of the rows may end over air.
+// turns is how many directions are looked at, and looseEnds up to what share of the rows may end over air.
 const (
-	turns = 36
-	held  = 0.15
+	turns     = 36
+	looseEnds = 0.15
 )
 
 // across returns the direction in which rows over a gap are held on both sides and the longest of them are the shortest; ok
@@ -99,7 +90,7 @@ func (b *bench) across(gap plane.Polygon, below plane.Region) (turn float64, ok 
 			}
 			longs = append(longs, c.Sub(a).Len())
 		}
-		if n == 0 || float64(loose) > held*float64(n) {
+		if n == 0 || float64(loose) > looseEnds*float64(n) {
 			continue
 		}
 		slices.Sort(longs)

@@ -31,8 +31,10 @@ func TestBridgesGoAcross(t *testing.T) {
 		layers []Layer
 		across float64 // direction, degrees
 	}{
-		"legs left and right":    {boxes(t, 20, [6]float64{-15, -20, 8, 40, 0, 10}, [6]float64{7, -20, 8, 40, 0, 10}, [6]float64{-15, -20, 30, 40, 10, 20}), 0},
-		"legs before and behind": {boxes(t, 20, [6]float64{-20, -15, 40, 8, 0, 10}, [6]float64{-20, 9, 40, 6, 0, 10}, [6]float64{-20, -15, 40, 30, 10, 20}), 90},
+		"legs left and right": {boxes(t, 20, [6]float64{-15, -20, 8, 40, 0, 10}, [6]float64{7, -20, 8, 40, 0, 10},
+			[6]float64{-15, -20, 30, 40, 10, 20}), 0},
+		"legs before and behind": {boxes(t, 20, [6]float64{-20, -15, 40, 8, 0, 10}, [6]float64{-20, 9, 40, 6, 0, 10},
+			[6]float64{-20, -15, 40, 30, 10, 20}), 90},
 		"a pit": {boxes(t, 20, [6]float64{-20, -20, 40, 12, 0, 10}, [6]float64{-20, 8, 40, 12, 0, 10}, [6]float64{-20, -20, 5, 40, 0, 10},
 			[6]float64{15, -20, 5, 40, 0, 10}, [6]float64{-20, -20, 40, 40, 10, 20}), 90},
 	} {
@@ -112,7 +114,8 @@ func TestWallsStandOnWhatIsLaid(t *testing.T) {
 			to, long, _ := p.stretch(k)
 			for d := 0.0; d < long; d += 0.05 {
 				f := d / long
-				under = append(under, geom.Vec{X: float64(p.Points[k][0])*(1-f) + float64(to[0])*f, Y: float64(p.Points[k][1])*(1-f) + float64(to[1])*f})
+				at, end := geom.Vec{X: float64(p.Points[k][0]), Y: float64(p.Points[k][1])}, geom.Vec{X: float64(to[0]), Y: float64(to[1])}
+				under = append(under, at.Lerp(end, f))
 			}
 		}
 	}

@@ -72,7 +72,11 @@ func Look(ctx context.Context, m *mesh.Mesh, layers []Layer, s *Setup) (Report, 
 	r.Mass = r.Volume / 1000 * s.Material.Density
 	r.Length = r.Volume / (math.Pi / 4 * s.Filament * s.Filament) / 1000
 	r.Cost = r.Mass / 1000 * s.Price
-	if err := Fits(r.Size, s); err != nil {
+	err := Fits(r.Size, s)
+	if err == nil { // and with all its copies?
+		_, err = Pack(layers, m.Step, lo, hi, s)
+	}
+	if err != nil {
 		r.Findings = TooBig(r.Size, err).Findings
 	}
 	under := undersides(m, lo[2], s.Steep)

@@ -33,7 +33,8 @@ type visit struct {
 }
 
 // tour puts stops into an order with short ways between them, from a place on: the nearest one next, and then by reversing
-// parts of it as long as that makes it shorter; what ends less than round from where it began may be passed either way (Croes, A method for solving traveling-salesman problems, 1958).
+// parts of it as long as that makes it shorter (Croes, A method for solving traveling-salesman problems, 1958). What ends less
+// than round from where it began may be passed either way.
 func tour(poll *progress.Poll, from geom.Vec, stops []stop, round float64) []visit {
 	var out []visit
 	for begin := 0; begin < len(stops); begin += mostInTurn {

@@ -13,16 +13,13 @@ import (
 // and meet the walls at every second turn.
 const narrowest = 14.0
 
-// into is by how much of its width infill reaches over the lines around it, so that both hold together.
-const into = 0.1
-
-// edgy is from how much of an area on it lies so near to its outlines, within half a line's width, that rows would leave
+// rimShare is from how much of an area on it lies so near to its outlines, within half a line's width, that rows would leave
 // too much of it bare or lay it twice where they end.
-const edgy = 0.06
+const rimShare = 0.06
 
 // edgy reports whether rows would end too often in an area.
 func (b *bench) edgy(p plane.Polygon) bool {
-	return b.rim(p)*float64(b.bead)/2 > edgy*float64(p.Area2())/2
+	return b.rim(p)*float64(b.bead)/2 > rimShare*float64(p.Area2())/2
 }
 
 // rim returns how long the outlines of an area are together.
@@ -149,10 +146,10 @@ func (b *bench) rings(area plane.Region, apart float64) (out []Path, err error) 
 	return out, nil
 }
 
-// long and small are what an area is that lines are laid along: so many times as long as wide, and no wider than that, mm.
+// What lines are laid along is so many times as long as wide, and no wider than that, mm.
 const (
-	long  = 2.0
-	small = 12.0
+	longBy    = 2.0
+	smallUpTo = 12.0
 )
 
 // lengthy reports whether an area is small and long, measured by the narrowest box around it (one side of which lies on its
@@ -175,7 +172,7 @@ func (b *bench) lengthy(p plane.Polygon) bool {
 			least, far = deep, hi-lo
 		}
 	}
-	return far >= long*least && b.step.MM(plane.Units(least)) <= small
+	return far >= longBy*least && b.step.MM(plane.Units(least)) <= smallUpTo
 }
 
 // end is where a row meets the outline.
@@ -190,8 +187,7 @@ type end struct {
 // hatch is rows across an area, turned so that rows run along x, grid units.
 type hatch struct {
 	loops  [][]geom.Vec
-	long   []float64   // of each loop
-	from   [][]float64 // of each loop: where its edges begin along it
+	long   []float64 // of each loop
 	ends   []end
 	used   []bool
 	walked []bool  // the outline from each end to the next one is laid along
@@ -199,11 +195,11 @@ type hatch struct {
 	apart  float64
 }
 
-// rows fills an area with parallel lines, so far apart (grid units) and in a direction, joined along the outlines where
-// they lie beside each other. Fitted, they are spread so that the first and the last one run along its borders; else rows
-// of all layers lie on one pattern of the plane.
+// rows fills an area with parallel lines, so far apart (grid units) and in a direction, joined along the outlines where they
+// lie beside each other, and reaching as far over the lines around as the setup says. Fitted, they are spread so that the
+// first and the last one run along its borders; else rows of all layers lie on one pattern of the plane.
 func (b *bench) rows(area plane.Region, kind Kind, apart, direction float64, fitted bool) ([]Path, error) {
-	area, err := area.Offset(-b.bead*(0.5-into), b.style)
+	area, err := area.Offset(-b.bead*plane.Units(0.5-b.setup.Overlap), b.style)
 	if err != nil || len(area) == 0 {
 		return nil, err
 	}
@@ -233,7 +229,7 @@ func (b *bench) rows(area plane.Region, kind Kind, apart, direction float64, fit
 		return out, nil
 	}
 	for i := range h.ends {
-		for _, line := range h.slivers(i, float64(b.bead)) {
+		for _, line := range h.slivers(i, float64(b.bead), b.setup.Overlap) {
 			for k := range line {
 				q := line[k].at
 				line[k].at = geom.Vec{X: q.X*cos - q.Y*sin, Y: q.X*sin + q.Y*cos}
@@ -281,10 +277,9 @@ func newHatch(area plane.Region, apart, sin, cos float64, fitted bool) *hatch {
 func (h *hatch) cross(n int) {
 	rows := make([][]int, n)
 	for k, l := range h.loops {
-		from, sum, first := make([]float64, len(l)), 0.0, len(h.ends)
+		sum, first := 0.0, len(h.ends)
 		for i, p := range l {
 			q := l[(i+1)%len(l)]
-			from[i] = sum
 			edge := q.Sub(p).Len()
 			// A row meets an edge from its lower end on and before its upper one.
 			lo, hi := math.Min(p.Y, q.Y), math.Max(p.Y, q.Y)
@@ -300,7 +295,7 @@ func (h *hatch) cross(n int) {
 			slices.SortFunc(h.ends[begin:], func(a, b end) int { return cmp.Compare(a.at, b.at) })
 			sum += edge
 		}
-		h.long, h.from = append(h.long, sum), append(h.from, from)
+		h.long = append(h.long, sum)
 		for i := first; i < len(h.ends); i++ {
 			e := &h.ends[i]
 			e.before, e.after = i-1, i+1
@@ -399,7 +394,7 @@ func (h *hatch) arc(i int) []geom.Vec {
 
 // slivers returns lines for what rows leave along an outline from an end to the next one, where that runs about along them: as
 // wide as what lies between the row and the outline, in its middle.
-func (h *hatch) slivers(i int, usual float64) (out [][]spot) {
+func (h *hatch) slivers(i int, usual, overlap float64) (out [][]spot) {
 	k := h.ends[i].after
 	if h.walked[i] || k == i {
 		return nil
@@ -423,7 +418,7 @@ func (h *hatch) slivers(i int, usual float64) (out [][]spot) {
 	for s := range n + 1 {
 		x := a.X + (c.X-a.X)*float64(s)/float64(n)
 		off, ok := above(arc, x, row)
-		free := math.Abs(off) - h.apart/2 + (0.5-into)*usual // from the row's edge to the outline's lines
+		free := math.Abs(off) - h.apart/2 + (0.5-overlap)*usual // from the row's edge to the outline's lines
 		if !ok || free < thinnest*usual || free > 1.5*usual {
 			if len(line) > 1 {
 				out = append(out, line)

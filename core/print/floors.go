@@ -38,7 +38,7 @@ func (b *bench) floors(land *island, around []*shell, kinds []int, i int) (solid
 	defer ar.Release()
 	ar.Classify(&bearing{winding: make([]int32, 2), covers: 1})
 	both := ar.Regions()
-	return both[covered], both[open], nil
+	return both[isCovered], both[isOpen], nil
 }
 
 // borne returns what of an island has nothing as many layers below or above, or has walls standing on it.
@@ -69,7 +69,7 @@ func (b *bench) borne(inner plane.Region, around []*shell, kinds []int, i int) (
 	}
 	defer ar.Release()
 	ar.Classify(&bearing{winding: make([]int32, 1+len(list)+above), covers: len(list), walls: above})
-	return ar.Regions()[open], nil
+	return ar.Regions()[isOpen], nil
 }
 
 // bearing labels the faces of an arrangement of an island (source 0), of areas that cover it all where it is not open, and
@@ -81,8 +81,8 @@ type bearing struct {
 
 // The labels within the island.
 const (
-	covered = 1
-	open    = 2
+	isCovered = 1
+	isOpen    = 2
 )
 
 func (r *bearing) Cross(source, delta int32) { r.winding[source] += delta }
@@ -93,16 +93,19 @@ func (r *bearing) Label() int32 {
 	}
 	for k := range r.covers {
 		if r.winding[1+k] == 0 || k < r.walls && r.winding[1+r.covers+k] == 0 {
-			return open
+			return isOpen
 		}
 	}
-	return covered
+	return isCovered
 }
 
-// stout returns what of an area is as wide as a line somewhere.
-func (b *bench) stout(area plane.Region) (out plane.Region, err error) {
+// stout returns what of an area is wider than half a line somewhere.
+func (b *bench) stout(area plane.Region) (plane.Region, error) { return b.wider(area, 0.5) }
+
+// wider returns what of an area is wider than so many lines somewhere.
+func (b *bench) wider(area plane.Region, lines float64) (out plane.Region, err error) {
 	for _, p := range area {
-		slim, err := b.slim(p, 0.5)
+		slim, err := b.slim(p, lines)
 		if err != nil {
 			return nil, err
 		}

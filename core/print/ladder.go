@@ -149,7 +149,7 @@ func (l *ladder) join(a, b int32, across float64) {
 }
 
 // fan is how wide the angle between two rungs from one place is at the most, where lines go around it: what they cut off
-// is an eighth of its square of their depth, 2 micrometres of a millimetre.
+// is an eighth of its square, two thousandths, of how deep they lie.
 const fan = 0.12
 
 // refine divides long stretches of the axis, so that its nodes tell how wide the area is all along it.

@@ -338,7 +338,8 @@ func forms(t testing.TB) map[string]plane.Region {
 		out[fmt.Sprintf("a ring of %.1f mm", w)] = regionOf(t, circle(8, 200), circle(8-w, 200))
 	}
 	for _, angle := range []float64{8, 15, 30, 45, 60, 90} {
-		out[fmt.Sprintf("a wedge of %g degrees", angle)] = regionOf(t, [][2]float64{{0, 0}, {12, -12 * math.Tan(angle*math.Pi/360)}, {12, 12 * math.Tan(angle*math.Pi/360)}})
+		half := 12 * math.Tan(angle*math.Pi/360)
+		out[fmt.Sprintf("a wedge of %g degrees", angle)] = regionOf(t, [][2]float64{{0, 0}, {12, -half}, {12, half}})
 	}
 	out["a taper"] = regionOf(t, [][2]float64{{-20, -1}, {20, -0.15}, {20, 0.15}, {-20, 1}})
 	out["a long taper"] = regionOf(t, [][2]float64{{-40, -2}, {40, -0.15}, {40, 0.15}, {-40, 2}})

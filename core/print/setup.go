@@ -18,8 +18,9 @@ type Setup struct {
 	Floors     int     `json:"floors"` // solid layers below and above
 	Infill     string  `json:"infill"` // Lines, Grid, Concentric or NoInfill
 	Density    float64 `json:"density"`
-	Skirt      string  `json:"skirt"` // AroundIt, AsBrim or NoSkirt
-	Seam       string  `json:"seam"`  // AtCorner or AtBack
+	Overlap    float64 `json:"overlap"` // by how much of its width infill reaches over the lines around it
+	Skirt      string  `json:"skirt"`   // AroundIt, AsBrim or NoSkirt
+	Seam       string  `json:"seam"`    // AtCorner or AtBack
 
 	// By how much outlines are drawn in, holes widened and the first layer drawn in besides, mm.
 	Outline float64 `json:"outline"`
@@ -79,7 +80,7 @@ var (
 func Usual() Setup {
 	return Setup{
 		Bed: Beds["180"], First: 0.2, Layer: 0.2, Nozzle: 0.4, Filament: 1.75, Material: Materials["PLA"], Price: 25, Steep: 45,
-		Copies: 1, Gap: 5, Perimeters: 2, Floors: 4, Infill: Lines, Density: 0.2, Skirt: AroundIt, Seam: AtCorner,
+		Copies: 1, Gap: 5, Perimeters: 2, Floors: 4, Infill: Lines, Density: 0.2, Overlap: 0.1, Skirt: AroundIt, Seam: AtCorner,
 		Speeds: Speeds{60, 80, 100, 150, 25},
 	}
 }

@@ -201,10 +201,31 @@ func Fits(size [3]float64, s *Setup) error {
 	return err
 }
 
+// MayFit is Fits for a solid, with what can be said of its copies before it is cut: each takes as much of the bed as its volume
+// by its height, at least.
+func MayFit(m *mesh.Mesh, s *Setup) error {
+	lo, hi := m.Box()
+	size := [3]float64{hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]}
+	if err := Fits(size, s); err != nil {
+		return err
+	}
+	volume := 0.0
+	for _, t := range m.Tris {
+		a, b, c := m.Pos(t[0]), m.Pos(t[1]), m.Pos(t[2])
+		// A prism from each triangle down to the bed.
+		area := float64(b[0]-a[0])*float64(c[1]-a[1]) - float64(c[0]-a[0])*float64(b[1]-a[1])
+		volume += area / 2 * (float64(a[2]) + float64(b[2]) + float64(c[2]) - 3*lo[2]) / 3
+	}
+	if most := int(s.Bed[0] * s.Bed[1] / math.Max(volume/size[2], 1e-9)); s.Copies > most {
+		return fmt.Errorf("%s on the bed at the most, not %d: print the others after them", units.Plural(most, "copy fits", "copies fit"), s.Copies)
+	}
+	return nil
+}
+
 // TooBig is a report of a piece that does not fit the bed, which nothing else has to be known of.
 func TooBig(size [3]float64, why error) Report {
 	return Report{Size: size, Changes: []Change{}, Findings: []Finding{{
 		Kind: TooLarge, Measure: max(size[0], size[1], size[2]), Text: units.Upper(why.Error()) + ".",
-		Way: "Make it smaller in Size, lay or turn it another way, or print it in parts.",
+		Way: "Make it smaller in Size, lay or turn it another way, or print it in parts, or copies in turns.",
 	}}}
 }

@@ -2,9 +2,9 @@ package print
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"bildhauer/core/mesh"
 	"bildhauer/core/raise"
@@ -15,6 +15,7 @@ import (
 func TestStandsAreCompared(t *testing.T) {
 	// A mushroom lies on its stem; it stands best on its cap.
 	mushroom := joined(prism(circle(3, 60), 0, 10, 1), lifted(prism(circle(12, 120), 0, 3, 1), 10))
+	letter := raised(t, 5, raise.Bevel{}, [][2]float64{{0, 0}, {30, 0}, {30, 8}, {8, 8}, {8, 30}, {0, 30}})
 	for name, c := range map[string]struct {
 		solid               *mesh.Mesh
 		best                string
@@ -23,7 +24,7 @@ func TestStandsAreCompared(t *testing.T) {
 		"a plate":    {prism(rect(-20, -10, 40, 20), 0, 4, 1), "as Size lays it", 800, 0, 4},
 		"a mushroom": {mushroom, "turned over", math.Pi * 144, 0, 13},
 		"a funnel":   {prism(circle(8, 120), 0, 6, 2), "turned over", math.Pi * 256, 0, 6},
-		"a letter":   {raised(t, 5, raise.Bevel{}, [][2]float64{{0, 0}, {30, 0}, {30, 8}, {8, 8}, {8, 30}, {0, 30}}), "as Size lays it", 30*8 + 8*22, 0, 5},
+		"a letter":   {letter, "as Size lays it", 30*8 + 8*22, 0, 5},
 	} {
 		s := Usual()
 		list, err := Stands(t.Context(), c.solid, &s)
@@ -42,7 +43,6 @@ func TestStandsAreCompared(t *testing.T) {
 		}
 	}
 	// On its lower side the letter stands on 30 by 5 mm, and its arm does not hang over.
-	letter := raised(t, 5, raise.Bevel{}, [][2]float64{{0, 0}, {30, 0}, {30, 8}, {8, 8}, {8, 30}, {0, 30}})
 	s := Usual()
 	list, _ := Stands(t.Context(), letter, &s)
 	found := false
@@ -67,16 +67,29 @@ func TestStandsAreCompared(t *testing.T) {
 	}
 }
 
-// TestWhatDoesNotFitIsSaidAtOnce looks at a large solid that does not fit: it takes no time.
-func TestWhatDoesNotFitIsSaidAtOnce(t *testing.T) {
+// TestTooManyCopiesAreSaid asks for more copies than there is room for: by their volume before anything is cut, else by their
+// outlines.
+func TestTooManyCopiesAreSaid(t *testing.T) {
 	s := Usual()
-	begun := time.Now()
-	err := Fits([3]float64{300, 20, 5}, &s)
-	if err == nil || !strings.Contains(err.Error(), "the bed has 180 by 180") || time.Since(begun) > time.Second {
-		t.Error(err)
-	}
-	r := TooBig([3]float64{300, 20, 5}, err)
-	if len(r.Findings) != 1 || r.Findings[0].Kind != TooLarge || r.Findings[0].Measure != 300 || r.Findings[0].Way == "" {
-		t.Errorf("%+v", r)
+	sail := raised(t, 2, raise.Bevel{}, [][2]float64{{-30, -25}, {30, -25}, {-30, 25}})
+	for copies, want := range map[int]string{1: "", 8: "", 15: "outlines", 21: "outlines", 22: "volume", 150: "volume"} {
+		s.Copies = copies // 21 of 1,500 mm2 are less than the bed
+		got := ""
+		if err := MayFit(sail, &s); err != nil {
+			got = "volume"
+			if !strings.HasPrefix(err.Error(), "21 copies fit on the bed at the most") {
+				t.Errorf("%d copies: %v", copies, err)
+			}
+		} else if r, err := Look(t.Context(), sail, sliced(t, sail, 0.2, 0.2), &s); err != nil {
+			t.Fatal(err)
+		} else if i := slices.IndexFunc(r.Findings, func(f Finding) bool { return f.Kind == TooLarge }); i >= 0 {
+			got = "outlines"
+			if !strings.Contains(r.Findings[i].Text, "copies fit on the bed beside its skirt") {
+				t.Errorf("%d copies: %s", copies, r.Findings[i].Text)
+			}
+		}
+		if got != want {
+			t.Errorf("%d copies are too many by %q, want %q", copies, got, want)
+		}
 	}
 }

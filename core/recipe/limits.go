@@ -88,6 +88,8 @@ var (
 	PriceLimit  = Limit{"price", "The price", 0, 100_000, "", 1}
 	NozzleLimit = Limit{"nozzle", "The nozzle", 0.1, 2, "mm", 0.1}
 	LeanLimit   = Limit{"lean", "The lean", -180, 180, "°", 5}
+	// Beyond half a line there is nothing left to reach over.
+	OverlapLimit = Limit{"overlap", "The overlap of infill", 0, 0.5, "", 0.05}
 	// More than half a millimetre no nozzle is off.
 	FitLimit = Limit{"fit", "The correction for the nozzle", -0.5, 0.5, "mm", 0.02}
 	// More pieces than this are several prints.
@@ -138,7 +140,7 @@ func Limits() []Limit {
 		SpacingLimit, SimplifyLimit, TrianglesLimit, KnotsLimit, CurvesLimit,
 		StopsLimit, ShareLimit, GlowLimit, IndexLimit, DeepLimit, SwingsLimit, DampingLimit, SwingLimit, TiltLimit, FocalLimit, PictureSideLimit,
 		BlurLimit, ShiftLimit, AspectLimit,
-		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, FitLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
+		KelvinLimit, ConeLimit, PlaceLimit, KeptLimit, GrainLimit, LayerLimit, PriceLimit, NozzleLimit, LeanLimit, OverlapLimit, FitLimit, CopiesLimit, ApartLimit, PerimetersLimit, FloorsLimit,
 		SpeedLimit, TraceColoursLimit, SpeckleLimit, SmoothLimit, CornerLimit, PaintsLimit, LampsLimit, ClipLimit, HandleLimit, TracksLimit, KeysLimit, PathsLimit, PointsLimit,
 		NameLimit, SheetsLimit, FontsLimit, PageLimit, EditsLimit, GroupsLimit, PartsLimit,
 		MendsLimit, MendTextLimit, MendLengthLimit, TurnLimit,

@@ -26,6 +26,7 @@ type Print struct {
 	Floors     int     `json:"floors"`     // solid layers below and above
 	Infill     string  `json:"infill"`     // what lies within, one of Infills
 	Density    float64 `json:"density"`    // share of the inside that is filled
+	Overlap    float64 `json:"overlap"`    // by how much of its width infill reaches over the lines around it, as a share
 	Skirt      string  `json:"skirt"`      // what is laid around the first layer, one of Skirts
 	Seam       string  `json:"seam"`       // where outlines begin, one of Seams
 
@@ -52,7 +53,7 @@ var (
 func newPrint() Print {
 	return Print{
 		Bed: "180", Material: "PLA", Price: 25, Nozzle: 0.4, Layer: 0.2, First: 0.2, Copies: 1, Gap: 5,
-		Perimeters: 2, Floors: 4, Infill: "lines", Density: 0.2, Skirt: "skirt", Seam: "corner",
+		Perimeters: 2, Floors: 4, Infill: "lines", Density: 0.2, Overlap: 0.1, Skirt: "skirt", Seam: "corner",
 		OuterSpeed: 60, InnerSpeed: 80, FillSpeed: 100, TravelSpeed: 150, FirstSpeed: 25,
 	}
 }
@@ -79,7 +80,7 @@ func (p *Print) check() error {
 	}{
 		{PriceLimit, p.Price}, {NozzleLimit, p.Nozzle}, {LayerLimit, p.Layer}, {LayerLimit, p.First}, {SwingLimit, p.Roll}, {LeanLimit, p.Tilt},
 		{SwingLimit, p.Turn}, {CopiesLimit, float64(p.Copies)}, {ApartLimit, p.Gap}, {PerimetersLimit, float64(p.Perimeters)},
-		{FloorsLimit, float64(p.Floors)}, {ShareLimit, p.Density}, {SpeedLimit, p.OuterSpeed}, {SpeedLimit, p.InnerSpeed},
+		{FloorsLimit, float64(p.Floors)}, {ShareLimit, p.Density}, {OverlapLimit, p.Overlap}, {SpeedLimit, p.OuterSpeed}, {SpeedLimit, p.InnerSpeed},
 		{SpeedLimit, p.FillSpeed}, {SpeedLimit, p.TravelSpeed}, {SpeedLimit, p.FirstSpeed}, {FitLimit, p.Outline}, {FitLimit, p.Holes},
 		{FitLimit, p.Foot},
 	} {
@@ -120,6 +121,7 @@ type SetPrint struct {
 	Floors      *int     `json:"floors"`
 	Infill      *string  `json:"infill"`
 	Density     *float64 `json:"density"`
+	Overlap     *float64 `json:"overlap"`
 	Skirt       *string  `json:"skirt"`
 	Seam        *string  `json:"seam"`
 	Outline     *float64 `json:"outline"`
@@ -145,7 +147,7 @@ func (e *SetPrint) Apply(r *Recipe, _ *artwork.Sheet) error {
 	}
 	for _, v := range []struct{ from, to *float64 }{
 		{e.Price, &p.Price}, {e.Nozzle, &p.Nozzle}, {e.Layer, &p.Layer}, {e.First, &p.First}, {e.Roll, &p.Roll}, {e.Tilt, &p.Tilt}, {e.Turn, &p.Turn},
-		{e.Gap, &p.Gap}, {e.Density, &p.Density}, {e.OuterSpeed, &p.OuterSpeed}, {e.InnerSpeed, &p.InnerSpeed},
+		{e.Gap, &p.Gap}, {e.Density, &p.Density}, {e.Overlap, &p.Overlap}, {e.OuterSpeed, &p.OuterSpeed}, {e.InnerSpeed, &p.InnerSpeed},
 		{e.FillSpeed, &p.FillSpeed}, {e.TravelSpeed, &p.TravelSpeed}, {e.FirstSpeed, &p.FirstSpeed},
 		{e.Outline, &p.Outline}, {e.Holes, &p.Holes}, {e.Foot, &p.Foot},
 	} {

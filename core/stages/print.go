@@ -221,7 +221,7 @@ func SetupOf(p *recipe.Print) print.Setup {
 	s.Copies, s.Gap = p.Copies, p.Gap
 	s.Perimeters, s.Floors, s.Infill, s.Density = p.Perimeters, p.Floors, p.Infill, p.Density
 	s.Skirt, s.Seam = p.Skirt, p.Seam
-	s.Outline, s.Holes, s.Foot = p.Outline, p.Holes, p.Foot
+	s.Overlap, s.Outline, s.Holes, s.Foot = p.Overlap, p.Outline, p.Holes, p.Foot
 	s.Speeds = print.Speeds{Outer: p.OuterSpeed, Inner: p.InnerSpeed, Fill: p.FillSpeed, Travel: p.TravelSpeed, First: p.FirstSpeed}
 	return s
 }

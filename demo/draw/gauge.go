@@ -38,7 +38,9 @@ func gauge() []byte {
 <svg xmlns="http://www.w3.org/2000/svg" width="96mm" height="86mm" viewBox="0 0 96 86">
 <title>Fit gauge of the Quellhaven workshop</title>
 `)
-	fmt.Fprintf(&b, "<path id=\"plate\" fill=\"#35596b\" fill-rule=\"evenodd\" d=\"M1 4A3 3 0 0 1 4 1H92A3 3 0 0 1 95 4V50A3 3 0 0 1 92 53H4A3 3 0 0 1 1 50Z%s\"/>\n", holes.String())
+	const plate = "<path id=\"plate\" fill=\"#35596b\" fill-rule=\"evenodd\" d=\"" +
+		"M1 4A3 3 0 0 1 4 1H92A3 3 0 0 1 95 4V50A3 3 0 0 1 92 53H4A3 3 0 0 1 1 50Z%s\"/>\n"
+	fmt.Fprintf(&b, plate, holes.String())
 	fmt.Fprintf(&b, "<path id=\"plugs\" fill=\"#d8c7a0\" d=\"%s\"/>\n", plugs.String())
 	const font = "font-family=\"DejaVu Sans\" font-weight=\"700\" text-anchor=\"middle\""
 	fmt.Fprintf(&b, "<g id=\"clearances\" fill=\"#f1e7d3\" font-size=\"5\" %s>\n%s</g>\n", font, labels.String())

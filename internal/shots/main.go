@@ -85,7 +85,8 @@ var shots = []shot{
 		"Compass badge",
 		"release",
 		printerScript,
-		laid + " && (!document.body.dataset.wanted || document.querySelector('.print.printing') && Number(document.body.dataset.layer) > 5 && document.querySelector('.print').textContent.includes('layer ' + document.body.dataset.layer + ' of'))",
+		laid + ` && (!document.body.dataset.wanted || document.querySelector('.print.printing') && Number(document.body.dataset.layer) > 5
+			&& document.querySelector('.print').textContent.includes('layer ' + document.body.dataset.layer + ' of'))`,
 	},
 }
 

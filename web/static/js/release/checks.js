@@ -83,7 +83,7 @@ export function troubles(r, act) {
     return el(
       "li",
       { "data-trouble": kind },
-      el("p", {}, el("b", {}, kinds[kind]), own.length > 1 ? ` in ${own.length} places: ` : " ", f.text, " ", el("span", { class: "soft" }, f.way)),
+      el("p", {}, el("b", {}, kinds[kind]), own.length > 1 ? `, ${own.length} causes: ` : " ", f.text, " ", el("span", { class: "soft" }, f.way)),
       el("div", { class: "troubleacts" }, f.mend ? button("to-mend", "Open it in Mend", () => act.mend(first)) : null, ...places),
     );
   };

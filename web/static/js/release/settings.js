@@ -97,6 +97,7 @@ export function settings({ piece }) {
       count("perimeters", "Perimeters"),
       list("infill", "Infill", own.infills),
       field("density", "Filled", { figure: "share", unit: "%", scale: 100, arrow: 5 }),
+      field("overlap", "Reaches into walls", { unit: "%", scale: 100, arrow: 5 }),
       list("skirt", "Around it", own.skirts),
       list("seam", "Seams", own.seams),
     ),
@@ -121,7 +122,7 @@ export function settings({ piece }) {
     compare: compared.compare,
     close: compared.close,
     update(state, other) {
-      compared.update(other);
+      compared.update(state, other);
       const face = state.size.lying ?? "";
       lying.set(face);
       down.textContent = face === "down" ? "Lay it on its back again" : "Lay it on its face";

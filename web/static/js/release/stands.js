@@ -13,6 +13,7 @@ export function stands({ piece }) {
     "Compare how it can stand",
   );
   let open = false;
+  let basis = ""; // what it is compared for
   let job = null; // the comparison at work
   const close = () => {
     job?.abort?.();
@@ -78,10 +79,14 @@ export function stands({ piece }) {
     element: el("div", {}, button, list),
     compare,
     close,
-    // update marks how it stands now; when the solid is another one, the comparison is over.
-    update(other) {
+    // update marks how it stands now; when the solid, the machine or how Size lays it is another one, the comparison is over.
+    update(state, other) {
+      const { roll, tilt, ...rest } = state.print;
+      const key = JSON.stringify([state.size.lying ?? "", rest]);
+      const over = other || key !== basis;
+      basis = key;
       if (!open) return;
-      if (other) close();
+      if (over) close();
       else list.replaceChildren(...kept.map(row));
     },
   };
