@@ -150,6 +150,7 @@ func TestOrdersAreRefused(t *testing.T) {
 }
 
 // clipAlpha plays the last frame of a clip in a page that has nothing else: the alpha in its corner and in its middle.
+// A busy browser says that it has sought before it has the frame to draw: it is drawn until there is something in it.
 const clipAlpha = `((address) => {
 	delete document.body.dataset.alpha;
 	const video = document.createElement("video");
@@ -160,9 +161,13 @@ const clipAlpha = `((address) => {
 		const canvas = document.createElement("canvas");
 		[canvas.width, canvas.height] = [video.videoWidth, video.videoHeight];
 		const pen = canvas.getContext("2d");
-		pen.drawImage(video, 0, 0);
 		const at = (x, y) => pen.getImageData(x * canvas.width, y * canvas.height, 1, 1).data[3];
-		document.body.dataset.alpha = [at(0.02, 0.02), at(0.5, 0.3)].join(" ");
+		const look = () => {
+			pen.drawImage(video, 0, 0);
+			if (at(0.5, 0.3) === 0) return setTimeout(look, 20);
+			document.body.dataset.alpha = [at(0.02, 0.02), at(0.5, 0.3)].join(" ");
+		};
+		look();
 	};
 })`
 
