@@ -344,7 +344,7 @@ func TestCaughtShadowsAreCalm(t *testing.T) {
 			dark++
 		}
 	}
-	if calm > 0.02 || calm > raw/1.6 || dark < 100 {
+	if calm > 0.02 || calm > raw/1.25 || dark < 100 {
 		t.Errorf("%.4f apart in the mean, %.4f before; %d pixels in the shadow", calm, raw, dark)
 	}
 }

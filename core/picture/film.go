@@ -14,6 +14,8 @@ type Film struct {
 	count  []uint32 // samples of each pixel
 	seed   uint32
 	light  []float32 // r, g, b, premultiplied
+	lean   []float32 // of light and alpha: r, g, b, a times how far right of the middle of the pixel, then how far down
+	spots  []float32 // how far right and down
 	cut    []float32 // of the same: what is more than a picture without fireflies shows
 	square []float32 // of luma, for how noisy a pixel is
 	rays   []float32 // that were followed
@@ -25,8 +27,8 @@ type Film struct {
 	cover  []float32 // samples that met something, or what lies behind all
 	ground []float32 // light on a clear ground, and what there would be without the piece
 
-	// Masks is how much of each pixel is covered by surfaces with the masks 1, 2, ...; none
-	// are kept unless the film was given some.
+	// Masks is how much of each pixel is covered by surfaces with the masks 1, 2, ..., and how that leans to the right
+	// and down; none are kept unless the film was given some.
 	Masks [][]float32
 	moves []float32 // right and up, and of how many samples: how far what is seen goes in a frame; nil where nobody asks
 }
@@ -40,7 +42,7 @@ func (f *Film) Tracks() bool { return f.moves != nil }
 // Mask makes a film keep so many masks.
 func (f *Film) Mask(n int) {
 	for range n {
-		f.Masks = append(f.Masks, make([]float32, f.W*f.H))
+		f.Masks = append(f.Masks, make([]float32, 3*f.W*f.H))
 	}
 }
 
@@ -48,19 +50,19 @@ func (f *Film) Mask(n int) {
 func NewFilm(w, h int, seed uint32) *Film {
 	n := w * h
 	return &Film{
-		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), square: make([]float32, n),
+		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), lean: make([]float32, 8*n), spots: make([]float32, 2*n), square: make([]float32, n),
 		other: make([]float32, n), rays: make([]float32, n), alpha: make([]float32, n), base: make([]float32, 3*n),
 		normal: make([]float32, 3*n), depth: make([]float32, n), ground: make([]float32, 2*n),
 		cut: make([]float32, 3*n), cover: make([]float32, n),
 	}
 }
 
-// Bytes returns about how much memory a picture takes while it is made: the film with 21
-// figures of 4 bytes, light and alpha with 4 of 8, the file's 8 bytes, and a strip of the
-// filter with some 28 of 8.
+// Bytes returns about how much memory a picture takes while it is made: the film with 31
+// figures of 4 bytes, light and alpha with 4 of 8 twice, a channel of it with 7 of 4, the file's 8 bytes, and a strip of
+// the filter with some 28 of 8.
 func Bytes(w, h int) int64 {
 	pixels := int64(w) * int64(h)
-	return pixels*(21*4+4*8+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*28*8
+	return pixels*(31*4+8*8+7*4+8) + min(pixels, int64(w)*int64(stripRows(w)+2*filterReach))*28*8
 }
 
 // firefly is the most light that one path may bring after it was scattered more than once, as a multiple of white:
@@ -149,7 +151,7 @@ const seenLeast = 0.1
 // errors returns the error of the mean light of each pixel, as a share of what is seen of it: estimated with its
 // neighbours, as few samples tell little by themselves.
 func (f *Film) errors() []float32 {
-	p := f.Picture()
+	p := f.shaded()
 	raw, luma := make([]float32, f.W*f.H), make([]float32, f.W*f.H)
 	for i := range luma {
 		luma[i] = float32(p.Light[i].Luma())
@@ -222,8 +224,7 @@ func (f *Film) evenly(variance []float32) {
 // contrast returns by how much the light around a pixel differs through which an edge runs; 0 if none does.
 func (f *Film) contrast(luma []float32, x, y int) float64 {
 	i := y*f.W + x
-	n := f.normalAt(i)
-	edge := f.cover[i] > 0 && f.cover[i] < float32(f.count[i]) || n != (geom.Vec3{}) && n.Len() < oneThing
+	edge := f.severalAt(i)
 	lo, hi := luma[i], luma[i]
 	for v := max(0, y-1); v <= min(f.H-1, y+1); v++ {
 		for u := max(0, x-1); u <= min(f.W-1, x+1); u++ {
@@ -240,6 +241,12 @@ func (f *Film) contrast(luma []float32, x, y int) float64 {
 	return math.Min(float64(hi-lo), 4*float64(luma[i])+seenLeast) // fireflies beside it are no edge
 }
 
+// severalAt reports whether several things meet within a pixel.
+func (f *Film) severalAt(i int) bool {
+	n := f.normalAt(i)
+	return f.cover[i] > 0 && f.cover[i] < float32(f.count[i]) || n != (geom.Vec3{}) && n.Len() < oneThing
+}
+
 // oneThing is how long the mean normal of a pixel is that shows one thing: two planes that
 // meet at 30 degrees within it leave less. edgeDepth is how far depths of neighbours differ that are not one thing.
 const (
@@ -254,7 +261,7 @@ func (f *Film) Noise() float64 {
 	for _, e := range f.errors() {
 		sum += float64(e) * float64(e)
 	}
-	return math.Sqrt(sum / math.Max(1, float64(len(f.count))))
+	return tentLeaves * math.Sqrt(sum/math.Max(1, float64(len(f.count))))
 }
 
 // leastShare is how many samples each pixel gets at least, as a share of the mean: what has not shown itself yet
@@ -330,23 +337,15 @@ func (s *Scene) expose(ctx context.Context, f *Film, samples func(i int) int) er
 				if n := len(s.Moments); n > 1 {
 					w.m = &s.Moments[min(n-1, int(w.smp.one()*float64(n)))]
 				}
-				px, py := (float64(x)+tent(dx))/float64(f.W), (float64(y)+tent(dy))/float64(f.H)
+				px, py := (float64(x)+dx)/float64(f.W), (float64(y)+dy)/float64(f.H)
 				was := w.searches.rays
-				f.add(y*f.W+x, w.smp.sample, w.follow(w.m.Camera.ray(px, py, aspect, u, v), py))
+				f.add(y*f.W+x, w.smp.sample, [2]float64{dx - 0.5, dy - 0.5}, w.follow(w.m.Camera.ray(px, py, aspect, u, v), py))
 				f.rays[y*f.W+x] += float32(w.searches.rays - was)
 			}
 			f.count[y*f.W+x] += uint32(n)
 		}
 		return ctx.Err()
 	})
-}
-
-// tent spreads samples over two pixels, most of them near the middle.
-func tent(u float64) float64 {
-	if u < 0.5 {
-		return math.Sqrt(2*u) - 0.5
-	}
-	return 1.5 - math.Sqrt(2-2*u)
 }
 
 // half is the bit of a sample's number that tells which half of the samples it belongs to: each takes turns by four,
@@ -373,7 +372,7 @@ func (f *Film) variance(i int) (v float64, ok bool) {
 	return d * d * a * b / ((a + b) * (a + b)), true
 }
 
-func (f *Film) add(i int, number uint32, s *seen) {
+func (f *Film) add(i int, number uint32, at [2]float64, s *seen) {
 	if math.IsNaN(s.light.Luma()) || math.IsNaN(s.more.Luma()) {
 		s.light, s.more = RGB{}, RGB{}
 	}
@@ -391,6 +390,13 @@ func (f *Film) add(i int, number uint32, s *seen) {
 		f.other[i] += luma
 	}
 	f.alpha[i] += float32(s.alpha)
+	for a, t := range at {
+		f.spots[2*i+a] += float32(t)
+		for c := range 3 {
+			f.lean[8*i+4*a+c] += float32(l[c] * t)
+		}
+		f.lean[8*i+4*a+3] += float32(s.alpha * t)
+	}
 	for c := range 3 {
 		f.light[3*i+c] += float32(l[c])
 		f.base[3*i+c] += float32(s.base[c])
@@ -401,7 +407,9 @@ func (f *Film) add(i int, number uint32, s *seen) {
 	f.ground[2*i] += float32(s.ground[0])
 	f.ground[2*i+1] += float32(s.ground[1])
 	if k := s.mask - 1; k >= 0 && k < len(f.Masks) {
-		f.Masks[k][i]++
+		for c, v := range [3]float64{1, at[0], at[1]} {
+			f.Masks[k][3*i+c] += float32(v)
+		}
 	}
 	if f.depth[i] == 0 {
 		f.depth[i] = float32(s.depth)
@@ -420,8 +428,23 @@ type Picture struct {
 	Alpha []float64
 }
 
-// Picture returns the means of all samples.
-func (f *Film) Picture() *Picture {
+// Picture returns what all samples tell.
+func (f *Film) Picture() *Picture { return f.shown(f.shaded(), whole) }
+
+// whole counts all that leans.
+func whole(int) float32 { return 1 }
+
+// shaded returns the means with shadows on a clear ground.
+func (f *Film) shaded() *Picture {
+	p := f.means()
+	for i := range p.Alpha {
+		p.Alpha[i] += (1 - p.Alpha[i]) * f.shadeAt(i)
+	}
+	return p
+}
+
+// means returns the means of all samples within each pixel's square, without shadows on a clear ground.
+func (f *Film) means() *Picture {
 	p := &Picture{W: f.W, H: f.H, Light: make([]RGB, f.W*f.H), Alpha: make([]float64, f.W*f.H)}
 	for i := range p.Light {
 		k := f.share(i)
@@ -429,20 +452,19 @@ func (f *Film) Picture() *Picture {
 			p.Light[i][c] = float64(f.light[3*i+c]) * k
 		}
 		p.Alpha[i] = float64(f.alpha[i]) * k
-		p.Alpha[i] += (1 - p.Alpha[i]) * f.shadeAt(i)
 	}
 	return p
 }
 
 // Whole returns the means of all samples with everything that was met, for files of linear light.
 func (f *Film) Whole() *Picture {
-	p := f.Picture()
+	p := f.shaded()
 	for i := range p.Light {
 		for c := range 3 {
 			p.Light[i][c] += float64(f.cut[3*i+c]) * f.share(i)
 		}
 	}
-	return p
+	return f.shown(p, whole)
 }
 
 // Smaller returns the picture no wider than so many pixels, whole pixels averaged.

@@ -30,17 +30,29 @@ const (
 // the same weights, both of what is covered alone: the edges of what is seen stay as sharp as they are, and what is
 // laid over another ground has no fringe.
 func (f *Film) Filtered() *Picture {
-	out := f.Picture()
+	means, kept := f.inStrips()
+	f.calmShade(means)
+	return f.shown(means, func(i int) float32 {
+		if f.severalAt(i) {
+			return 1
+		}
+		return kept[i] // what leans in what looks alike is noise as far as its light is
+	})
+}
+
+// inStrips filters the means of the pixels, without shadows, and tells how much of what was seen each keeps.
+func (f *Film) inStrips() (*Picture, []float32) {
+	out, kept := f.means(), make([]float32, f.W*f.H)
 	rows := stripRows(f.W)
 	for y := 0; y < f.H; y += rows {
 		from, to := max(0, y-filterReach), min(f.H, y+rows+filterReach)
-		strip := f.rows(from, to).filtered()
+		strip, keeps := f.rows(from, to).filtered()
 		a, b := (y-from)*f.W, (min(f.H, y+rows)-from)*f.W
 		copy(out.Light[y*f.W:], strip.Light[a:b])
 		copy(out.Alpha[y*f.W:], strip.Alpha[a:b])
+		copy(kept[y*f.W:], keeps[a:b])
 	}
-	f.calmShade(out)
-	return out
+	return out, kept
 }
 
 // filterReach is how far the filter reaches beyond a strip, by all its passes and the
@@ -62,8 +74,8 @@ func (f *Film) rows(from, to int) *Film {
 }
 
 // filtered filters a strip; its alpha is without shadows.
-func (f *Film) filtered() *Picture {
-	p := f.Picture()
+func (f *Film) filtered() (p *Picture, kept []float32) {
+	p = f.means()
 	n := f.W * f.H
 	guide := f.guides()
 	light, noise := make([]pixel, n), f.noise(p, guide)
@@ -84,14 +96,14 @@ func (f *Film) filtered() *Picture {
 		noise = f.spread(guide, light, spare, noise, 1<<pass)
 		light, spare = spare, light
 	}
-	f.trust(guide, raw, light)
+	kept = f.trust(guide, raw, light)
 	for i := range light {
 		for c := range 3 {
 			p.Light[i][c] = light[i].c[c] * guide[i].tint[c]
 		}
 		p.Alpha[i] = light[i].alpha * guide[i].cover
 	}
-	return p
+	return p, kept
 }
 
 // pixel is what is filtered of a pixel: the light on white, and how much of it hides what is behind.
@@ -239,14 +251,17 @@ func (f *Film) spread(g []guide, light, out []pixel, noise []float64, step int) 
 
 // doubt is how many times as far as noise alone explains the filtered light may be from what was seen before anything of
 // what was seen counts: chance makes it that among a few pixels, and grain that stays is seen more than what is softened.
+// At edges it is not: there tents take most of the noise of what was seen.
 const doubt = 2
 
 // trust keeps of what the filter did as much as is noise, and leaves the rest as it was: where the filtered light is
 // farther from what was seen than noise explains, it has averaged over what is there. Of two estimates, one without bias
 // and with a variance V, the other without variance and with a bias B, the mean with the weights B² and V has the least
 // error; (V + B²) is how far they are apart (compare Sen, Darabi, On filtering the noise from the random parameters in
-// Monte Carlo rendering, 2012). Both are taken from the pixels around, in shares of the light.
-func (f *Film) trust(g []guide, raw, light []pixel) {
+// Monte Carlo rendering, 2012). Both are taken from the pixels around, in shares of the light. It returns how much of
+// each pixel was left.
+func (f *Film) trust(g []guide, raw, light []pixel) (kept []float32) {
+	kept = make([]float32, len(raw))
 	noise, off := make([]float32, len(raw)), make([]float32, len(raw)) // negative noise: not known
 	parallel.Light(f.H, func(y int) {
 		for i := y * f.W; i < (y+1)*f.W; i++ {
@@ -257,6 +272,9 @@ func (f *Film) trust(g []guide, raw, light []pixel) {
 			}
 			luma, tint := light[i].c.Luma(), g[i].tint.Luma()
 			d := raw[i].c.Luma() - luma
+			if f.severalAt(i) {
+				v *= tentLeaves * tentLeaves
+			}
 			white := luma*luma + seenLeast*seenLeast/(tint*tint)
 			noise[i], off[i] = float32(doubt*v/(tint*tint)/white), float32(d*d/white)
 		}
@@ -280,10 +298,12 @@ func (f *Film) trust(g []guide, raw, light []pixel) {
 				continue
 			}
 			k := 1 - float64(v/d)
+			kept[i] = float32(k)
 			light[i].c = light[i].c.Mix(raw[i].c, k)
 			light[i].alpha += (raw[i].alpha - light[i].alpha) * k
 		}
 	})
+	return kept
 }
 
 // differ returns how much two pixels show different things, as an exponent.

@@ -184,7 +184,7 @@ func TestWhatIsSeenIsNotCut(t *testing.T) {
 	near(t, "the sun in a mirror", mean(exposed(t, s, 1024)).Luma(), want, 0.03)
 	// Rare bright paths are cut where a picture is looked at, and there where it is measured.
 	f := NewFilm(1, 1, 1)
-	f.add(0, 0, &seen{light: RGB{500, 500, 500}, more: RGB{700, 700, 700}})
+	f.add(0, 0, [2]float64{}, &seen{light: RGB{500, 500, 500}, more: RGB{700, 700, 700}})
 	f.count[0] = 1
 	near(t, "looked at", f.Picture().Light[0].Luma(), 500+firefly, 1e-6)
 	near(t, "measured", f.Whole().Light[0].Luma(), 1200, 1e-6)

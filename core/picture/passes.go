@@ -37,13 +37,6 @@ func (f *Film) Passes(p *Picture, more bool, masks ...string) []Pass {
 			list[5].Values[i], list[6].Values[i], list[7].Values[i] = float32(v.X), float32(v.Y), float32(v.Z)
 		}
 	}
-	shares := func(name string, sums []float32) {
-		out := make([]float32, n)
-		for i, v := range sums {
-			out[i] = v * float32(f.share(i))
-		}
-		list = append(list, Pass{Name: name, Values: out})
-	}
 	if f.moves != nil {
 		right, up := make([]float32, n), make([]float32, n)
 		for i := range n {
@@ -53,14 +46,18 @@ func (f *Film) Passes(p *Picture, more bool, masks ...string) []Pass {
 		list = append(list, Pass{"velocity.X", right, true}, Pass{"velocity.Y", up, true})
 	}
 	if len(f.Masks) > 0 {
-		shade := Pass{Name: "shadow.Y", Values: make([]float32, n)}
-		for i := range shade.Values {
-			shade.Values[i] = float32((1 - float64(f.alpha[i])*f.share(i)) * f.shadeAt(i))
-		}
-		list = append(list, shade)
+		shade := tents(f.W, f.H, func(i int) cell {
+			s := float32(f.shadeAt(i))
+			seen := (1 - float32(f.share(i))*f.alpha[i]) * s
+			return f.leaning(i, seen, f.alpha[i], f.lean[8*i+3], f.lean[8*i+7]).times(-s)
+		})
+		list = append(list, Pass{Name: "shadow.Y", Values: shade})
 	}
 	for k, name := range masks[:min(len(masks), len(f.Masks))] {
-		shares("mask."+name, f.Masks[k])
+		m := f.Masks[k]
+		list = append(list, Pass{Name: "mask." + name, Values: tents(f.W, f.H, func(i int) cell {
+			return f.leaning(i, m[3*i]*float32(f.share(i)), m[3*i], m[3*i+1], m[3*i+2])
+		})})
 	}
 	slices.SortFunc(list, func(a, b Pass) int { return strings.Compare(a.Name, b.Name) })
 	return list

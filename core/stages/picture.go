@@ -40,7 +40,7 @@ type Quality struct {
 // Qualities are those by name. Their noise is that before the filter: good is what the clock of the demo has with some six
 // samples a pixel, after which hardly any grain is left.
 var Qualities = []Quality{
-	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.38, Samples: 256}},
+	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.32, Samples: 256}},
 	{"final", picture.Goal{Noise: 0.05, Samples: 4096}},
 }
 
@@ -89,7 +89,7 @@ func NewFilm(s *Shown, w, h int, seed uint32, e *Encoding) *picture.Film {
 // PictureBytes returns about how much memory a picture takes while it is made.
 func PictureBytes(w, h, masks int) int64 {
 	if masks > 0 {
-		masks += 3 // how fast things move, in two figures, and of how many samples
+		masks = 3*masks + 3 + 1 // how fast things move, in two figures, and of how many samples; a mask as it is written
 	}
 	return picture.Bytes(w, h) + 4*int64(w)*int64(h)*int64(masks)
 }
