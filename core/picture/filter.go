@@ -251,8 +251,12 @@ func (f *Film) spread(g []guide, light, out []pixel, noise []float64, step int) 
 
 // doubt is how many times as far as noise alone explains the filtered light may be from what was seen before anything of
 // what was seen counts: chance makes it that among a few pixels, and grain that stays is seen more than what is softened.
-// At edges it is not: there tents take most of the noise of what was seen.
-const doubt = 2
+// Tents take most of the noise of what was seen, at edges and where samples are many; of few samples rare light leaves
+// grain that is wider than tents.
+const (
+	doubt      = 2
+	fewSamples = 16
+)
 
 // trust keeps of what the filter did as much as is noise, and leaves the rest as it was: where the filtered light is
 // farther from what was seen than noise explains, it has averaged over what is there. Of two estimates, one without bias
@@ -272,8 +276,10 @@ func (f *Film) trust(g []guide, raw, light []pixel) (kept []float32) {
 			}
 			luma, tint := light[i].c.Luma(), g[i].tint.Luma()
 			d := raw[i].c.Luma() - luma
-			if f.severalAt(i) {
-				v *= tentLeaves * tentLeaves
+			if left := tentLeaves * tentLeaves; f.severalAt(i) {
+				v *= left
+			} else {
+				v *= left + (1-left)*math.Min(1, fewSamples*f.share(i))
 			}
 			white := luma*luma + seenLeast*seenLeast/(tint*tint)
 			noise[i], off[i] = float32(doubt*v/(tint*tint)/white), float32(d*d/white)

@@ -49,7 +49,7 @@ func NewForm(corners, normals [][3]geom.Vec3, looks []uint16) *Form {
 
 // Bytes returns what it holds in memory.
 func (f *Form) Bytes() int64 {
-	return int64(len(f.tree.nodes))*64 + int64(len(f.tree.tris))*(36+4) + int64(len(f.normals))*36 + int64(len(f.looks))*2
+	return int64(len(f.tree.nodes))*128 + int64(len(f.tree.tris))*(36+4) + int64(len(f.normals))*36 + int64(len(f.looks))*2
 }
 
 // look returns the number of what a triangle looks like, by its slot.

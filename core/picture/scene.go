@@ -134,7 +134,7 @@ func (s *Scene) ready() {
 			}
 		}
 	}
-	s.top, s.order = nodesOver(boxes, 1)
+	s.top, s.order = nodesOver(boxes, 1, len(boxes) > openMost/2)
 	if glow := newShining(s); glow != nil {
 		for k := range s.Moments {
 			m := &s.Moments[k]
@@ -213,7 +213,7 @@ func (s *Scene) first(r *Ray, m *Moment, o *searches, any bool) (out met, found 
 	top := 0
 	push := func(c int32, at float32) bool { // whether to end
 		if c >= 0 {
-			o.over.node[top], o.over.enter[top] = c, at
+			o.over.child[top], o.over.enter[top] = c, at
 			top++
 			return false
 		}
@@ -226,12 +226,12 @@ func (s *Scene) first(r *Ray, m *Moment, o *searches, any bool) (out met, found 
 		}
 		return found && any
 	}
-	o.over.node[0], o.over.enter[0], top = 0, 0, 1
+	o.over.child[0], o.over.enter[0], top = 0, 0, 1
 	for top > 0 {
 		if top--; o.over.enter[top] > w.far {
 			continue
 		}
-		n := &s.top[o.over.node[top]]
+		n := &s.top[o.over.child[top]]
 		d0, in0 := w.meets(&n.box[0])
 		d1, in1 := w.meets(&n.box[1])
 		near, far := 0, 1 // leaves are looked into at once, the nearer one first; of nodes it is the last on the stack

@@ -15,11 +15,11 @@ type Ray struct {
 // At returns the place at a distance.
 func (r *Ray) At(d float64) geom.Vec3 { return r.From.Plus(d, r.Dir) }
 
-// Tree finds what a ray meets first among triangles: a binary tree of boxes, split by
+// Tree finds what a ray meets first among triangles: a tree of boxes, split by
 // the surface area heuristic in bins (Wald, On fast construction of SAH-based bounding
 // volume hierarchies, 2007). Triangles that share an edge leave no gap between them.
 type Tree struct {
-	nodes []node
+	nodes []four
 	tris  []triangle
 	ids   []int32 // of each triangle: its number among those given
 }
@@ -60,7 +60,12 @@ func NewTree(tris []([3]geom.Vec3)) *Tree {
 		}
 	}
 	t := &Tree{tris: make([]triangle, len(tris))}
-	t.nodes, t.ids = nodesOver(boxes, leafMost)
+	nodes, ids := nodesOver(boxes, leafMost, false)
+	if t.nodes = fours(nodes); needs(t.nodes) > openMost {
+		nodes, ids = nodesOver(boxes, leafMost, true)
+		t.nodes = fours(nodes)
+	}
+	t.ids = ids
 	for i, k := range t.ids {
 		t.tris[i] = given[k]
 	}
@@ -68,9 +73,9 @@ func NewTree(tris []([3]geom.Vec3)) *Tree {
 }
 
 // nodesOver builds the nodes of a tree over boxes, with so many in a leaf at most, and returns in which order
-// the leaves have them.
-func nodesOver(boxes []bounds, most int) ([]node, []int32) {
-	b := &treeBuilder{box: boxes, mid: make([][3]float32, len(boxes)), order: make([]int32, len(boxes)), most: most}
+// the leaves have them. Even splits, into halves of the same number, make a tree of 31 levels at most.
+func nodesOver(boxes []bounds, most int, even bool) ([]node, []int32) {
+	b := &treeBuilder{box: boxes, mid: make([][3]float32, len(boxes)), order: make([]int32, len(boxes)), most: most, even: even}
 	for i := range boxes {
 		b.order[i] = int32(i)
 		for a := range 3 {
@@ -117,6 +122,7 @@ func (b *bounds) half() float32 {
 type treeBuilder struct {
 	nodes []node
 	most  int // in a leaf
+	even  bool
 	box   []bounds
 	mid   [][3]float32
 	order []int32
@@ -174,6 +180,9 @@ func (b *treeBuilder) boundsOf(from, to int) bounds {
 
 // split sorts a range into two and returns where the second begins.
 func (b *treeBuilder) split(from, to int) int {
+	if b.even {
+		return (from + to) / 2
+	}
 	mids := noBounds
 	for _, k := range b.order[from:to] {
 		mids.take(b.mid[k])
@@ -285,70 +294,20 @@ func (t *Tree) Any(r *Ray) bool {
 	return t.walk(&w, &ways{}, &h, true)
 }
 
-// depthMost bounds the ways that are left open: splits of a tree over 2^31 triangles in bins.
-const depthMost = 96
-
-// ways are those that a walk has left open: nodes, and where the ray enters them. One serves many walks after each
-// other.
-type ways struct {
-	node  [depthMost]int32
-	enter [depthMost]float32
-}
-
 func (t *Tree) walk(w *walker, open *ways, h *Hit, any bool) (found bool) {
 	if len(t.nodes) == 0 {
 		return false
 	}
-	fx, fy, fz := w.from[0], w.from[1], w.from[2]
-	ix, iy, iz := w.inv[0], w.inv[1], w.inv[2]
-	nx, ny, nz := w.neg[0]&1, w.neg[1]&1, w.neg[2]&1
-	top, at := 0, int32(0)
-	for {
-		n := &t.nodes[at]
-		var enter [2]float32
-		next := [2]int32{-1, -1}
-		for side := range n.box { // as walker.meets has it; a call for each takes a tenth of the time
-			b := &n.box[side]
-			in := max(w.near, (b[nx][0]-fx)*ix, (b[ny][1]-fy)*iy, (b[nz][2]-fz)*iz)
-			out := min(w.far, (b[nx^1][0]-fx)*ix, (b[ny^1][1]-fy)*iy, (b[nz^1][2]-fz)*iz)
-			if in > out*boxSlack {
-				continue
-			}
-			if c := n.child[side]; c >= 0 {
-				next[side], enter[side] = c, in
-			} else if t.leaf(c, w, h) {
-				if found = true; any {
-					return true
-				}
+	c, top := descend(t.nodes, w, open, 0, 0)
+	for c < 0 {
+		if t.leaf(c, w, h) {
+			if found = true; any {
+				return true
 			}
 		}
-		switch {
-		case next[0] >= 0 && next[1] >= 0:
-			first := 0
-			if enter[1] < enter[0] {
-				first = 1
-			}
-			open.node[top], open.enter[top] = next[1-first], enter[1-first]
-			top++
-			at = next[first]
-			continue
-		case next[0] >= 0:
-			at = next[0]
-			continue
-		case next[1] >= 0:
-			at = next[1]
-			continue
-		}
-		for {
-			if top--; top < 0 {
-				return found
-			}
-			if open.enter[top] <= w.far {
-				break
-			}
-		}
-		at = open.node[top]
+		c, top = descend(t.nodes, w, open, top, -1)
 	}
+	return found
 }
 
 // leaf tries the triangles of a leaf.
