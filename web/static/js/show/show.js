@@ -33,10 +33,10 @@ export const keys = [
 
 // How a preview gets finer: longer side in px and samples of a pixel.
 const looks = [
-  [256, 3],
+  [176, 3],
   [960, 6],
 ];
-const idle = 300; // ms without a change before a picture is traced
+const idle = 250; // ms without a change before a picture is traced
 const chunk = 300; // frames that are asked for at once
 
 const tabs = [
