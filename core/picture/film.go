@@ -50,7 +50,8 @@ func (f *Film) Mask(n int) {
 func NewFilm(w, h int, seed uint32) *Film {
 	n := w * h
 	return &Film{
-		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n), lean: make([]float32, 8*n), spots: make([]float32, 2*n), square: make([]float32, n),
+		W: w, H: h, seed: seed, count: make([]uint32, n), light: make([]float32, 3*n),
+		lean: make([]float32, 8*n), spots: make([]float32, 2*n), square: make([]float32, n),
 		other: make([]float32, n), rays: make([]float32, n), alpha: make([]float32, n), base: make([]float32, 3*n),
 		normal: make([]float32, 3*n), depth: make([]float32, n), ground: make([]float32, 2*n),
 		cut: make([]float32, 3*n), cover: make([]float32, n),
