@@ -237,35 +237,51 @@ func (b *treeBuilder) split(from, to int) int {
 
 func binOf(v, lo, wide float32) int { return min(bins-1, int(bins*(v-lo)/wide)) }
 
-// walker is a ray as the tree wants it: with axes so that its direction runs mostly
+// walker is a ray as the tree wants it; for triangles with axes so that its direction runs mostly
 // along the last, sheared onto that (Woop, Benthin, Wald, Watertight ray/triangle
 // intersection, 2013).
 type walker struct {
 	from, inv  [3]float32
 	neg        [3]uint8 // 1 where it runs toward lower values: which side of a box it meets first
-	kx, ky, kz int
-	sx, sy, sz float32
+	sheared    bool     // what follows is known: many rays come to no triangle
+	kx, ky, kz uint8
 	near, far  float32
+	dir        [3]float32
+	sx, sy, sz float32
 }
 
 func newWalker(r *Ray) walker {
-	d := [3]float32{float32(r.Dir.X), float32(r.Dir.Y), float32(r.Dir.Z)}
-	w := walker{from: [3]float32{float32(r.From.X), float32(r.From.Y), float32(r.From.Z)}}
+	x, y, z := float32(r.Dir.X), float32(r.Dir.Y), float32(r.Dir.Z)
+	w := walker{
+		from: [3]float32{float32(r.From.X), float32(r.From.Y), float32(r.From.Z)}, dir: [3]float32{x, y, z},
+		inv:  [3]float32{1 / x, 1 / y, 1 / z},
+		neg:  [3]uint8{lower(x), lower(y), lower(z)},
+		near: float32(r.Near), far: math.MaxFloat32,
+	}
+	if r.Far < math.MaxFloat32 {
+		w.far = float32(r.Far)
+	}
+	return w
+}
+
+// lower is 1 for what is below zero; so is the lesser of both zeros.
+func lower(d float32) uint8 { return uint8(math.Float32bits(d) >> 31) }
+
+// shear works out what triangles want.
+func (w *walker) shear() {
+	d := &w.dir
+	k := 0
 	for a := range 3 {
-		if w.inv[a] = 1 / d[a]; w.inv[a] < 0 {
-			w.neg[a] = 1
-		}
-		if math.Abs(float64(d[a])) > math.Abs(float64(d[w.kz])) {
-			w.kz = a
+		if math.Abs(float64(d[a])) > math.Abs(float64(d[k])) {
+			k = a
 		}
 	}
-	w.kx, w.ky = (w.kz+1)%3, (w.kz+2)%3
-	if d[w.kz] < 0 {
+	w.kx, w.ky, w.kz = uint8((k+1)%3), uint8((k+2)%3), uint8(k)
+	if d[k] < 0 {
 		w.kx, w.ky = w.ky, w.kx
 	}
-	w.sx, w.sy, w.sz = d[w.kx]/d[w.kz], d[w.ky]/d[w.kz], 1/d[w.kz]
-	w.near, w.far = float32(r.Near), float32(math.Min(r.Far, math.MaxFloat32))
-	return w
+	w.sx, w.sy, w.sz = d[w.kx]/d[k], d[w.ky]/d[k], 1/d[k]
+	w.sheared = true
 }
 
 // meets returns where the ray enters a box, if it does. It has no branches: what they are is hard to foresee.
@@ -312,6 +328,9 @@ func (t *Tree) walk(w *walker, open *ways, h *Hit, any bool) (found bool) {
 
 // leaf tries the triangles of a leaf.
 func (t *Tree) leaf(c int32, w *walker, h *Hit) (found bool) {
+	if !w.sheared {
+		w.shear()
+	}
 	c = ^c
 	first := c >> leafBits
 	for k := first; k < first+c&(1<<leafBits-1); k++ {
@@ -326,11 +345,13 @@ func (t *Tree) leaf(c int32, w *walker, h *Hit) (found bool) {
 // tri tries a triangle, whichever way it faces.
 func (w *walker) tri(t *triangle, h *Hit) bool {
 	var x, y, z [3]float32
+	kx, ky, kz := w.kx%3, w.ky%3, w.kz%3
+	fx, fy, fz := w.from[kx], w.from[ky], w.from[kz]
 	for i := range 3 {
 		p := &t[i]
-		dz := p[w.kz] - w.from[w.kz]
-		x[i] = p[w.kx] - w.from[w.kx] - w.sx*dz
-		y[i] = p[w.ky] - w.from[w.ky] - w.sy*dz
+		dz := p[kz] - fz
+		x[i] = p[kx] - fx - w.sx*dz
+		y[i] = p[ky] - fy - w.sy*dz
 		z[i] = dz
 	}
 	u, v, s := x[2]*y[1]-y[2]*x[1], x[0]*y[2]-y[0]*x[2], x[1]*y[0]-y[1]*x[0]

@@ -40,7 +40,7 @@ type Quality struct {
 // Qualities are those by name. Their noise is that before the filter: good is what the clock of the demo has with some six
 // samples a pixel, after which hardly any grain is left.
 var Qualities = []Quality{
-	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.32, Samples: 256}},
+	{"draft", picture.Goal{Noise: 0.5, Samples: 4}}, {"good", picture.Goal{Noise: 0.24, Samples: 256}},
 	{"final", picture.Goal{Noise: 0.05, Samples: 4096}},
 }
 
