@@ -121,7 +121,7 @@ func (s *Scene) Make(ctx context.Context, f *Film, samples int, told func(have i
 // MakeTo does the same until a goal is reached; share is how much of the work is done, as far as it can be told.
 func (s *Scene) MakeTo(ctx context.Context, f *Film, g Goal, told func(have int, share float64) bool) error {
 	for have := f.Samples(); have < g.Samples; have = f.Samples() {
-		even := min(refineFrom, max(2, (g.Samples+1)/2)) // a single sample tells nothing of the noise
+		even := min(refineFrom, g.Samples, max(2, (g.Samples+1)/2)) // a single sample tells nothing of the noise
 		share := float64(have) / float64(g.Samples)
 		if g.Noise > 0 && have >= refineFrom {
 			// The error goes with the root of the samples.

@@ -29,7 +29,7 @@ type Scene struct {
 	Moments []Moment
 
 	parts []part
-	top   []node // over the parts
+	top   []four // over the parts
 	order []int32
 	plain bool    // no moments were given
 	eps   float64 // how far from a surface rays begin
@@ -134,7 +134,7 @@ func (s *Scene) ready() {
 			}
 		}
 	}
-	s.top, s.order = nodesOver(boxes, 1, len(boxes) > openMost/2)
+	s.top, s.order = foursOver(boxes, 1)
 	if glow := newShining(s); glow != nil {
 		for k := range s.Moments {
 			m := &s.Moments[k]
@@ -210,44 +210,14 @@ func (s *Scene) first(r *Ray, m *Moment, o *searches, any bool) (out met, found 
 		return out, false
 	}
 	w := newWalker(r)
-	top := 0
-	push := func(c int32, at float32) bool { // whether to end
-		if c >= 0 {
-			o.over.child[top], o.over.enter[top] = c, at
-			top++
-			return false
-		}
-		if (^c)&(1<<leafBits-1) == 0 {
-			return false
-		}
-		k := s.order[(^c)>>leafBits]
-		if s.firstOf(r, &w, m, k, &o.within, &out, any) {
-			found = true
-		}
-		return found && any
-	}
-	o.over.child[0], o.over.enter[0], top = 0, 0, 1
-	for top > 0 {
-		if top--; o.over.enter[top] > w.far {
-			continue
-		}
-		n := &s.top[o.over.child[top]]
-		d0, in0 := w.meets(&n.box[0])
-		d1, in1 := w.meets(&n.box[1])
-		near, far := 0, 1 // leaves are looked into at once, the nearer one first; of nodes it is the last on the stack
-		if in0 && in1 && d1 < d0 {
-			near, far = 1, 0
-		}
-		in, at := [2]bool{in0, in1}, [2]float32{d0, d1}
-		sides := [2]int{near, far}
-		if n.child[near] >= 0 && n.child[far] >= 0 {
-			sides = [2]int{far, near}
-		}
-		for _, side := range sides {
-			if in[side] && at[side] <= w.far && push(n.child[side], at[side]) {
-				return out, true
+	c, top := descend(s.top, &w, &o.over, 0, 0)
+	for c < 0 {
+		if s.firstOf(r, &w, m, s.order[^c>>leafBits], &o.within, &out, any) {
+			if found = true; any {
+				break
 			}
 		}
+		c, top = descend(s.top, &w, &o.over, top, -1)
 	}
 	return out, found
 }

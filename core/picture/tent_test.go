@@ -124,3 +124,47 @@ func TestNoSeamBesideWhatShines(t *testing.T) {
 		}
 	}
 }
+
+// TestMasksAndShadowMakeAlpha puts two balls on a clear ground: what the masks cover and the shadow hides is what the
+// picture hides, pixel by pixel, edges included.
+func TestMasksAndShadowMakeAlpha(t *testing.T) {
+	s := &Scene{Sky: even(0.5), Catch: true, Floor: -30, Camera: Camera{Eye: vec(0, 60, 200), Focal: 40}}
+	s.Lights = []Light{&Panel{Mid: vec(80, 120, 40), Across: vec(-20, 0, 20), Up: vec(10, -20, 10), Radiance: RGB{9, 9, 9}}}
+	moved := ball(14)
+	for i := range moved {
+		for k := range moved[i] {
+			moved[i][k] = moved[i][k].Times(0.4).Add(vec(35, -18, 10))
+		}
+	}
+	s.Surfaces = []Surface{{Corners: ball(14), Material: white(), Mask: 1}, {Corners: moved, Material: white(), Mask: 2}}
+	f := NewFilm(60, 40, 4)
+	f.Mask(2)
+	if err := s.Make(context.Background(), f, 12, func(int) bool { return true }); err != nil {
+		t.Fatal(err)
+	}
+	p := f.Picture()
+	passes := f.Passes(p, true, "large", "small")
+	shadow := 0
+	for i, a := range p.Alpha {
+		dark := named(passes, "shadow.Y")[i]
+		if sum := float64(named(passes, "mask.large")[i] + named(passes, "mask.small")[i] + dark); math.Abs(sum-a) > 0.02 {
+			t.Errorf("pixel %d: masks and shadow %.3f, alpha %.3f", i, sum, a)
+		}
+		if dark > 0.2 {
+			shadow++
+		}
+	}
+	if shadow < 50 {
+		t.Errorf("%d pixels in the shadow", shadow)
+	}
+}
+
+// TestAsManySamplesAsAreAsked counts them, also where they are too few to tell anything of the noise.
+func TestAsManySamplesAsAreAsked(t *testing.T) {
+	for n := 1; n <= 9; n++ {
+		f := NewFilm(12, 8, 1)
+		if err := ridges().Make(context.Background(), f, n, func(int) bool { return true }); err != nil || f.Samples() != n {
+			t.Errorf("%d samples, want %d: %v", f.Samples(), n, err)
+		}
+	}
+}

@@ -1,7 +1,9 @@
 package picture
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"bildhauer/core/geom"
 )
@@ -60,12 +62,7 @@ func NewTree(tris []([3]geom.Vec3)) *Tree {
 		}
 	}
 	t := &Tree{tris: make([]triangle, len(tris))}
-	nodes, ids := nodesOver(boxes, leafMost, false)
-	if t.nodes = fours(nodes); needs(t.nodes) > openMost {
-		nodes, ids = nodesOver(boxes, leafMost, true)
-		t.nodes = fours(nodes)
-	}
-	t.ids = ids
+	t.nodes, t.ids = foursOver(boxes, leafMost)
 	for i, k := range t.ids {
 		t.tris[i] = given[k]
 	}
@@ -73,7 +70,8 @@ func NewTree(tris []([3]geom.Vec3)) *Tree {
 }
 
 // nodesOver builds the nodes of a tree over boxes, with so many in a leaf at most, and returns in which order
-// the leaves have them. Even splits, into halves of the same number, make a tree of 31 levels at most.
+// the leaves have them. Even splits, into halves of the same number along the longest axis, make a tree of 31 levels at
+// most.
 func nodesOver(boxes []bounds, most int, even bool) ([]node, []int32) {
 	b := &treeBuilder{box: boxes, mid: make([][3]float32, len(boxes)), order: make([]int32, len(boxes)), most: most, even: even}
 	for i := range boxes {
@@ -180,12 +178,12 @@ func (b *treeBuilder) boundsOf(from, to int) bounds {
 
 // split sorts a range into two and returns where the second begins.
 func (b *treeBuilder) split(from, to int) int {
-	if b.even {
-		return (from + to) / 2
-	}
 	mids := noBounds
 	for _, k := range b.order[from:to] {
 		mids.take(b.mid[k])
+	}
+	if b.even {
+		return b.halve(from, to, &mids)
 	}
 	axis, at, least := -1, 0, float32(math.Inf(1))
 	for a := range 3 {
@@ -235,6 +233,18 @@ func (b *treeBuilder) split(from, to int) int {
 	return i
 }
 
+// halve sorts a range into halves along the longest axis of their middles.
+func (b *treeBuilder) halve(from, to int, mids *bounds) int {
+	axis := 0
+	for a := range 3 {
+		if mids[a+3]-mids[a] > mids[axis+3]-mids[axis] {
+			axis = a
+		}
+	}
+	slices.SortFunc(b.order[from:to], func(i, j int32) int { return cmp.Compare(b.mid[i][axis], b.mid[j][axis]) })
+	return (from + to) / 2
+}
+
 func binOf(v, lo, wide float32) int { return min(bins-1, int(bins*(v-lo)/wide)) }
 
 // walker is a ray as the tree wants it; for triangles with axes so that its direction runs mostly
@@ -282,14 +292,6 @@ func (w *walker) shear() {
 	}
 	w.sx, w.sy, w.sz = d[w.kx]/d[k], d[w.ky]/d[k], 1/d[k]
 	w.sheared = true
-}
-
-// meets returns where the ray enters a box, if it does. It has no branches: what they are is hard to foresee.
-func (w *walker) meets(b *[2][3]float32) (float32, bool) {
-	nx, ny, nz := w.neg[0]&1, w.neg[1]&1, w.neg[2]&1
-	in := max(w.near, (b[nx][0]-w.from[0])*w.inv[0], (b[ny][1]-w.from[1])*w.inv[1], (b[nz][2]-w.from[2])*w.inv[2])
-	out := min(w.far, (b[nx^1][0]-w.from[0])*w.inv[0], (b[ny^1][1]-w.from[1])*w.inv[1], (b[nz^1][2]-w.from[2])*w.inv[2])
-	return in, !(in > out*boxSlack) // what is no number lies in the plane of a side: it is looked into
 }
 
 // boxSlack allows for the rounding of three products, each of half a unit in the last

@@ -12,6 +12,18 @@ type four struct {
 // none is a leaf without triangles.
 var none = leaf(0, 0)
 
+// foursOver builds the nodes of a tree over boxes, with so many in a leaf at most, and returns in which order the leaves
+// have them. It leaves no more ways open than there is room for.
+func foursOver(boxes []bounds, most int) ([]four, []int32) {
+	nodes, order := nodesOver(boxes, most, false)
+	out := fours(nodes)
+	if needs(out) > openMost {
+		nodes, order = nodesOver(boxes, most, true)
+		out = fours(nodes)
+	}
+	return out, order
+}
+
 // fours puts binary nodes together: of a node's children the one with the largest surface gives place to its own, as
 // long as there is room.
 func fours(nodes []node) []four {

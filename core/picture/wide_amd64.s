@@ -5,6 +5,24 @@
 DATA slack<>+0(SB)/4, $0x3f800003
 GLOBL slack<>(SB), RODATA|NOPTR, $4
 
+// FOUR loads a figure four times.
+#define FOUR(at, to) \
+	MOVSS  at, to; \
+	SHUFPS $0, to, to
+
+// PLANE works out where the ray passes four sides, of the nodes' field at, as far in as side tells.
+#define PLANE(at, side, from, inv, to) \
+	MOVUPS (at)(DX)(side*1), to; \
+	SUBPS  from, to; \
+	MULPS  inv, to
+
+// SIDES works out where a node has the nearer and the farther sides of an axis.
+#define SIDES(neg, near, far) \
+	MOVBLZX neg, near; \
+	SHLQ    $4, near; \
+	MOVQ    near, far; \
+	XORQ    $16, far
+
 // func descendFour(nodes *four, w *walker, open *ways, top int, at int32) (leaf int32, left int)
 //
 // X0..X2 from, X3..X5 inv, X6 near, X7 far, X8 the slack, each four times.
@@ -15,36 +33,18 @@ TEXT ·descendFour(SB), NOSPLIT, $32-56
 	MOVQ    open+16(FP), R8
 	MOVQ    top+24(FP), CX
 	MOVLQSX at+32(FP), AX
-	MOVSS   (walker_from+0)(DI), X0
-	MOVSS   (walker_from+4)(DI), X1
-	MOVSS   (walker_from+8)(DI), X2
-	MOVSS   (walker_inv+0)(DI), X3
-	MOVSS   (walker_inv+4)(DI), X4
-	MOVSS   (walker_inv+8)(DI), X5
-	MOVSS   walker_near(DI), X6
-	MOVSS   walker_far(DI), X7
-	MOVSS   slack<>(SB), X8
-	SHUFPS  $0, X0, X0
-	SHUFPS  $0, X1, X1
-	SHUFPS  $0, X2, X2
-	SHUFPS  $0, X3, X3
-	SHUFPS  $0, X4, X4
-	SHUFPS  $0, X5, X5
-	SHUFPS  $0, X6, X6
-	SHUFPS  $0, X7, X7
-	SHUFPS  $0, X8, X8
-	MOVBLZX (walker_neg+0)(DI), R9
-	MOVBLZX (walker_neg+1)(DI), R10
-	MOVBLZX (walker_neg+2)(DI), R11
-	SHLQ    $4, R9
-	SHLQ    $4, R10
-	SHLQ    $4, R11
-	MOVQ    R9, R12
-	MOVQ    R10, R13
-	MOVQ    R11, BX
-	XORQ    $16, R12
-	XORQ    $16, R13
-	XORQ    $16, BX
+	FOUR((walker_from+0)(DI), X0)
+	FOUR((walker_from+4)(DI), X1)
+	FOUR((walker_from+8)(DI), X2)
+	FOUR((walker_inv+0)(DI), X3)
+	FOUR((walker_inv+4)(DI), X4)
+	FOUR((walker_inv+8)(DI), X5)
+	FOUR(walker_near(DI), X6)
+	FOUR(walker_far(DI), X7)
+	FOUR(slack<>(SB), X8)
+	SIDES((walker_neg+0)(DI), R9, R12)
+	SIDES((walker_neg+1)(DI), R10, R13)
+	SIDES((walker_neg+2)(DI), R11, BX)
 	TESTQ   AX, AX
 	JLT     pop
 
@@ -53,30 +53,18 @@ node:
 	// instructions return the second then, which leaves it out.
 	SHLQ   $7, AX
 	LEAQ   (SI)(AX*1), DX
-	MOVUPS (four_box+0)(DX)(R9*1), X9
-	SUBPS  X0, X9
-	MULPS  X3, X9
-	MAXPS  X6, X9
-	MOVUPS (four_box+0)(DX)(R12*1), X12
-	SUBPS  X0, X12
-	MULPS  X3, X12
-	MINPS  X7, X12
-	MOVUPS (four_box+32)(DX)(R10*1), X10
-	SUBPS  X1, X10
-	MULPS  X4, X10
-	MAXPS  X9, X10
-	MOVUPS (four_box+32)(DX)(R13*1), X13
-	SUBPS  X1, X13
-	MULPS  X4, X13
-	MINPS  X12, X13
-	MOVUPS (four_box+64)(DX)(R11*1), X11
-	SUBPS  X2, X11
-	MULPS  X5, X11
-	MAXPS  X10, X11
-	MOVUPS (four_box+64)(DX)(BX*1), X12
-	SUBPS  X2, X12
-	MULPS  X5, X12
-	MINPS  X13, X12
+	PLANE(four_box+0, R9, X0, X3, X9)
+	MAXPS    X6, X9
+	PLANE(four_box+0, R12, X0, X3, X12)
+	MINPS    X7, X12
+	PLANE(four_box+32, R10, X1, X4, X10)
+	MAXPS    X9, X10
+	PLANE(four_box+32, R13, X1, X4, X13)
+	MINPS    X12, X13
+	PLANE(four_box+64, R11, X2, X5, X11)
+	MAXPS    X10, X11
+	PLANE(four_box+64, BX, X2, X5, X12)
+	MINPS    X13, X12
 	MULPS  X8, X12
 	MOVAPS X11, X9
 	CMPPS  X12, X9, $2

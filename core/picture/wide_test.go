@@ -72,11 +72,22 @@ func tiles(n int) (out [][3]geom.Vec3) {
 // TestRaysInThePlaneOfSidesMeet sends rays along the sides of boxes, straight down onto the corners of tiles.
 func TestRaysInThePlaneOfSidesMeet(t *testing.T) {
 	tree := NewTree(tiles(32))
-	for i := -15; i < 15; i++ {
-		for j := -15; j < 15; j++ {
+	s := &Scene{Sky: even(1)}
+	for k := range 4 { // the same in four parts, whose boxes end there, too
+		by := vec(float64(16*(k%2)-8), float64(16*(k/2)-8), 0)
+		pose := &Pose{Rows: [3]geom.Vec3{{X: 1}, {Y: 1}, {Z: 1}}, By: by, Size: 1, Shown: true}
+		s.Bodies = append(s.Bodies, Body{Form: NewForm(tiles(16), nil, nil), Looks: []Look{{white(), 0}}, Pose: pose})
+	}
+	s.ready()
+	var memory searches
+	for i := -16; i < 16; i++ {
+		for j := -16; j < 16; j++ {
 			ray := Ray{From: vec(float64(i), float64(j), 9), Dir: vec(0, 0, -1), Far: math.Inf(1)}
 			if h, ok := tree.First(&ray); !ok || math.Abs(h.Dist-9) > 1e-6 {
 				t.Fatalf("down onto %d, %d: %v at %g", i, j, ok, h.Dist)
+			}
+			if h, ok := s.first(&ray, &s.Moments[0], &memory, false); !ok || math.Abs(h.Dist-9) > 1e-6 {
+				t.Fatalf("down onto parts at %d, %d: %v at %g", i, j, ok, h.Dist)
 			}
 		}
 	}
@@ -99,6 +110,31 @@ func TestUnevenTreesAreBounded(t *testing.T) {
 		ray := Ray{From: vec(x*1.002, 0, 0), Dir: vec(-1, 0, 0), Far: math.Inf(1)}
 		if h, ok := tree.First(&ray); !ok || int(h.ID) != k {
 			t.Fatalf("met %d, want %d", h.ID, k)
+		}
+	}
+	// Splits into halves find the same, and are few upon each other.
+	halves := &Tree{tris: make([]triangle, len(tris))}
+	boxes := make([]bounds, len(tris))
+	for i, tri := range tris {
+		boxes[i] = noBounds
+		for _, v := range tri {
+			boxes[i].take([3]float32{float32(v.X), float32(v.Y), float32(v.Z)})
+		}
+	}
+	nodes, ids := nodesOver(boxes, leafMost, true)
+	halves.nodes, halves.ids = fours(nodes), ids
+	for i, k := range ids {
+		for c, v := range tris[k] {
+			halves.tris[i][c] = [3]float32{float32(v.X), float32(v.Y), float32(v.Z)}
+		}
+	}
+	if n := needs(halves.nodes); n > 3*12 {
+		t.Errorf("halves leave %d ways open", n)
+	}
+	for k := 0; k < len(tris); k += 7 {
+		ray := Ray{From: vec(tris[k][0].X*1.002, 0, 0), Dir: vec(-1, 0, 0), Far: math.Inf(1)}
+		if h, ok := halves.First(&ray); !ok || int(h.ID) != k {
+			t.Fatalf("by halves met %d, want %d", h.ID, k)
 		}
 	}
 	// A chain in which each node has one leaf and the rest.
