@@ -72,12 +72,7 @@ func tiles(n int) (out [][3]geom.Vec3) {
 // TestRaysInThePlaneOfSidesMeet sends rays along the sides of boxes, straight down onto the corners of tiles.
 func TestRaysInThePlaneOfSidesMeet(t *testing.T) {
 	tree := NewTree(tiles(32))
-	s := &Scene{Sky: even(1)}
-	for k := range 4 { // the same in four parts, whose boxes end there, too
-		by := vec(float64(16*(k%2)-8), float64(16*(k/2)-8), 0)
-		pose := &Pose{Rows: [3]geom.Vec3{{X: 1}, {Y: 1}, {Z: 1}}, By: by, Size: 1, Shown: true}
-		s.Bodies = append(s.Bodies, Body{Form: NewForm(tiles(16), nil, nil), Looks: []Look{{white(), 0}}, Pose: pose})
-	}
+	s := &Scene{Surfaces: []Surface{{Corners: tiles(32), Material: white()}}} // its box ends where the outer ones run
 	s.ready()
 	var memory searches
 	for i := -16; i < 16; i++ {
@@ -87,7 +82,7 @@ func TestRaysInThePlaneOfSidesMeet(t *testing.T) {
 				t.Fatalf("down onto %d, %d: %v at %g", i, j, ok, h.Dist)
 			}
 			if h, ok := s.first(&ray, &s.Moments[0], &memory, false); !ok || math.Abs(h.Dist-9) > 1e-6 {
-				t.Fatalf("down onto parts at %d, %d: %v at %g", i, j, ok, h.Dist)
+				t.Fatalf("down onto a part at %d, %d: %v at %g", i, j, ok, h.Dist)
 			}
 		}
 	}
