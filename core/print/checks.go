@@ -188,17 +188,18 @@ func (b *below) ledges(m *mesh.Mesh) error {
 	for _, z := range heights {
 		cuts = append(cuts, 2*int64(z)-1, 2*int64(z)+1)
 	}
-	byCut := crossing(m, cuts)
+	cutter := newCutter(m)
+	byCut := cutter.crossing(cuts)
 	lo, _ := m.Box()
 	for i, z := range heights {
 		if b.flat[z] < smallest {
 			continue
 		}
-		under, err := section(m, byCut[2*i], cuts[2*i])
+		under, err := cutter.section(byCut[2*i], cuts[2*i])
 		if err != nil {
 			return err
 		}
-		above, err := section(m, byCut[2*i+1], cuts[2*i+1])
+		above, err := cutter.section(byCut[2*i+1], cuts[2*i+1])
 		if err != nil {
 			return err
 		}

@@ -133,11 +133,12 @@ func uprights(ctx context.Context, m *mesh.Mesh, layers []Layer, list []tight) (
 			cuts = append(cuts, 2*int64(math.Floor(z/m.Step))+1)
 		}
 	}
-	byCut := crossing(m, cuts)
+	cutter := newCutter(m)
+	byCut := cutter.crossing(cuts)
 	index := make([]*gauge.Gauge, len(cuts))
 	err := parallel.Each(len(cuts), func(i int) error {
 		progress.Needed(ctx)
-		r, err := section(m, byCut[i], cuts[i])
+		r, err := cutter.section(byCut[i], cuts[i])
 		index[i] = gauge.New(gauge.LoopsOf(r))
 		return err
 	})

@@ -47,10 +47,11 @@ func Slice(ctx context.Context, m *mesh.Mesh, first, height float64) ([]Layer, e
 		cuts[i] = 2*int64(math.Floor((lo[2]+z-l.Height/2)/m.Step)) + 1
 	}
 	progress.Needed(ctx)
-	byLayer := crossing(m, cuts)
+	c := newCutter(m)
+	byLayer := c.crossing(cuts)
 	err = parallel.Each(n, func(i int) (err error) {
 		progress.Needed(ctx)
-		if layers[i].Area, err = section(m, byLayer[i], cuts[i]); err != nil {
+		if layers[i].Area, err = c.section(byLayer[i], cuts[i]); err != nil {
 			return fmt.Errorf("layer %d: %w", i+1, err)
 		}
 		return ctx.Err()
@@ -86,13 +87,21 @@ func heightsOf(tall, first, height float64) ([]float64, error) {
 	return out, nil
 }
 
+// cutter cuts a mesh into sections.
+type cutter struct {
+	m     *mesh.Mesh
+	twins []int32 // see mesh.Twins
+}
+
+func newCutter(m *mesh.Mesh) *cutter { return &cutter{m, mesh.Twins(len(m.Verts), m.Tris)} }
+
 // crossing lists the triangles that each plane crosses; planes are in rising order.
-func crossing(m *mesh.Mesh, cuts []int64) [][]int32 {
+func (c *cutter) crossing(cuts []int64) [][]int32 {
 	out := make([][]int32, len(cuts))
-	for k, t := range m.Tris {
+	for k, t := range c.m.Tris {
 		lo, hi := int64(math.MaxInt64), int64(math.MinInt64)
 		for _, v := range t {
-			z := 2 * int64(m.Verts[v][2])
+			z := 2 * int64(c.m.Verts[v][2])
 			lo, hi = min(lo, z), max(hi, z)
 		}
 		// The first plane above the lowest corner, by halving.
@@ -111,45 +120,24 @@ func crossing(m *mesh.Mesh, cuts []int64) [][]int32 {
 	return out
 }
 
-// section joins what one plane cuts to outlines, the solid on their left.
-func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
-	ways := newWays(len(tris))
-	for _, k := range tris {
-		t := m.Tris[k]
-		var down, up [2]int32
-		for i, a := range t {
-			b := t[(i+1)%3]
-			above, later := 2*int64(m.Verts[a][2]) > cut, 2*int64(m.Verts[b][2]) > cut
-			edge := [2]int32{min(a, b), max(a, b)}
-			switch {
-			case above && !later:
-				down = edge
-			case !above && later:
-				up = edge
-			}
-		}
-		ways.put(down, up)
-	}
-	at := func(e [2]int32) plane.Point {
-		a, b := m.Verts[e[0]], m.Verts[e[1]]
-		s := float64(cut-2*int64(a[2])) / float64(2*(int64(b[2])-int64(a[2])))
-		mix := func(p, q int32) int32 { return p + int32(math.Round(float64(q-p)*s)) }
-		return plane.Point{X: mix(a[0], b[0]), Y: mix(a[1], b[1])}
-	}
+// section joins what one plane cuts of triangles to outlines, the solid on their left: from each triangle to the one
+// beyond the side at which the plane leaves it.
+func (c *cutter) section(tris []int32, cut int64) (plane.Region, error) {
+	taken := make([]uint64, len(c.m.Tris)/64+1)
 	var loops []plane.Loop
-	for i := range ways.list {
-		if ways.list[i].taken {
-			continue
-		}
+	for _, k := range tris {
 		var loop plane.Loop
-		for w := &ways.list[i]; !w.taken; {
-			w.taken = true
-			if p := at(w.from); len(loop) == 0 || loop[len(loop)-1] != p {
+		for taken[k/64]>>(k%64)&1 == 0 {
+			taken[k/64] |= 1 << (k % 64)
+			down, up := c.sides(k, cut)
+			if p := c.at(k, down, cut); len(loop) == 0 || loop[len(loop)-1] != p {
 				loop = append(loop, p)
 			}
-			if w = ways.find(w.to); w == nil {
+			next := c.twins[3*k+up]
+			if next < 0 {
 				return nil, fmt.Errorf("the solid is open there")
 			}
+			k = next / 3
 		}
 		if len(loop) > 1 && loop[0] == loop[len(loop)-1] {
 			loop = loop[:len(loop)-1]
@@ -165,59 +153,30 @@ func section(m *mesh.Mesh, tris []int32, cut int64) (plane.Region, error) {
 	return plane.Fill(loops, plane.NonZero)
 }
 
-// way is what a plane cuts of a triangle: from one of its edges to another.
-type way struct {
-	from, to [2]int32 // ends of the edges
-	taken    bool
-}
-
-// ways finds ways by where they begin, in a table of twice as many places with open addresses.
-type ways struct {
-	list  []way
-	table []slot
-}
-
-// slot is a place of the table: the ends of an edge, and the number in the list and one more.
-type slot struct {
-	ends   uint64
-	number int32
-}
-
-func newWays(n int) *ways {
-	size := 4
-	for size < 2*n {
-		size *= 2
+// sides returns the side of a triangle that runs down through a plane, and the one that runs up.
+func (c *cutter) sides(k int32, cut int64) (down, up int32) {
+	t := c.m.Tris[k]
+	var above [3]bool
+	for i, v := range t {
+		above[i] = 2*int64(c.m.Verts[v][2]) > cut
 	}
-	return &ways{list: make([]way, 0, n), table: make([]slot, size)}
-}
-
-// place returns where the way from an edge is in the table, or where it would be.
-func (w *ways) place(from [2]int32) (s *slot, ends uint64) {
-	ends = uint64(uint32(from[0]))<<32 | uint64(uint32(from[1]))
-	h := (ends ^ ends>>29) * 0xbf58476d1ce4e5b9
-	mask := len(w.table) - 1
-	for i := int(h>>33) & mask; ; i = (i + 1) & mask {
-		if s = &w.table[i]; s.number == 0 || s.ends == ends {
-			return s, ends
+	for i := range int32(3) {
+		switch later := above[(i+1)%3]; {
+		case above[i] && !later:
+			down = i
+		case !above[i] && later:
+			up = i
 		}
 	}
+	return down, up
 }
 
-func (w *ways) put(from, to [2]int32) {
-	s, ends := w.place(from)
-	if s.number != 0 {
-		w.list[s.number-1].to = to
-		return
-	}
-	w.list = append(w.list, way{from: from, to: to})
-	*s = slot{ends, int32(len(w.list))}
-}
-
-// find returns the way from an edge, nil if there is none.
-func (w *ways) find(from [2]int32) *way {
-	s, _ := w.place(from)
-	if s.number == 0 {
-		return nil
-	}
-	return &w.list[s.number-1]
+// at returns where a side of a triangle passes a plane. Both triangles of the side work out the same.
+func (c *cutter) at(k, side int32, cut int64) plane.Point {
+	t := &c.m.Tris[k]
+	i, j := t[side], t[(side+1)%3]
+	a, b := c.m.Verts[min(i, j)], c.m.Verts[max(i, j)]
+	s := float64(cut-2*int64(a[2])) / float64(2*(int64(b[2])-int64(a[2])))
+	mix := func(p, q int32) int32 { return p + int32(math.Round(float64(q-p)*s)) }
+	return plane.Point{X: mix(a[0], b[0]), Y: mix(a[1], b[1])}
 }
