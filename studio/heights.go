@@ -72,6 +72,6 @@ func (s *Studio) ColoursByHeight(ctx context.Context, id string, base int64, h H
 		flat.Front.Width, flat.Front.Height, flat.Back.Width, flat.Back.Height = 0, 0, 0, 0
 		patches[o.ID] = recipe.PartPatch{Role: &recipe.Role{}, Level: new(0), MeasuresPatch: recipe.MeasuresPatch{All: &flat}}
 	}
-	edits = append(edits, &recipe.EditParts{Parts: patches}, &recipe.SetPrint{Roll: new(0.0), Tilt: new(0.0)}, &recipe.SetSize{Lying: new("")})
+	edits = append(edits, &recipe.EditParts{Parts: patches}, &recipe.SetPrint{"roll": 0, "tilt": 0}, &recipe.SetSize{Lying: new("")})
 	return s.Change(ctx, id, base, recipe.Change{Label: fmt.Sprintf("%d colours by height", len(heights)), Edits: edits})
 }

@@ -7,6 +7,8 @@ import (
 	"errors"
 	"fmt"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/recipe"
 	"bildhauer/store"
@@ -94,8 +96,8 @@ func labelOf(s string) string {
 	switch {
 	case len(r) == 0:
 		return "Change"
-	case len(r) > int(recipe.NameLimit.Max):
-		return string(r[:int(recipe.NameLimit.Max)-1]) + "…"
+	case len(r) > int(terms.Of("name").Max):
+		return string(r[:int(terms.Of("name").Max)-1]) + "…"
 	}
 	return s
 }

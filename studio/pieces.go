@@ -10,6 +10,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/recipe"
 	"bildhauer/core/stages"
@@ -130,10 +132,10 @@ func cleanName(name string) string {
 		}
 		return r
 	}, strings.ToValidUTF8(name, "?"))
-	if utf8.RuneCountInString(name) > int(recipe.NameLimit.Max) {
+	if utf8.RuneCountInString(name) > int(terms.Of("name").Max) {
 		r := []rune(name)
 		ext := []rune(filepath.Ext(name))
-		keep := int(recipe.NameLimit.Max) - min(len(ext), 12) - 1
+		keep := int(terms.Of("name").Max) - min(len(ext), 12) - 1
 		name = string(r[:keep]) + "…" + string(ext[:min(len(ext), 12)])
 	}
 	return name
@@ -157,8 +159,8 @@ const resolveAtOnce = 100_000
 // Create makes a piece of one or several artwork files. They are read first;
 // what can't be read makes no piece.
 func (s *Studio) Create(ctx context.Context, files ...File) (string, error) {
-	if n := float64(len(files)); recipe.SheetsLimit.Check(n) != nil {
-		return "", input("a piece is made of 1 to %g files", recipe.SheetsLimit.Max)
+	if n := float64(len(files)); terms.Of("sheets").Check(n) != nil {
+		return "", input("a piece is made of 1 to %g files", terms.Of("sheets").Max)
 	}
 	r := recipe.New()
 	var kept []store.File
@@ -281,7 +283,7 @@ func (s *Studio) Duplicate(ctx context.Context, id string, admit func(bytes int6
 // shortened puts an ending to a name that still fits.
 func shortened(name, ending string) string {
 	r := []rune(name)
-	return string(r[:min(len(r), int(recipe.NameLimit.Max)-len(ending))]) + ending
+	return string(r[:min(len(r), int(terms.Of("name").Max)-len(ending))]) + ending
 }
 
 // Delete puts a piece away; it waits to be brought back (BringBack).

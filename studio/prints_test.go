@@ -303,8 +303,7 @@ func TestAPieceIsPrinted(t *testing.T) {
 		t.Errorf("forgotten: %+v", list)
 	}
 	// What does not fit on the bed is not sent.
-	copies := 200
-	change(t, s, id, "Copies", &recipe.SetPrint{Copies: &copies})
+	change(t, s, id, "Copies", &recipe.SetPrint{"copies": 200})
 	if _, err := s.SendPrint(t.Context(), piece(t, s, id)); err == nil || !strings.Contains(err.Error(), "fit") {
 		t.Errorf("200 copies: %v", err)
 	}

@@ -11,6 +11,8 @@ import (
 	"strings"
 	"time"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/recipe"
 	"bildhauer/store"
 )
@@ -51,7 +53,7 @@ func (s *Studio) KeepVersion(ctx context.Context, piece, name string) (Version, 
 	if name == "" {
 		return Version{}, input("give the version a name")
 	}
-	if err := recipe.NameLimit.Check(float64(len([]rune(name)))); err != nil {
+	if err := terms.Of("name").Check(float64(len([]rune(name)))); err != nil {
 		return Version{}, input("%v", err)
 	}
 	doc, err := json.Marshal(p.Recipe)

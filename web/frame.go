@@ -5,8 +5,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/csrf"
 
 	"bildhauer/core/read"
-	"bildhauer/core/recipe"
-	"bildhauer/core/units"
+	"bildhauer/core/show"
 )
 
 // Step is an entry of the rail. Its page module has the same key.
@@ -30,20 +29,12 @@ var Steps = []Step{
 	{"release", "Release", "check and download", partsPane},
 }
 
-// frame tells the page what it may not know by itself: the steps, the limits of
-// all figures, the units, and how large a file may be.
+// frame tells the page what is not in the modules that are made of the tables (core/terms): the steps,
+// the ready materials, and how large a file may be.
 func (h *server) frame(c fiber.Ctx) error {
-	limits := map[string]recipe.Limit{}
-	for _, l := range recipe.Limits() {
-		limits[l.Name] = l
-	}
-	for _, l := range recipe.MendLimits() {
-		limits["mend."+l.Name] = l.Limit
-	}
 	return c.JSON(
 		fiber.Map{
-			"steps": Steps, "limits": limits, "units": units.MMPerUnit, "finenesses": recipe.Finenesses,
-			"maxMB": read.MaxBytes >> 20, "scene": sceneWords(), "print": printWords(),
+			"steps": Steps, "maxMB": read.MaxBytes >> 20, "materials": show.Materials(),
 		},
 	)
 }

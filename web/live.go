@@ -16,6 +16,7 @@ import (
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 	"bildhauer/core/stages"
+	"bildhauer/core/terms"
 	"bildhauer/core/units"
 )
 
@@ -123,7 +124,7 @@ func frameOf(t *show.Still, shown *stages.Shown, motion *recipe.Motion, frame fl
 	for _, b := range shown.Shapes() {
 		of := map[string]liveLook{}
 		for i := range b.Owners {
-			for _, face := range recipe.FaceGroups[1:] {
+			for _, face := range terms.Names("faces")[1:] {
 				m := t.Material(&b.Owners[i], face)
 				of[b.Owners[i].ID+" "+face] = lookOf(&m)
 			}

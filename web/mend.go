@@ -97,12 +97,9 @@ func (h *server) mending(c fiber.Ctx) error {
 	for i, k := range mend.Kinds {
 		kinds[i] = fiber.Map{"name": k.Name, "title": k.Title, "matters": k.Matters, "harm": k.Harm}
 	}
-	limits := make([]fiber.Map, 0, len(recipe.MendLimits()))
-	for _, l := range recipe.MendLimits() {
-		limits = append(limits, fiber.Map{
-			"name": l.Name, "what": l.What, "hint": l.Hint, "unit": l.Unit, "min": l.Min, "max": l.Max, "step": l.Step,
-			"value": p.Recipe.Mends.Limit(l),
-		})
+	limits := map[string]float64{}
+	for _, name := range recipe.MendLimits() {
+		limits[name] = p.Recipe.Mends.Limit(name)
 	}
 	fonts := font.Shipped()
 	for _, f := range p.Recipe.Sheets.Fonts {

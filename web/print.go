@@ -8,18 +8,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/print"
-	"bildhauer/core/recipe"
 	"bildhauer/store"
 	"bildhauer/studio"
 )
-
-// printWords is what the page chooses a printer from.
-func printWords() fiber.Map {
-	return fiber.Map{
-		"beds": print.Beds, "bedNames": recipe.Beds, "materials": recipe.Filaments, "infills": recipe.Infills,
-		"skirts": recipe.Skirts, "seams": recipe.Seams, "kinds": print.KindNames,
-	}
-}
 
 // printReport tells what is to be known before the piece is printed.
 func (h *server) printReport(c fiber.Ctx) error {

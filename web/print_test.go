@@ -243,7 +243,7 @@ func TestPrintReports(t *testing.T) {
 	none, layer, price := 0.0, 0.1, 40.0
 	one := recipe.PartPatch{}
 	one.Front.Width, one.Front.Height = &none, &none
-	s.change(id, "No bevel", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"c336699": one}}, &recipe.SetPrint{Layer: &layer, Price: &price})
+	s.change(id, "No bevel", &recipe.EditParts{Parts: map[string]recipe.PartPatch{"c336699": one}}, &recipe.SetPrint{"layer": layer, "price": price})
 	var r print.Report
 	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/print"), &r); err != nil {
 		t.Fatal(err)
@@ -259,7 +259,7 @@ func TestPrintReports(t *testing.T) {
 		t.Errorf("G-code: %.200s", code)
 	}
 	copies := 3
-	s.change(id, "Copies", &recipe.SetPrint{Copies: &copies})
+	s.change(id, "Copies", &recipe.SetPrint{"copies": copies})
 	var laid struct {
 		Places [][2]float64
 		Layers []struct{ T float64 }

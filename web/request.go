@@ -8,11 +8,12 @@ import (
 	"mime/multipart"
 	"strconv"
 
+	"bildhauer/core/terms"
+
 	"github.com/gofiber/fiber/v3"
 
 	"bildhauer/core/progress"
 	"bildhauer/core/read"
-	"bildhauer/core/recipe"
 	"bildhauer/studio"
 )
 
@@ -120,7 +121,7 @@ func slotOf(c fiber.Ctx) int {
 // How many files a piece is made of, and how that is said.
 const pieceHas = "a piece is made of"
 
-var mostSheets = int(recipe.SheetsLimit.Max)
+var mostSheets = int(terms.Of("sheets").Max)
 
 // uploads returns the files of a piece that came along. Each may be as large as the
 // readers take; all together are bounded, too.

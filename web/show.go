@@ -5,20 +5,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"bildhauer/core/recipe"
-	"bildhauer/core/show"
-	"bildhauer/core/stages"
 	"bildhauer/studio"
 )
-
-// sceneWords is what the page chooses scenes from.
-func sceneWords() fiber.Map {
-	return fiber.Map{
-		"materials": show.Materials(), "settings": recipe.Settings, "surroundings": recipe.SurroundingNames,
-		"backdrops": recipe.Backdrops, "contrasts": recipe.Contrasts, "faces": recipe.FaceGroups, "lamps": recipe.LampKinds,
-		"moves": show.Moves, "orders": show.Orders, "units": show.Units, "pivots": show.Pivots, "eases": recipe.Eases, "rates": recipe.Rates, "formats": stages.PictureFormats,
-	}
-}
 
 // picture sends a picture of a piece as a PNG file.
 func (h *server) picture(c fiber.Ctx) error {

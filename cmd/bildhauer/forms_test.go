@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // sign is a plate of 100 by 50 mm with a disc, a bar and a line in three layers.
@@ -111,7 +112,7 @@ func TestFewerTriangles(t *testing.T) {
 // TestFinerIsMore raises the sign coarsely and finely.
 func TestFinerIsMore(t *testing.T) {
 	last := 0
-	for _, f := range recipe.Finenesses {
+	for _, f := range terms.Finenesses {
 		s, _ := made(t, "--fineness", f.Name)
 		if s.Triangles <= last {
 			t.Errorf("%s has %d triangles, the coarser one %d", f.Name, s.Triangles, last)

@@ -14,8 +14,7 @@ import (
 	"syscall"
 
 	"bildhauer/core/mend"
-	"bildhauer/core/recipe"
-	"bildhauer/core/show"
+	"bildhauer/core/terms"
 	"bildhauer/core/write"
 	"bildhauer/reader"
 )
@@ -96,13 +95,13 @@ func main() {
 }
 
 func help() string {
-	profiles := strings.Join(recipe.Profiles, "|")
+	profiles := strings.Join(terms.Names("profile"), "|")
 	var kinds []string
 	for _, k := range mend.Kinds {
 		kinds = append(kinds, k.Name)
 	}
 	formats := strings.Join(write.Formats, ", ")
-	moves := strings.Join(show.Moves, "|")
+	moves := strings.Join(terms.Names("move"), "|")
 	return strings.NewReplacer("{profiles}", profiles, "{formats}", formats, "{findings}", strings.Join(kinds, ", "), "{moves}", moves).
 		Replace(usage)
 }

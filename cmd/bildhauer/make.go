@@ -14,6 +14,8 @@ import (
 	"strings"
 	"time"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/mend"
 	"bildhauer/core/mesh"
@@ -155,7 +157,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 	length("clearance", func(r *recipe.Recipe, mm float64) { r.Parts.Clearance = mm })
 	fs.Func("fineness", "", func(v string) error {
 		mm := -1.0
-		for _, f := range recipe.Finenesses {
+		for _, f := range terms.Finenesses {
 			if f.Name == v {
 				mm = f.MM
 			}
@@ -187,7 +189,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 		if err != nil {
 			n = -1 // no number is outside the limit, too
 		}
-		if err := recipe.ColoursLimit.Check(float64(n)); err != nil {
+		if err := terms.Of("colours").Check(float64(n)); err != nil {
 			return err
 		}
 		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = n, 0 })
@@ -198,7 +200,7 @@ func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recip
 		if err != nil {
 			d = -1
 		}
-		if err := recipe.ShadeLimit.Check(d); err != nil {
+		if err := terms.Of("shade").Check(d); err != nil {
 			return err
 		}
 		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = 0, d })

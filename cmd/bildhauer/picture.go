@@ -18,6 +18,7 @@ import (
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
 	"bildhauer/core/stages"
+	"bildhauer/core/terms"
 	"bildhauer/studio"
 )
 
@@ -417,8 +418,8 @@ func (p *picturing) setMotion(m *recipe.Motion) error {
 			return fmt.Errorf("%s: %w", p.move, err)
 		}
 		p.kept = &kept.Motion
-	} else if p.move != "" && !slices.Contains(show.Moves, p.move) {
-		return fmt.Errorf("a move is %s, not %.40q", strings.Join(show.Moves, ", "), p.move)
+	} else if p.move != "" && !slices.Contains(terms.Names("move"), p.move) {
+		return fmt.Errorf("a move is %s, not %.40q", strings.Join(terms.Names("move"), ", "), p.move)
 	}
 	if !p.clip {
 		p.from, p.to = 0, 0

@@ -7,7 +7,7 @@ import (
 	"net"
 
 	"bildhauer/core/print"
-	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 	"bildhauer/printer"
 	"bildhauer/web"
 )
@@ -16,14 +16,14 @@ import (
 func printerCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
 	fs := newFlags("printer", stderr)
 	listen := fs.String("listen", printer.DefaultListen, "")
-	bed := fs.String("bed", recipe.Beds[0], "")
+	bed := fs.String("bed", terms.Names("bed")[0], "")
 	speed := fs.Float64("speed", 60, "")
 	if err := parseNone(fs, args, stderr); err != nil {
 		return err
 	}
 	size, ok := print.Beds[*bed]
 	if !ok {
-		return wrong(stderr, "--bed is one of %v", recipe.Beds)
+		return wrong(stderr, "--bed is one of %v", terms.Names("bed"))
 	}
 	if !(*speed > 0 && *speed <= 1e6) {
 		return wrong(stderr, "--speed is how many times faster than real it prints, up to a million")

@@ -94,9 +94,9 @@ type Limits struct{ Weld, Gap, Thin, Slot, Tip, Scrap, Refit float64 }
 // LimitsOf returns the limits of a recipe.
 func LimitsOf(m *recipe.Mends) Limits {
 	return Limits{
-		Weld: m.Limit(recipe.WeldLimit), Gap: m.Limit(recipe.GapLimit), Thin: m.Limit(recipe.ThinLimit),
-		Slot: m.Limit(recipe.SlotLimit), Tip: m.Limit(recipe.TipLimit), Scrap: m.Limit(recipe.ScrapLimit),
-		Refit: m.Limit(recipe.RefitLimit),
+		Weld: m.Limit("weld"), Gap: m.Limit("gap"), Thin: m.Limit("thin"),
+		Slot: m.Limit("slot"), Tip: m.Limit("tip"), Scrap: m.Limit("scrap"),
+		Refit: m.Limit("refit"),
 	}
 }
 

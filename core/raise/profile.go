@@ -2,28 +2,38 @@ package raise
 
 import (
 	"fmt"
-	"math"
 	"slices"
+
+	"bildhauer/core/curves"
+	"bildhauer/core/terms"
 )
 
 // Profile is the form of a bevel, named after mouldings.
 type Profile string
 
-// The profiles. On the unit square t runs from the rim inward and f up.
+// Some of the profiles, by name; all are in terms.Profiles.
 const (
-	Chamfer Profile = "chamfer" // straight
-	Round   Profile = "round"   // quarter of an ellipse, upright at the rim, level inside
-	Cove    Profile = "cove"    // its hollow counterpart: level at the rim, upright inside
-	Ogee    Profile = "ogee"    // a cove that turns into a round half way
-	Bead    Profile = "bead"    // a rounded border, set off from the face by a groove
-	Step    Profile = "step"    // stairs, one a segment
-	Pillow  Profile = "pillow"  // a round that runs all the way to the ridge
-	Dome    Profile = "dome"    // the same without an edge on the ridge
-	Custom  Profile = "custom"  // as drawn, see Knot
+	Chamfer Profile = "chamfer"
+	Round   Profile = "round"
+	Cove    Profile = "cove"
+	Ogee    Profile = "ogee"
+	Bead    Profile = "bead"
+	Step    Profile = "step"
+	Pillow  Profile = "pillow"
+	Dome    Profile = "dome"
+	Custom  Profile = "custom" // as drawn, see Knot
 )
 
 // Profiles lists all.
-var Profiles = []Profile{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Dome, Custom}
+var Profiles = profileNames()
+
+func profileNames() []Profile {
+	out := make([]Profile, len(terms.Profiles))
+	for i, p := range terms.Profiles {
+		out[i] = Profile(p.Name)
+	}
+	return out
+}
 
 // Valid returns an error that names the profiles if p is none of them.
 func (p Profile) Valid() error {
@@ -34,7 +44,7 @@ func (p Profile) Valid() error {
 }
 
 // Full reports whether the profile is as wide as the part is.
-func (p Profile) Full() bool { return p == Pillow || p == Dome }
+func (p Profile) Full() bool { return terms.ProfileOf(string(p)).Full }
 
 // Knot is a point of a custom profile and how the piece that leads to it bends:
 // 0 straight, 1 bulging up as far as it can, -1 hollow. A piece is a quadratic
@@ -82,134 +92,36 @@ type Facet struct {
 	d0, d1 [2]float64 // directions (t, f) of the true curve at the ends, for shading
 }
 
-// tracer walks along a profile from the rim.
-type tracer struct {
-	facets []Facet
-	t, f   float64
-}
-
-// line goes straight on; straight up or down when t is where it stands.
-func (c *tracer) line(t, f float64) {
-	if t > c.t {
-		d := [2]float64{t - c.t, f - c.f}
-		c.facets = append(c.facets, Facet{c.t, t, c.f, f, d, d})
-	}
-	c.t, c.f = math.Max(t, c.t), f
-}
-
-// curve goes on along at(u), u from 0 to 1, in n facets; slope(u) is its direction.
-func (c *tracer) curve(n int, at, slope func(u float64) (t, f float64)) {
-	for i := range n {
-		u0, u1 := float64(i)/float64(n), float64(i+1)/float64(n)
-		t, f := at(u1)
-		c.line(t, f)
-		last := &c.facets[len(c.facets)-1]
-		last.d0[0], last.d0[1] = slope(u0)
-		last.d1[0], last.d1[1] = slope(u1)
-	}
-}
-
-// round goes on along a quarter of an ellipse that starts upright.
-func (c *tracer) round(t, f float64, n int) {
-	w, h, t0, f0 := t-c.t, f-c.f, c.t, c.f
-	c.curve(n, func(u float64) (float64, float64) {
-		s, k := math.Sincos(math.Pi / 2 * u)
-		if u == 1 {
-			s, k = 1, 0
+// trace walks along the profile with n facets a curve and returns the facets, and the share of the height
+// that is reached beyond the last. Upright pieces are no facets.
+func (b Bevel) trace(n int) (out []Facet, top float64) {
+	t := 0.0
+	for _, c := range b.line(n) {
+		if c.T > t {
+			out = append(out, Facet{t, c.T, top, c.F, c.D0, c.D1})
 		}
-		return t0 + w*(1-k), f0 + h*s
-	}, func(u float64) (float64, float64) {
-		s, k := math.Sincos(math.Pi / 2 * u)
-		return w * s, h * k
-	})
+		t, top = c.T, c.F
+	}
+	return out, top
 }
 
-// cove goes on along a quarter of an ellipse that starts level.
-func (c *tracer) cove(t, f float64, n int) {
-	w, h, t0, f0 := t-c.t, f-c.f, c.t, c.f
-	c.curve(n, func(u float64) (float64, float64) {
-		s, k := math.Sincos(math.Pi / 2 * u)
-		if u == 1 {
-			s, k = 1, 0
+// line is the line of the profile (core/curves). One that is not known is straight.
+func (b Bevel) line(n int) []curves.Facet {
+	if b.Profile == Custom {
+		knots := make([]curves.Knot, len(b.Curve))
+		for i, k := range b.Curve {
+			knots[i] = curves.Knot{T: k.T, F: k.F, Bend: k.Bend}
 		}
-		return t0 + w*s, f0 + h*(1-k)
-	}, func(u float64) (float64, float64) {
-		s, k := math.Sincos(math.Pi / 2 * u)
-		return w * k, h * s
-	})
-}
-
-// bend goes on along a piece of a custom profile.
-func (c *tracer) bend(k Knot, n int) {
-	if k.T <= c.t || math.Abs(k.Bend) < 1e-3 || k.F == c.f {
-		c.line(k.T, k.F)
-		return
+		return curves.Drawn(knots, n)
 	}
-	t0, f0 := c.t, c.f
-	// The handle: half way at 0, the upper left corner of the box at 1.
-	up := k.Bend
-	if k.F < f0 {
-		up = -up
+	var pieces []curves.Piece
+	for _, p := range terms.ProfileOf(string(b.Profile)).Lines {
+		pieces = append(pieces, curves.Piece{Form: p.Form, T: p.T, F: p.F, Half: p.Half})
 	}
-	ht, hf := t0+(k.T-t0)*(1-up)/2, f0+(k.F-f0)*(1+up)/2
-	c.curve(n, func(u float64) (float64, float64) {
-		v := 1 - u
-		return v*v*t0 + 2*u*v*ht + u*u*k.T, v*v*f0 + 2*u*v*hf + u*u*k.F
-	}, func(u float64) (float64, float64) {
-		v := 1 - u
-		return v*(ht-t0) + u*(k.T-ht), v*(hf-f0) + u*(k.F-hf)
-	})
-}
-
-// trace walks along the profile with n facets a curve and returns the facets,
-// and the share of the height that is reached beyond the last.
-func (b Bevel) trace(n int) ([]Facet, float64) {
-	c := &tracer{}
-	half := max(1, (n+1)/2)
-	switch b.Profile {
-	case Round, Pillow, Dome:
-		c.round(1, 1, n)
-	case Cove:
-		c.cove(1, 1, n)
-	case Ogee:
-		c.cove(0.5, 0.5, half)
-		c.round(1, 1, half)
-	case Bead:
-		c.round(0.5, 1, n)
-		c.cove(1, 0.5, n) // down again, level at the top: a cove upside down
-		c.line(1, 1)
-	case Step:
-		for i := range n {
-			c.line(float64(i+1)/float64(n), c.f)
-			c.line(c.t, float64(i+1)/float64(n))
-		}
-	case Custom:
-		b.traceCurve(c, n)
-	default:
-		c.line(1, 1) // more facets of one plane would change nothing
+	if pieces == nil {
+		pieces = []curves.Piece{{Form: "line", T: 1, F: 1}}
 	}
-	return c.facets, c.f
-}
-
-// traceCurve walks along a custom profile. What lies outside the unit square is
-// brought to its edge, and the last knot to the full width.
-func (b Bevel) traceCurve(c *tracer, n int) {
-	unit := func(v float64) float64 { return math.Max(0, math.Min(1, v)) }
-	for i, k := range b.Curve {
-		k.T, k.F, k.Bend = math.Max(c.t, unit(k.T)), unit(k.F), math.Max(-1, math.Min(1, k.Bend))
-		if i == 0 {
-			k.T, k.Bend = 0, 0
-		}
-		if i == len(b.Curve)-1 && k.T < 1 {
-			c.bend(k, n)
-			c.line(1, k.F)
-			return
-		}
-		c.bend(k, n)
-	}
-	if c.t < 1 {
-		c.line(1, 1)
-	}
+	return curves.Profile(pieces, n)
 }
 
 // facetsFor returns the facets of the profile of which none is narrower than

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/terms"
 )
 
 var errNoMend = errors.New("this mend is not in the list any more")
@@ -123,10 +124,8 @@ type SetMendLimits struct {
 func (e *SetMendLimits) Apply(r *Recipe, _ *artwork.Sheet) error {
 	for name, v := range e.Limits {
 		set(&r.Mends.Limits, name, v)
-		for _, l := range MendLimits() {
-			if l.Name == name && l.Usual == v {
-				delete(r.Mends.Limits, name)
-			}
+		if slices.Contains(MendLimits(), name) && terms.Of(limitPrefix+name).Usual == v {
+			delete(r.Mends.Limits, name)
 		}
 	}
 	return nil

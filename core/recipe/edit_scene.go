@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"bildhauer/core/artwork"
+	"bildhauer/core/terms"
 )
 
 // SetScene changes how the piece is shown; what is nil stays.
@@ -57,7 +58,7 @@ type PaintFaces struct {
 
 // Apply is part of Edit.
 func (e *PaintFaces) Apply(r *Recipe, _ *artwork.Sheet) error {
-	if !slices.Contains(FaceGroups, e.Faces) {
+	if !slices.Contains(terms.Names("faces"), e.Faces) {
 		return errors.New("faces are front, bevel, side or back")
 	}
 	parts := e.Parts

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 )
 
@@ -16,8 +18,8 @@ type AddSheet struct{ Sheet Sheet }
 // Apply is part of Edit.
 func (e *AddSheet) Apply(r *Recipe, _ *artwork.Sheet) error {
 	list := slices.Clone(r.Sheets.All())
-	if float64(len(list)) >= SheetsLimit.Max {
-		return fmt.Errorf("a piece holds at most %g sheets", SheetsLimit.Max)
+	if float64(len(list)) >= terms.Of("sheets").Max {
+		return fmt.Errorf("a piece holds at most %g sheets", terms.Of("sheets").Max)
 	}
 	s := e.Sheet
 	s.Slot = r.Sheets.FreeSlot()
@@ -76,8 +78,8 @@ type AddFont struct{ Font Font }
 
 // Apply is part of Edit.
 func (e *AddFont) Apply(r *Recipe, _ *artwork.Sheet) error {
-	if float64(len(r.Sheets.Fonts)) >= FontsLimit.Max {
-		return fmt.Errorf("a piece holds at most %g fonts", FontsLimit.Max)
+	if float64(len(r.Sheets.Fonts)) >= terms.Of("fonts").Max {
+		return fmt.Errorf("a piece holds at most %g fonts", terms.Of("fonts").Max)
 	}
 	r.Sheets.Fonts = append(r.Sheets.Fonts, e.Font)
 	return nil

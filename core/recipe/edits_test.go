@@ -10,6 +10,8 @@ import (
 	"strings"
 	"testing"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 )
@@ -209,7 +211,7 @@ func TestEditsLeaveTheRecipe(t *testing.T) {
 		&LeaveFindings{List: []Leave{{"tip", []string{"b"}, [2]float64{3, 2}}}}, &SetMendLimits{map[string]float64{"tip": 15}},
 		&KeepFrame{Frame: Frame{Name: "Bed"}, Drop: true}, &KeepFrame{Frame: Frame{"Bed", 100, 100, 5}},
 		&SetSize{Frame: &Frame{"Sign", 300, 80, 4}, Lying: ptr(Upright), Scale: 2}, &EditSheet{Slot: 3, Shift: &[2]float64{4, 5}},
-		&SetPrint{Copies: ptr(3)}, &EditSheet{Slot: 3, Trace: &Tracing{By: "colours", Colours: 3}},
+		&SetPrint{"copies": 3}, &EditSheet{Slot: 3, Trace: &Tracing{By: "colours", Colours: 3}},
 		&ExchangeSheet{
 			Slot:     1,
 			Replaces: "aa01",
@@ -247,7 +249,7 @@ func TestEditsThatDoNotFit(t *testing.T) {
 		"the margin of the frame leaves no room":         &KeepFrame{Frame: Frame{"Bed", 20, 20, 10}},
 		"a frame needs a name":                           &KeepFrame{Frame: Frame{"", 20, 20, 1}},
 		"this frame is not kept any more":                &KeepFrame{Frame: Frame{"Bed", 20, 20, 1}, Drop: true},
-		"the lying can't be":                             &SetSize{Lying: ptr("askew")},
+		"The orientation can be":                         &SetSize{Lying: ptr("askew")},
 		"The stretch of the height must be":              &SetSize{Stretch: ptr(40.0)},
 		"this finding is open already":                   &LeaveFindings{List: []Leave{{Kind: "tip"}}, Reopen: true},
 		"The width must be between":                      &SetSize{MM: ptr(-3.0)},
@@ -263,13 +265,13 @@ func TestEditsThatDoNotFit(t *testing.T) {
 		"A shape's name has at most 120":                 &EditShapes{map[string]ShapePatch{"a": {Name: ptr(strings.Repeat("é", 121))}}},
 		"this sheet was exchanged meanwhile":             &ExchangeSheet{Slot: 1, Replaces: "other", Old: s, New: s},
 		"must be between 1 and 32":                       rimOf("c336699", RimPatch{Segments: ptr(1000)}),
-		"the profile \"wavy\" is not known":              rimOf("c336699", RimPatch{Profile: ptr("wavy")}),
+		"The profile can be chamfer":                     rimOf("c336699", RimPatch{Profile: ptr("wavy")}),
 		"a custom profile needs its points":              rimOf("c336699", RimPatch{Profile: ptr(Custom)}),
 		"point 2 of the profile lies outside its square": rimOf("c336699", RimPatch{Curve: &[]Knot{{}, {T: 2}}}),
 		"on itself":                     roleOf("c336699", Role{Kind: Recess, On: "c336699"}),
-		"the role":                      roleOf("c336699", Role{Kind: "hat"}),
-		"parts are made by colour":      &SetParts{By: ptr("size")},
-		"parts leave together or apart": &SetParts{Fused: ptr("melted")},
+		"The role can be":               roleOf("c336699", Role{Kind: "hat"}),
+		"What parts are made by can be": &SetParts{By: ptr("size")},
+		"The bodies can be together":    &SetParts{Fused: ptr("melted")},
 		"The clearance must be":         &SetParts{Clearance: ptr(-1.0)},
 		"it takes two parts":            &JoinParts{IDs: []string{"c336699"}},
 		"no shape was chosen":           &TakeShapes{From: "c336699"},
@@ -280,7 +282,7 @@ func TestEditsThatDoNotFit(t *testing.T) {
 		}
 	}
 	many := r
-	for range int(SheetsLimit.Max) - 1 {
+	for range int(terms.Of("sheets").Max) - 1 {
 		many = apply(t, many, nil, &AddSheet{Sheet{File: "x"}})
 	}
 	if _, err := (Change{Edits: []Edit{&AddSheet{Sheet{File: "x"}}}}).Apply(many, nil); err == nil ||

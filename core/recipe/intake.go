@@ -6,6 +6,8 @@ import (
 	"slices"
 	"unicode/utf8"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 )
 
@@ -72,10 +74,10 @@ func (in *Intake) made(group string) bool {
 }
 
 func (in *Intake) check() error {
-	if err := EditsLimit.Check(float64(max(len(in.Shapes), len(in.Choice)))); err != nil {
+	if err := terms.Of("edits").Check(float64(max(len(in.Shapes), len(in.Choice)))); err != nil {
 		return err
 	}
-	if err := GroupsLimit.Check(float64(max(len(in.NewGroups), len(in.GroupNames)))); err != nil {
+	if err := terms.Of("groups").Check(float64(max(len(in.NewGroups), len(in.GroupNames)))); err != nil {
 		return err
 	}
 	for _, e := range in.Shapes {
@@ -89,7 +91,7 @@ func (in *Intake) check() error {
 		}
 	}
 	for _, g := range in.NewGroups {
-		if g.Key == "" || utf8.RuneCountInString(g.Key) > int(NameLimit.Max) {
+		if g.Key == "" || utf8.RuneCountInString(g.Key) > int(terms.Of("name").Max) {
 			return fmt.Errorf("a new group needs a short key")
 		}
 		if err := checkName("A group's name", g.Name); err != nil {

@@ -6,39 +6,40 @@ import (
 	"math"
 	"reflect"
 	"slices"
-	"strings"
+
+	"bildhauer/core/terms"
 )
 
 // Measures is how a part is raised, lengths in mm.
 type Measures struct {
-	Depth     float64 `json:"depth"`               // of a recess or a raised detail: how far from the face
-	Direction string  `json:"direction,omitempty"` // from the plane: "" forward
-	Offset    float64 `json:"offset,omitempty"`    // of the plane it starts from
-	Front     Rim     `json:"front"`               // the bevel in front
-	Back      Rim     `json:"back"`                // the bevel behind
-	Outward   bool    `json:"outward,omitempty"`   // faces keep their size, walls stand outside of them
-	Mitred    bool    `json:"mitred,omitempty"`    // bevels go round inner corners as two planes, not as a cone
-	OpenFront bool    `json:"openFront,omitempty"` // without a cap in front
-	OpenBack  bool    `json:"openBack,omitempty"`  // without a cap behind; with a wall and both open, only the wall stands
-	Wall      float64 `json:"wall,omitempty"`      // of a hollow part; 0 for a solid one
-	Tube      Tube    `json:"tube,omitzero"`       // of a part that is one
+	Depth     float64 `json:"depth" figure:"depth"`                   // of a recess or a raised detail: how far from the face
+	Direction string  `json:"direction,omitempty" choice:"direction"` // from the plane: "" forward
+	Offset    float64 `json:"offset,omitempty" figure:"offset"`       // of the plane it starts from
+	Front     Rim     `json:"front"`                                  // the bevel in front
+	Back      Rim     `json:"back"`                                   // the bevel behind
+	Outward   bool    `json:"outward,omitempty"`                      // faces keep their size, walls stand outside of them
+	Mitred    bool    `json:"mitred,omitempty"`                       // bevels go round inner corners as two planes, not as a cone
+	OpenFront bool    `json:"openFront,omitempty"`                    // without a cap in front
+	OpenBack  bool    `json:"openBack,omitempty"`                     // without a cap behind; with a wall and both open, only the wall stands
+	Wall      float64 `json:"wall,omitempty" figure:"wall"`           // of a hollow part; 0 for a solid one
+	Tube      Tube    `json:"tube,omitzero" within:""`                // of a part that is one
 }
 
 // Rim is the bevel of one side.
 type Rim struct {
-	Width    float64 `json:"width"`           // how far it reaches inward, or outward; 0 for no bevel
-	Height   float64 `json:"height"`          // how far it reaches down; 0 for no bevel
-	Profile  string  `json:"profile"`         // one of Profiles
-	Segments int     `json:"segments"`        // across each curve of the profile
-	Curve    []Knot  `json:"curve,omitempty"` // of Custom
-	Name     string  `json:"name,omitempty"`  // that the curve is kept by
+	Width    float64 `json:"width" figure:"bevelWidth"`   // how far it reaches inward, or outward; 0 for no bevel
+	Height   float64 `json:"height" figure:"bevelHeight"` // how far it reaches down; 0 for no bevel
+	Profile  string  `json:"profile" choice:"profile"`    // one of Profiles
+	Segments int     `json:"segments" figure:"segments"`  // across each curve of the profile
+	Curve    []Knot  `json:"curve,omitempty"`             // of Custom
+	Name     string  `json:"name,omitempty"`              // that the curve is kept by
 }
 
 // On reports whether the rim is bevelled.
 func (r *Rim) On() bool { return r.Height > 0 && (r.Width > 0 || r.Full()) }
 
 // Full reports whether the rim is as wide as the part is.
-func (r *Rim) Full() bool { return r.Profile == Pillow || r.Profile == Dome }
+func (r *Rim) Full() bool { return terms.ProfileOf(r.Profile).Full }
 
 // Knot is a point of a profile drawn on a square: t from the rim inward and f up,
 // both from 0 to 1, and how the piece that leads to it bends, from -1 (hollow) to 1
@@ -51,12 +52,12 @@ type Knot struct {
 
 // Tube is a part that follows the lines of its strokes.
 type Tube struct {
-	Width float64 `json:"width,omitempty"` // 0 for that of the artwork
-	Ends  string  `json:"ends,omitempty"`  // "" as in the artwork
-	Own   bool    `json:"own,omitempty"`   // has the part's depth and bevels across, and is not round
+	Width float64 `json:"width,omitempty" figure:"tube"`    // 0 for that of the artwork
+	Ends  string  `json:"ends,omitempty" choice:"tubeEnds"` // "" as in the artwork
+	Own   bool    `json:"own,omitempty"`                    // has the part's depth and bevels across, and is not round
 }
 
-// The profiles of bevels, named after mouldings.
+// Some of the profiles of bevels; all are in terms.Profiles.
 const (
 	Chamfer = "chamfer"
 	Round   = "round"
@@ -69,17 +70,11 @@ const (
 	Custom  = "custom"
 )
 
-// Profiles lists all profiles.
-var Profiles = []string{Chamfer, Round, Cove, Ogee, Bead, Step, Pillow, Dome, Custom}
-
 // Where a part lies from its plane; forward is "".
 const (
 	Backward = "back"
 	BothWays = "both"
 )
-
-// Directions lists where a part may lie from its plane.
-var Directions = []string{"", Backward, BothWays}
 
 // How the ends of tubes are.
 const (
@@ -115,28 +110,20 @@ func (m Measures) clone() Measures {
 
 // scale multiplies all lengths by k, within their limits.
 func (m *Measures) scale(k float64) {
-	by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, math.Round(*v*k*1e4)/1e4)) }
-	by(&m.Depth, DepthLimit)
-	by(&m.Offset, OffsetLimit)
-	by(&m.Wall, WallLimit)
-	by(&m.Tube.Width, TubeLimit)
+	by := func(v *float64, l terms.Figure) { *v = math.Max(l.Min, math.Min(l.Max, math.Round(*v*k*1e4)/1e4)) }
+	by(&m.Depth, terms.Of("depth"))
+	by(&m.Offset, terms.Of("offset"))
+	by(&m.Wall, terms.Of("wall"))
+	by(&m.Tube.Width, terms.Of("tube"))
 	for _, r := range []*Rim{&m.Front, &m.Back} {
-		by(&r.Width, BevelWidthLimit)
-		by(&r.Height, BevelHeightLimit)
+		by(&r.Width, terms.Of("bevelWidth"))
+		by(&r.Height, terms.Of("bevelHeight"))
 	}
 }
 
 func (m *Measures) check() error {
-	if err := checkAll([]figure{
-		{DepthLimit, m.Depth}, {OffsetLimit, m.Offset}, {WallLimit, m.Wall}, {TubeLimit, m.Tube.Width},
-	}); err != nil {
+	if err := terms.CheckTags(m); err != nil {
 		return err
-	}
-	if !slices.Contains(Directions, m.Direction) {
-		return fmt.Errorf("a part goes forward, back or both ways from its plane, not %.40q", m.Direction)
-	}
-	if !slices.Contains([]string{"", RoundEnds, FlatEnds}, m.Tube.Ends) {
-		return fmt.Errorf("the ends of a tube are round or flat, not %.40q", m.Tube.Ends)
 	}
 	if err := m.Front.check(); err != nil {
 		return err
@@ -146,7 +133,7 @@ func (m *Measures) check() error {
 
 // figure is a value and its limit.
 type figure struct {
-	limit Limit
+	limit terms.Figure
 	v     float64
 }
 
@@ -160,13 +147,8 @@ func checkAll(list []figure) error {
 }
 
 func (r *Rim) check() error {
-	if err := checkAll([]figure{
-		{BevelWidthLimit, r.Width}, {BevelHeightLimit, r.Height}, {SegmentsLimit, float64(r.Segments)},
-	}); err != nil {
+	if err := terms.CheckTags(r); err != nil {
 		return err
-	}
-	if !slices.Contains(Profiles, r.Profile) {
-		return fmt.Errorf("the profile %.40q is not known; there are %s", r.Profile, strings.Join(Profiles, ", "))
 	}
 	if r.Profile == Custom && len(r.Curve) == 0 {
 		return errors.New("a custom profile needs its points")
@@ -180,7 +162,7 @@ func (r *Rim) check() error {
 // checkCurve returns an error for a profile that is none. One that reaches back under
 // itself is one: it is flattened where it is built.
 func checkCurve(curve []Knot) error {
-	if err := KnotsLimit.Check(float64(len(curve))); err != nil {
+	if err := terms.Of("knots").Check(float64(len(curve))); err != nil {
 		return err
 	}
 	for i, k := range curve {

@@ -6,6 +6,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"bildhauer/core/terms"
 )
 
 // Mends is the section of what is done to the outlines: changes in their order
@@ -46,45 +48,26 @@ type Leave struct {
 	At     [2]float64 `json:"at"`     // where, px of the page
 }
 
-// MendLimit is a measure from which on something counts as a finding.
-type MendLimit struct {
-	Limit
-	Usual float64 `json:"usual"`
-	Hint  string  `json:"hint"`
+// limitPrefix begins the names of the figures that tell from which measure on something is a finding.
+const limitPrefix = "mend."
+
+// MendLimits names the measures from which on something counts as a finding, as documents call them.
+func MendLimits() []string {
+	var out []string
+	for _, f := range terms.Figures() {
+		if name, ok := strings.CutPrefix(f.Name, limitPrefix); ok {
+			out = append(out, name)
+		}
+	}
+	return out
 }
 
-// The measures of findings. The usual ones suit a piece of 5 to 50 cm that is
-// printed with a nozzle of 0.4 mm or cut.
-var (
-	// What lies nearer than a hair's fifth can't have been meant.
-	WeldLimit = MendLimit{Limit{"weld", "The distance of doubled nodes", 0, 5, "mm", 0.005}, 0.01,
-		"Nodes nearer to each other are one."}
-	GapLimit = MendLimit{Limit{"gap", "The gap", 0, 100, "mm", 0.05}, 0.5,
-		"Ends and neighbours nearer than this were meant to meet."}
-	// Two walls of a nozzle of 0.4 mm.
-	ThinLimit = MendLimit{Limit{"thin", "The smallest width", 0, 100, "mm", 0.1}, 0.8,
-		"Strokes and bridges thinner than this break."}
-	SlotLimit = MendLimit{Limit{"slot", "The smallest hole", 0, 100, "mm", 0.1}, 0.5,
-		"Holes and slots narrower than this close when printed or painted."}
-	TipLimit = MendLimit{Limit{"tip", "The sharpest tip", 0, 90, "°", 1}, 15,
-		"Tips sharper than this break off or prick."}
-	ScrapLimit = MendLimit{Limit{"scrap", "The smallest shape", 0, 100, "mm", 0.1}, 0.6,
-		"Shapes smaller than this in both directions are left over."}
-	RefitLimit = MendLimit{Limit{"refit", "The deviation of new curves", 0.0005, 5, "mm", 0.005}, 0.02,
-		"How far an outline with fewer nodes may depart from the old one."}
-)
-
-// MendLimits lists them.
-func MendLimits() []MendLimit {
-	return []MendLimit{WeldLimit, GapLimit, ThinLimit, SlotLimit, TipLimit, ScrapLimit, RefitLimit}
-}
-
-// Limit returns the measure in force.
-func (m *Mends) Limit(l MendLimit) float64 {
-	if v, ok := m.Limits[l.Name]; ok {
+// Limit returns the measure in force, by its name in documents.
+func (m *Mends) Limit(name string) float64 {
+	if v, ok := m.Limits[name]; ok {
 		return v
 	}
-	return l.Usual
+	return terms.Of(limitPrefix + name).Usual
 }
 
 // Find returns the index of the mend with an id, or -1.
@@ -100,7 +83,7 @@ func (m Mends) clone() Mends {
 }
 
 func (m *Mends) check() error {
-	if err := MendsLimit.Check(float64(max(len(m.List), len(m.Left)))); err != nil {
+	if err := terms.Of("mends").Check(float64(max(len(m.List), len(m.Left)))); err != nil {
 		return err
 	}
 	ids := map[string]bool{}
@@ -115,11 +98,10 @@ func (m *Mends) check() error {
 		}
 	}
 	for name, v := range m.Limits {
-		i := slices.IndexFunc(MendLimits(), func(l MendLimit) bool { return l.Name == name })
-		if i < 0 {
+		if !slices.Contains(MendLimits(), name) {
 			return fmt.Errorf("there is no measure %.40q for findings", name)
 		}
-		if err := MendLimits()[i].Check(v); err != nil {
+		if err := terms.Of(limitPrefix + name).Check(v); err != nil {
 			return err
 		}
 	}
@@ -131,12 +113,12 @@ func (x *Mend) check() error {
 	if err := checkName("What a mend does", x.Name); err != nil {
 		return err
 	}
-	if len(x.Text) > int(MendTextLimit.Max) {
-		return MendTextLimit.Check(float64(len(x.Text)))
+	if len(x.Text) > int(terms.Of("mendText").Max) {
+		return terms.Of("mendText").Check(float64(len(x.Text)))
 	}
 	for _, v := range x.MM {
-		if !(math.Abs(v) <= MendLengthLimit.Max) {
-			return MendLengthLimit.Check(v)
+		if !(math.Abs(v) <= terms.Of("mendLength").Max) {
+			return terms.Of("mendLength").Check(v)
 		}
 	}
 	for _, p := range x.At {
@@ -144,10 +126,10 @@ func (x *Mend) check() error {
 			return fmt.Errorf("a place of %.60q lies too far away", x.Name)
 		}
 	}
-	if err := EditsLimit.Check(float64(max(len(x.Shapes), len(x.At), len(x.Nodes)))); err != nil {
+	if err := terms.Of("edits").Check(float64(max(len(x.Shapes), len(x.At), len(x.Nodes)))); err != nil {
 		return err
 	}
-	return TurnLimit.Check(x.Turn)
+	return terms.Of("mendTurn").Check(x.Turn)
 }
 
 // farAway bounds coordinates of the page in px, as the readers do.

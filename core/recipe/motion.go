@@ -3,23 +3,25 @@ package recipe
 import (
 	"fmt"
 	"slices"
+
+	"bildhauer/core/terms"
 )
 
 // Motion is how the scene changes over time.
 type Motion struct {
-	Rate    int     `json:"rate,omitempty"`    // frames a second, one of Rates; 0 for 25
-	Frames  int     `json:"frames,omitempty"`  // how many there are; 0 for a still
-	Shutter float64 `json:"shutter,omitempty"` // share of a frame that it is open, for motion blur; 0 for none
-	Tracks  []Track `json:"tracks,omitempty"`  // what changes
-	Paths   []Path  `json:"paths,omitempty"`   // ways in space, one for each thing at most
-	Reach   float64 `json:"reach,omitempty"`   // of a move kept by its name: half the diagonal of the piece that it was made on, mm
+	Rate    int     `json:"rate,omitempty"`                     // frames a second, one of terms.Rates; 0 for 25
+	Frames  int     `json:"frames,omitempty" figure:"clip"`     // how many there are; 0 for a still
+	Shutter float64 `json:"shutter,omitempty" figure:"shutter"` // share of a frame that it is open, for motion blur; 0 for none
+	Tracks  []Track `json:"tracks,omitempty" count:"tracks"`    // what changes
+	Paths   []Path  `json:"paths,omitempty" count:"paths"`      // ways in space, one for each thing at most
+	Reach   float64 `json:"reach,omitempty" figure:"place"`     // of a move kept by its name: half the diagonal of the piece that it was made on, mm
 }
 
 // Track is one figure over time. Values are added to what the scene has at rest; sizes
 // multiply it.
 type Track struct {
 	Of   string `json:"of"`   // OfPiece, OfCamera, OfScene, the id of a part, or the name of a lamp
-	What string `json:"what"` // one of Moving
+	What string `json:"what"` // one of terms.Tracks
 	// Into is the part that a part turns into, of Becoming.
 	Into string `json:"into,omitempty"`
 	Keys []Key  `json:"keys"` // in the order of their frames
@@ -27,11 +29,11 @@ type Track struct {
 
 // Key is the value of a figure at a frame.
 type Key struct {
-	Frame float64    `json:"frame"`           // from 0
-	Value float64    `json:"value"`           // then
-	Color string     `json:"color,omitempty"` // #rrggbb, of a colour that changes
-	Ease  string     `json:"ease,omitempty"`  // of the way to the next key, one of Eases
-	Curve [4]float64 `json:"curve,omitzero"`  // x, y, x, y: handles of a drawn way, shares of the way
+	Frame float64    `json:"frame" figure:"clip"`  // from 0
+	Value float64    `json:"value" figure:"place"` // then
+	Color string     `json:"color,omitempty"`      // #rrggbb, of a colour that changes
+	Ease  string     `json:"ease,omitempty"`       // of the way to the next key, one of terms.Names("ease")
+	Curve [4]float64 `json:"curve,omitzero"`       // x, y, x, y: handles of a drawn way, shares of the way
 	// Spring is how a spring swings: how often until the next key, and how many times weaker its swings become by
 	// then, as the exponent of e; zero for 3 and 6.
 	Spring [2]float64 `json:"spring,omitzero"`
@@ -51,27 +53,10 @@ const (
 	Becoming = "becoming"
 )
 
-// The words of motion; the first of each is what "" stands for.
-var (
-	Rates = []int{25, 24, 30, 50, 60}
-	Eases = []string{"both", "even", "soft in", "soft out", "overshoot", "bounce", "spring", "hold", "drawn"}
-	// Moving lists what changes: of parts and the piece the place in mm, turns in degrees
-	// (swing: about the own left edge; pivot: what turns and size go about, from the own
-	// middle), the size as a factor and whether it shows, glow as
-	// a multiple of white, the colour, depth and the bevel's height as factors, how much of it is written, along its
-	// outline or its line, and how much of it has become another part; of all that has a path how far along it is; of the
-	// camera what is called so there, of lamps place, aim and strength, of the scene the
-	// exposure and the turn of the surroundings.
-	Moving = []string{
-		"right", "up", "ahead", "turn", "tilt", "lean", "swing", "pivot right", "pivot up", "size", "shown", "glow", "colour", "depth", "bevel",
-		Written, Becoming, Along, "height", "distance", "focal", "level", "strength", "exposure", "aim right", "aim up", "aim ahead", "around",
-	}
-)
-
 // PerSecond returns the frames a second.
 func (m *Motion) PerSecond() int {
 	if m.Rate == 0 {
-		return Rates[0]
+		return terms.Rates[0]
 	}
 	return m.Rate
 }
@@ -89,11 +74,10 @@ func (m Motion) clone() Motion {
 }
 
 func (m *Motion) check() error {
-	if m.Rate != 0 && !slices.Contains(Rates, m.Rate) {
+	if m.Rate != 0 && !slices.Contains(terms.Rates, m.Rate) {
 		return fmt.Errorf("a clip has 24, 25, 30, 50 or 60 frames a second, not %d", m.Rate)
 	}
-	if err := checkAll([]figure{{ClipLimit, float64(m.Frames)}, {TracksLimit, float64(len(m.Tracks))}, {ShareLimit, m.Shutter},
-		{PathsLimit, float64(len(m.Paths))}, {PlaceLimit, m.Reach}}); err != nil {
+	if err := terms.CheckTags(m); err != nil {
 		return err
 	}
 	seen := map[string]bool{}
@@ -116,20 +100,20 @@ func (m *Motion) check() error {
 }
 
 func (t *Track) check() error {
-	if !slices.Contains(Moving, t.What) {
+	if !slices.Contains(terms.TrackNames(), t.What) {
 		return fmt.Errorf("there is nothing called %.40q that moves", t.What)
 	}
-	if err := KeysLimit.Check(float64(len(t.Keys))); err != nil {
+	if err := terms.Of("keys").Check(float64(len(t.Keys))); err != nil {
 		return err
 	}
 	if t.What == Becoming && (t.Into == "" || t.Into == t.Of) {
 		return fmt.Errorf("a part becomes another one of the piece; choose which")
 	}
 	for i, k := range t.Keys {
-		if err := checkAll([]figure{{PlaceLimit, k.Value}, {ClipLimit, k.Frame}}); err != nil {
+		if err := checkAll([]figure{{terms.Of("place"), k.Value}, {terms.Of("clip"), k.Frame}}); err != nil {
 			return err
 		}
-		if k.Ease != "" && !slices.Contains(Eases, k.Ease) {
+		if k.Ease != "" && !slices.Contains(terms.Names("ease"), k.Ease) {
 			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both, overshoot, bounce, spring or drawn, not %.40q", k.Ease)
 		}
 		if err := checkColor("A key", k.Color); err != nil {
@@ -139,13 +123,13 @@ func (t *Track) check() error {
 			return fmt.Errorf("key %d of a colour has none", i+1)
 		}
 		if k.Spring != [2]float64{} {
-			if err := checkAll([]figure{{SwingsLimit, k.Spring[0]}, {DampingLimit, k.Spring[1]}}); err != nil {
+			if err := checkAll([]figure{{terms.Of("swings"), k.Spring[0]}, {terms.Of("damping"), k.Spring[1]}}); err != nil {
 				return err
 			}
 		}
 		// Time does not run backwards; values may pass their ends.
 		if err := checkAll([]figure{
-			{ShareLimit, k.Curve[0]}, {ShareLimit, k.Curve[2]}, {HandleLimit, k.Curve[1]}, {HandleLimit, k.Curve[3]},
+			{terms.Of("share"), k.Curve[0]}, {terms.Of("share"), k.Curve[2]}, {terms.Of("handle"), k.Curve[1]}, {terms.Of("handle"), k.Curve[3]},
 		}); err != nil {
 			return err
 		}

@@ -70,22 +70,22 @@ func TestKeysAreMovedAndStretched(t *testing.T) {
 	}
 	before := clip()
 	for want, e := range map[string]Edit{
-		"no key at frame 51 any more":  &MoveKeys{Keys: []KeyAt{{OfPiece, "turn", []float64{51}}}, By: 1},
-		"does not move any more":       &DropKeys{Keys: []KeyAt{{"p9", "up", nil}}},
-		"before the first frame":       &MoveKeys{Keys: all, By: -1},
-		"a factor above 0":             &MoveKeys{Keys: all, Times: -1},
-		"at least one frame":           &Retime{Frames: -3},
-		"frames a second":              &Retime{Rate: 17},
-		"spring or drawn":              &EaseKeys{Keys: one, Ease: "wobble"},
-		"The number of swings must":    &EaseKeys{Keys: one, Ease: "spring", Spring: [2]float64{99, 3}},
-		"The height of a drawn way's":  &EaseKeys{Keys: one, Ease: "drawn", Curve: [4]float64{0.2, 30, 0.8, 1}},
-		"key 1 of a colour has none":   &SetKey{Of: "p1", What: "colour", Key: Key{}},
-		"nothing called \"sideways\"":  &SetKey{Of: "p1", What: "sideways", Key: Key{}},
-		"a colour is written #rrggbb":  &SetKey{Of: "p1", What: "colour", Key: Key{Color: "red"}},
-		"The frame must be between":    &SetKey{Of: "p1", What: "up", Key: Key{Frame: 1e9}},
-		"The share must be between":    &EaseKeys{Keys: one, Ease: "drawn", Curve: [4]float64{-0.2, 0, 0.8, 1}},
-		"kept under a name that no":    &SetScene{Cameras: &[]Camera{{Name: "Low"}, {Name: "Low"}}},
-		"a material is kept under a n": &SetScene{Own: &[]Material{{Rough: 0.5}}},
+		"no key at frame 51 any more":   &MoveKeys{Keys: []KeyAt{{OfPiece, "turn", []float64{51}}}, By: 1},
+		"does not move any more":        &DropKeys{Keys: []KeyAt{{"p9", "up", nil}}},
+		"before the first frame":        &MoveKeys{Keys: all, By: -1},
+		"a factor above 0":              &MoveKeys{Keys: all, Times: -1},
+		"at least one frame":            &Retime{Frames: -3},
+		"frames a second":               &Retime{Rate: 17},
+		"spring or drawn":               &EaseKeys{Keys: one, Ease: "wobble"},
+		"The number of swings must":     &EaseKeys{Keys: one, Ease: "spring", Spring: [2]float64{99, 3}},
+		"The height of a drawn curve's": &EaseKeys{Keys: one, Ease: "drawn", Curve: [4]float64{0.2, 30, 0.8, 1}},
+		"key 1 of a colour has none":    &SetKey{Of: "p1", What: "colour", Key: Key{}},
+		"nothing called \"sideways\"":   &SetKey{Of: "p1", What: "sideways", Key: Key{}},
+		"a colour is written #rrggbb":   &SetKey{Of: "p1", What: "colour", Key: Key{Color: "red"}},
+		"The frame must be between":     &SetKey{Of: "p1", What: "up", Key: Key{Frame: 1e9}},
+		"The share must be between":     &EaseKeys{Keys: one, Ease: "drawn", Curve: [4]float64{-0.2, 0, 0.8, 1}},
+		"kept under a name that no":     &SetScene{Cameras: &[]Camera{{Name: "Low"}, {Name: "Low"}}},
+		"a material is kept under a n":  &SetScene{Own: &[]Material{{Rough: 0.5}}},
 	} {
 		r := clip()
 		_, err := Change{Edits: []Edit{e}}.Apply(r, nil)

@@ -9,6 +9,8 @@ import (
 	"slices"
 	"strings"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 )
 
@@ -16,11 +18,11 @@ import (
 // number, to as many as differ by a distance, or to given colours (package palette). Text and dark outlines
 // keep their own, up to half of a number of colours, unless colours are given.
 type Palette struct {
-	Count    int               `json:"count,omitempty"`    // colours that are left
-	Distance float64           `json:"distance,omitempty"` // or: by which those that are left differ at least, hundredths of OKLab, hue counted twice
-	Given    []string          `json:"given,omitempty"`    // or: the colours at hand, #rrggbb
-	Name     string            `json:"name,omitempty"`     // that the given ones are kept by
-	Moved    map[string]string `json:"moved,omitempty"`    // single shades moved by hand, to a colour that is left
+	Count    int               `json:"count,omitempty" figure:"colours,zero"` // colours that are left
+	Distance float64           `json:"distance,omitempty" figure:"shade"`     // or: by which those that are left differ at least, hundredths of OKLab, hue counted twice
+	Given    []string          `json:"given,omitempty"`                       // or: the colours at hand, #rrggbb
+	Name     string            `json:"name,omitempty"`                        // that the given ones are kept by
+	Moved    map[string]string `json:"moved,omitempty" count:"edits"`         // single shades moved by hand, to a colour that is left
 }
 
 // On reports whether shades are gathered.
@@ -36,19 +38,11 @@ func (p Palette) clone() Palette {
 }
 
 func (p *Palette) check() error {
-	if p.Count != 0 {
-		if err := ColoursLimit.Check(float64(p.Count)); err != nil {
-			return err
-		}
-	}
-	if err := ShadeLimit.Check(p.Distance); err != nil {
+	if err := terms.CheckTags(p); err != nil {
 		return err
 	}
 	if p.Count > 0 && p.Distance > 0 {
 		return errors.New("shades are gathered to a number of colours or by a distance, not both")
-	}
-	if err := EditsLimit.Check(float64(len(p.Moved))); err != nil {
-		return err
 	}
 	if err := checkName("A palette's name", p.Name); err != nil {
 		return err
@@ -78,7 +72,7 @@ func CheckColours(list []string) error {
 	if len(seen) < 2 {
 		return errors.New("a palette of one colour makes a single part of all. Give two colours at least, or join the parts instead")
 	}
-	return GivenLimit.Check(float64(len(list)))
+	return terms.Of("given").Check(float64(len(list)))
 }
 
 // ReadColours reads the colours of a palette from a file: one a line, #rrggbb and perhaps a name behind it, or a

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 )
 
@@ -14,28 +16,28 @@ import (
 // it is raised. What no part of the list takes makes parts of its own, by colour or
 // as By says, raised like Default (see Taking and Assign).
 type Parts struct {
-	Default   Measures `json:"default"`             // how parts are raised that have no measures of their own
-	By        string   `json:"by,omitempty"`        // one of Groupings
-	List      []Part   `json:"list,omitempty"`      // parts that somebody has touched
-	Next      int      `json:"next,omitempty"`      // number of the last id that was given
-	Order     []string `json:"order,omitempty"`     // ids, where they are not in the order of painting
-	Palette   Palette  `json:"palette,omitzero"`    // how shades become few colours
-	Relief    Relief   `json:"relief,omitzero"`     // how parts step up as they lie on each other
-	Spread    float64  `json:"spread,omitempty"`    // by how much each part starts farther in front, mm
-	Clearance float64  `json:"clearance,omitempty"` // that neighbours leave between them, mm
-	Fused     string   `json:"fused,omitempty"`     // Together, Apart or ""
-	Curves    []Curve  `json:"curves,omitempty"`    // profiles kept by name
-	Mesh      Mesh     `json:"mesh,omitzero"`       // how their meshes are made
+	Default   Measures `json:"default"`                                // how parts are raised that have no measures of their own
+	By        string   `json:"by,omitempty" choice:"grouping"`         // one of terms.Names("grouping")
+	List      []Part   `json:"list,omitempty" count:"parts"`           // parts that somebody has touched
+	Next      int      `json:"next,omitempty"`                         // number of the last id that was given
+	Order     []string `json:"order,omitempty" count:"parts"`          // ids, where they are not in the order of painting
+	Palette   Palette  `json:"palette,omitzero"`                       // how shades become few colours
+	Relief    Relief   `json:"relief,omitzero"`                        // how parts step up as they lie on each other
+	Spread    float64  `json:"spread,omitempty" figure:"spread"`       // by how much each part starts farther in front, mm
+	Clearance float64  `json:"clearance,omitempty" figure:"clearance"` // that neighbours leave between them, mm
+	Fused     string   `json:"fused,omitempty" choice:"fused"`         // Together, Apart or ""
+	Curves    []Curve  `json:"curves,omitempty" count:"curves"`        // profiles kept by name
+	Mesh      Mesh     `json:"mesh,omitzero" within:""`                // how their meshes are made
 }
 
 // Mesh is how the meshes of all parts are made.
 type Mesh struct {
-	Crease  float64 `json:"crease,omitempty"`  // degrees from which corners look hard; 0 for 30
-	Caps    string  `json:"caps,omitempty"`    // how flat sides are filled: "" with the fewest triangles
-	Spacing float64 `json:"spacing,omitempty"` // of points inside of flat sides, mm
+	Crease  float64 `json:"crease,omitempty" figure:"crease"`   // degrees from which corners look hard; 0 for 30
+	Caps    string  `json:"caps,omitempty" choice:"caps"`       // how flat sides are filled: "" with the fewest triangles
+	Spacing float64 `json:"spacing,omitempty" figure:"spacing"` // of points inside of flat sides, mm
 	// Simplify is by how much surfaces may move for fewer triangles, mm.
-	Simplify  float64 `json:"simplify,omitempty"`
-	Triangles int     `json:"triangles,omitempty"` // at most, of the whole piece, as far as that goes; 0 for any number
+	Simplify  float64 `json:"simplify,omitempty" figure:"simplify"`
+	Triangles int     `json:"triangles,omitempty" figure:"triangles"` // at most, of the whole piece, as far as that goes; 0 for any number
 }
 
 // How flat sides may be filled beyond that.
@@ -46,13 +48,13 @@ const (
 
 // Part is one solid body. Nothing but its id identifies it.
 type Part struct {
-	ID    string    `json:"id"`              // unlike those of other parts
-	Name  string    `json:"name,omitempty"`  // "" for words for its colour
-	Takes Rule      `json:"takes"`           // the shapes that it is made of
-	Out   bool      `json:"out,omitempty"`   // left out of the piece
-	Role  Role      `json:"role,omitzero"`   // what it is to the others
-	Level int       `json:"level,omitempty"` // of a relief, from 1; 0 for what overlaps give
-	How   *Measures `json:"how,omitempty"`   // nil for Default
+	ID    string    `json:"id"`                             // unlike those of other parts
+	Name  string    `json:"name,omitempty"`                 // "" for words for its colour
+	Takes Rule      `json:"takes"`                          // the shapes that it is made of
+	Out   bool      `json:"out,omitempty"`                  // left out of the piece
+	Role  Role      `json:"role,omitzero" within:""`        // what it is to the others
+	Level int       `json:"level,omitempty" figure:"level"` // of a relief, from 1; 0 for what overlaps give
+	How   *Measures `json:"how,omitempty"`                  // nil for Default
 }
 
 // Rule says which shapes a part takes.
@@ -78,8 +80,8 @@ func (r Rule) join(o Rule) Rule {
 
 // Role is what a part is to the others.
 type Role struct {
-	Kind string `json:"kind,omitempty"` // "" a body
-	On   string `json:"on,omitempty"`   // the part that it is cut into, raised from or rests on
+	Kind string `json:"kind,omitempty" choice:"role"` // "" a body
+	On   string `json:"on,omitempty"`                 // the part that it is cut into, raised from or rests on
 	// Through is a recess that goes all the way.
 	Through bool `json:"through,omitempty"`
 }
@@ -94,9 +96,6 @@ const (
 	Backing = "backing" // lies behind the others, which do not cut it
 )
 
-// Roles lists all roles.
-var Roles = []string{Body, Recess, Raised, Resting, AsTube, Backing}
-
 // OnOther reports whether a part of this role needs another one.
 func (r Role) OnOther() bool { return r.Kind == Recess || r.Kind == Raised || r.Kind == Resting }
 
@@ -108,9 +107,6 @@ const (
 	ByShape   = "shape"
 	ByOutline = "outline" // each connected area of a shape; the dot of a letter stays with it
 )
-
-// Groupings lists what parts may be made of.
-var Groupings = []string{ByColour, ByLayer, ByGroup, ByShape, ByOutline}
 
 // What leaves as one body; "" is what suits the format.
 const (
@@ -321,18 +317,10 @@ func (p Parts) clone() Parts {
 }
 
 func (p *Parts) check() error {
-	if err := PartsLimit.Check(float64(len(p.List))); err != nil {
+	if err := terms.CheckTags(p); err != nil {
 		return err
 	}
 	if err := p.Default.check(); err != nil {
-		return err
-	}
-	if err := checkAll([]figure{
-		{CreaseLimit, p.Mesh.Crease}, {SpacingLimit, p.Mesh.Spacing},
-		{SimplifyLimit, p.Mesh.Simplify}, {TrianglesLimit, float64(p.Mesh.Triangles)},
-		{SpreadLimit, p.Spread}, {ClearanceLimit, p.Clearance},
-		{PartsLimit, float64(len(p.Order))}, {CurvesLimit, float64(len(p.Curves))},
-	}); err != nil {
 		return err
 	}
 	if err := p.Palette.check(); err != nil {
@@ -340,15 +328,6 @@ func (p *Parts) check() error {
 	}
 	if err := p.Relief.check(); err != nil {
 		return err
-	}
-	if !slices.Contains(Groupings, p.By) {
-		return fmt.Errorf("parts are made by colour, layer, group, shape or outline, not by %.40q", p.By)
-	}
-	if !slices.Contains([]string{"", Together, Apart}, p.Fused) {
-		return fmt.Errorf("parts leave together or apart, not %.40q", p.Fused)
-	}
-	if !slices.Contains([]string{"", EvenCaps, GridCaps}, p.Mesh.Caps) {
-		return fmt.Errorf("flat sides are filled even or as a grid, not %.40q", p.Mesh.Caps)
 	}
 	for _, c := range p.Curves {
 		if err := checkName("A profile's name", c.Name); err != nil {
@@ -390,14 +369,11 @@ func (q *Part) check(taken map[string]bool) error {
 	if err := checkName("A part's name", q.Name); err != nil {
 		return err
 	}
-	if err := LevelLimit.Check(float64(q.Level)); err != nil {
+	if err := terms.CheckTags(q); err != nil {
 		return err
 	}
 	if Divided(q.ID) && q.Role != (Role{}) {
 		return errDividedRole
-	}
-	if !slices.Contains(Roles, q.Role.Kind) {
-		return fmt.Errorf("the role %.40q of a part is not known", q.Role.Kind)
 	}
 	if q.How == nil {
 		return nil

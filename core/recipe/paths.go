@@ -4,6 +4,8 @@ import (
 	"errors"
 	"slices"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 )
 
@@ -43,7 +45,7 @@ func (p Path) clone() Path {
 }
 
 func (p *Path) check() error {
-	if err := PointsLimit.Check(float64(len(p.Points))); err != nil {
+	if err := terms.Of("points").Check(float64(len(p.Points))); err != nil {
 		return err
 	}
 	if p.Of == OfScene || p.Of == "" {
@@ -53,7 +55,7 @@ func (p *Path) check() error {
 	same := true
 	for _, q := range p.Points {
 		for _, v := range [][3]float64{q.At, q.Lead, q.Trail} {
-			list = append(list, figure{PlaceLimit, v[0]}, figure{PlaceLimit, v[1]}, figure{PlaceLimit, v[2]})
+			list = append(list, figure{terms.Of("place"), v[0]}, figure{terms.Of("place"), v[1]}, figure{terms.Of("place"), v[2]})
 		}
 		same = same && q.At == p.Points[0].At
 	}

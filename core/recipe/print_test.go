@@ -1,31 +1,35 @@
 package recipe
 
 import (
+	"encoding/json"
+	"math"
 	"reflect"
 	"strings"
 	"testing"
+
+	"bildhauer/core/terms"
 )
 
 // TestPrintsAreChecked sets one figure or word of a print wrong at a time.
 func TestPrintsAreChecked(t *testing.T) {
 	for want, spoil := range map[string]func(p *Print){
-		"the bed of a print can't be \"round\"":         func(p *Print) { p.Bed = "round" },
-		"the material of a print can't be":              func(p *Print) { p.Material = "butter" },
-		"there are \"lines\", \"grid\", \"concentric\"": func(p *Print) { p.Infill = "foam" },
-		"the seam of a print":                           func(p *Print) { p.Seam = "front" },
-		"the skirt of a print":                          func(p *Print) { p.Skirt = "long" },
-		"The correction for the nozzle":                 func(p *Print) { p.Holes = 0.6 },
-		"The price":                                     func(p *Print) { p.Price = -1 },
-		"The nozzle":                                    func(p *Print) { p.Nozzle = 9 },
-		"The layer":                                     func(p *Print) { p.Layer = 0 },
-		"The lean":                                      func(p *Print) { p.Tilt = 200 },
-		"The number of copies":                          func(p *Print) { p.Copies = 0 },
-		"The gap between copies":                        func(p *Print) { p.Gap = -2 },
-		"The number of perimeters":                      func(p *Print) { p.Perimeters = 0 },
-		"The number of solid layers":                    func(p *Print) { p.Floors = 51 },
-		"The share":                                     func(p *Print) { p.Density = 1.1 },
-		"The speed":                                     func(p *Print) { p.FirstSpeed = 0 },
-		"it would not hold":                             func(p *Print) { p.First = 0.5 },
+		"The bed can be 180 or 256":      func(p *Print) { p.Bed = "round" },
+		"The material of a print can be": func(p *Print) { p.Material = "butter" },
+		"The infill can be lines, grid":  func(p *Print) { p.Infill = "foam" },
+		"The seam can be":                func(p *Print) { p.Seam = "front" },
+		"The skirt can be":               func(p *Print) { p.Skirt = "long" },
+		"The correction for the nozzle":  func(p *Print) { p.Holes = 0.6 },
+		"The price":                      func(p *Print) { p.Price = -1 },
+		"The nozzle":                     func(p *Print) { p.Nozzle = 9 },
+		"The layer":                      func(p *Print) { p.Layer = 0 },
+		"The tilt":                       func(p *Print) { p.Tilt = 200 },
+		"The number of copies":           func(p *Print) { p.Copies = 0 },
+		"The gap between copies":         func(p *Print) { p.Gap = -2 },
+		"The number of perimeters":       func(p *Print) { p.Perimeters = 0 },
+		"The number of solid layers":     func(p *Print) { p.Floors = 51 },
+		"The density of infill":          func(p *Print) { p.Density = 1.1 },
+		"The speed":                      func(p *Print) { p.FirstSpeed = 0 },
+		"it would not hold":              func(p *Print) { p.First = 0.5 },
 	} {
 		r := New()
 		spoil(&r.Print)
@@ -35,32 +39,29 @@ func TestPrintsAreChecked(t *testing.T) {
 	}
 }
 
-// TestEveryFigureOfAPrintIsSet changes one field of the edit at a time: the same one of the
-// recipe changes, and no other; the document keeps it.
+// TestEveryFigureOfAPrintIsSet changes one field at a time, as pages do: the same one of the recipe
+// changes, and no other; the document keeps it; what is outside of the table's limits is refused.
 func TestEveryFigureOfAPrintIsSet(t *testing.T) {
-	word := map[string]string{"Bed": "256", "Material": "ABS", "Infill": "grid", "Skirt": "brim", "Seam": "back"}
-	kind := reflect.TypeFor[SetPrint]()
+	kind := reflect.TypeFor[Print]()
 	for i := range kind.NumField() {
-		name := kind.Field(i).Name
-		e := &SetPrint{}
-		v := reflect.New(kind.Field(i).Type.Elem())
-		switch v.Elem().Kind() {
-		case reflect.String:
-			v.Elem().SetString(word[name])
-		case reflect.Int:
-			v.Elem().SetInt(7)
-		default:
-			v.Elem().SetFloat(0.3)
+		name, _, _ := strings.Cut(kind.Field(i).Tag.Get("json"), ",")
+		var value, wrong any
+		if figure, ok := kind.Field(i).Tag.Lookup("figure"); ok {
+			f := terms.Of(figure)
+			value, wrong = math.Round(1e3*math.Min(f.Max, f.Usual+2*f.Step))/1e3, f.Max+1
+		} else {
+			value, wrong = terms.Names(kind.Field(i).Tag.Get("choice"))[1], "nothing of the kind"
 		}
-		if strings.HasSuffix(name, "Speed") {
-			v.Elem().SetFloat(33)
-		}
-		reflect.ValueOf(e).Elem().Field(i).Set(v)
-		next := apply(t, New(), nil, e)
+		e := edits(t, map[string]any{"kind": "print", name: value})
+		next := apply(t, New(), nil, e...)
 		want := newPrint()
-		reflect.ValueOf(&want).Elem().FieldByName(name).Set(v.Elem())
+		v := reflect.ValueOf(&want).Elem().Field(i)
+		v.Set(reflect.ValueOf(value).Convert(v.Type()))
 		if next.Print != want || next.Print == newPrint() {
 			t.Errorf("%s: %+v", name, next.Print)
+		}
+		if _, err := (Change{Edits: edits(t, map[string]any{"kind": "print", name: wrong})}).Apply(New(), nil); err == nil {
+			t.Errorf("%s: %v is taken", name, wrong)
 		}
 		raw, err := next.MarshalJSON()
 		if err != nil {
@@ -83,12 +84,12 @@ func TestEveryFigureOfAPrintIsSet(t *testing.T) {
 // TestTracingsAreChecked sets one figure or word of a tracing wrong at a time.
 func TestTracingsAreChecked(t *testing.T) {
 	for want, tr := range map[string]Tracing{
-		"":                       {By: "colours", Colours: 3, Speckle: 9, Smooth: 0.5, Threshold: 0.4, Light: true},
-		"by light or by colours": {By: "weather"},
-		"The share":              {Threshold: 2},
-		"The number of colours":  {Colours: 16},
-		"The size of specks":     {Speckle: -1},
-		"The smoothness":         {Smooth: 21},
+		"":                        {By: "colours", Colours: 3, Speckle: 9, Smooth: 0.5, Threshold: 0.4, Light: true},
+		"can be light or colours": {By: "weather"},
+		"The threshold":           {Threshold: 2},
+		"The number of colours":   {Colours: 16},
+		"The size of specks":      {Speckle: -1},
+		"The smoothing":           {Smooth: 21},
 	} {
 		r := New()
 		r.Sheets.List = []Sheet{{Slot: 1, File: "a", Name: "a.png", Trace: &tr}}
@@ -97,4 +98,18 @@ func TestTracingsAreChecked(t *testing.T) {
 			t.Errorf("%q: %v", want, err)
 		}
 	}
+}
+
+// edits reads one edit as a page sends it.
+func edits(t *testing.T, of map[string]any) []Edit {
+	t.Helper()
+	data, err := json.Marshal([]any{of})
+	if err != nil {
+		t.Fatal(err)
+	}
+	out, err := ParseEdits(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
 }

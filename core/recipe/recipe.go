@@ -20,6 +20,8 @@ import (
 	"fmt"
 	"strings"
 	"unicode/utf8"
+
+	"bildhauer/core/terms"
 )
 
 // Version is the version of the document that this program writes.
@@ -152,8 +154,8 @@ func (r *Recipe) Check() error {
 }
 
 func checkName(what, name string) error {
-	if n := utf8.RuneCountInString(name); float64(n) > NameLimit.Max {
-		return fmt.Errorf("%s has at most %g letters", what, NameLimit.Max)
+	if n := utf8.RuneCountInString(name); float64(n) > terms.Of("name").Max {
+		return fmt.Errorf("%s has at most %g letters", what, terms.Of("name").Max)
 	}
 	if strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }) {
 		return fmt.Errorf("%s can't hold line breaks", what)

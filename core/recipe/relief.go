@@ -3,18 +3,19 @@ package recipe
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strconv"
 	"strings"
+
+	"bildhauer/core/terms"
 )
 
 // Relief is how parts step up as they lie on each other: which level each has is worked
 // out from what lies on what (stages.Levels), or said by hand (Part.Level). Levels count
 // from 1. It has a total height or a step, not both; with neither there is no relief.
 type Relief struct {
-	Total float64 `json:"total,omitempty"` // height of the highest level, mm; the others are spaced evenly
-	Step  float64 `json:"step,omitempty"`  // by how much each level is higher than the one below, mm
-	Lines string  `json:"lines,omitempty"` // where dark outlines stand: "" like all others, LinesHighest or LinesLowest
+	Total float64 `json:"total,omitempty" figure:"relief,zero"` // height of the highest level, mm; the others are spaced evenly
+	Step  float64 `json:"step,omitempty" figure:"reliefStep"`   // by how much each level is higher than the one below, mm
+	Lines string  `json:"lines,omitempty" choice:"outlines"`    // where dark outlines stand: "" like all others, LinesHighest or LinesLowest
 }
 
 // Where outlines may stand.
@@ -38,9 +39,8 @@ func (r Relief) Adds(level, levels int, depth float64) float64 {
 	return r.Step * float64(level-1)
 }
 
-// MostLevels bounds the levels of a relief. A total of 3 mm in so many has steps of 0.05 mm,
-// which no printer lays.
-const MostLevels = 60
+// MostLevels bounds the levels of a relief.
+var MostLevels = int(terms.Of("level").Max)
 
 // most returns by how much parts up to a level may become deeper.
 func (r Relief) most(level int) float64 { return math.Abs(r.Total) + float64(level)*math.Abs(r.Step) }
@@ -49,15 +49,7 @@ func (r Relief) check() error {
 	if r.Total != 0 && r.Step != 0 {
 		return fmt.Errorf("a relief has a height or a step, not both")
 	}
-	if r.Total != 0 {
-		if err := ReliefLimit.Check(r.Total); err != nil {
-			return err
-		}
-	}
-	if !slices.Contains([]string{"", LinesHighest, LinesLowest}, r.Lines) {
-		return fmt.Errorf("outlines stand like all others, highest or in a groove, not %.40q", r.Lines)
-	}
-	return StepLimit.Check(r.Step)
+	return terms.CheckTags(&r)
 }
 
 // A part that takes colours may have shapes on several levels. Then it is divided: what

@@ -1,108 +1,99 @@
 package recipe
 
 import (
-	"cmp"
 	"errors"
 	"fmt"
 	"slices"
 	"strings"
+
+	"bildhauer/core/terms"
 )
 
 // Scene is how the piece is shown. What is empty is as the program would have it.
 type Scene struct {
-	Paints       []Paint      `json:"paints,omitempty"`      // materials; later ones lie over earlier ones
-	Own          []Material   `json:"own,omitempty"`         // materials kept by their names
-	Lamps        []Lamp       `json:"lamps,omitempty"`       // lights; none: those of Setting
-	Setting      string       `json:"setting,omitempty"`     // one of Settings
-	Surroundings Surroundings `json:"surroundings,omitzero"` // what lights from all around and is mirrored
-	Backdrop     Backdrop     `json:"backdrop,omitzero"`     // what is behind the piece
-	Camera       Camera       `json:"camera,omitzero"`       // where from it is seen
-	Cameras      []Camera     `json:"cameras,omitempty"`     // kept by their names
-	Motion       Motion       `json:"motion,omitzero"`       // how it changes over time
-	Exposure     float64      `json:"exposure,omitempty"`    // stops
-	Contrast     string       `json:"contrast,omitempty"`    // one of Contrasts
+	Paints       []Paint      `json:"paints,omitempty" count:"paints"`           // materials; later ones lie over earlier ones
+	Own          []Material   `json:"own,omitempty" count:"saved"`               // materials kept by their names
+	Lamps        []Lamp       `json:"lamps,omitempty" count:"lamps"`             // lights; none: those of Setting
+	Setting      string       `json:"setting,omitempty" choice:"setting,zero"`   // one of Settings
+	Surroundings Surroundings `json:"surroundings,omitzero" within:""`           // what lights from all around and is mirrored
+	Backdrop     Backdrop     `json:"backdrop,omitzero" within:""`               // what is behind the piece
+	Camera       Camera       `json:"camera,omitzero"`                           // where from it is seen
+	Cameras      []Camera     `json:"cameras,omitempty" count:"saved"`           // kept by their names
+	Motion       Motion       `json:"motion,omitzero"`                           // how it changes over time
+	Exposure     float64      `json:"exposure,omitempty" figure:"exposure"`      // stops
+	Contrast     string       `json:"contrast,omitempty" choice:"contrast,zero"` // one of Contrasts
 }
 
 // Paint gives faces a material.
 type Paint struct {
-	Part     string   `json:"part,omitempty"`  // "" for all
-	Faces    string   `json:"faces,omitempty"` // one of FaceGroups
-	Material Material `json:"material"`        // what they are made of
+	Part     string   `json:"part,omitempty"`                 // "" for all
+	Faces    string   `json:"faces,omitempty" choice:"faces"` // one of FaceGroups
+	Material Material `json:"material"`                       // what they are made of
 }
 
 // Material is how a surface treats light, in the terms of glTF's metal and roughness.
 type Material struct {
-	Name      string  `json:"name,omitempty"`      // of a ready or kept one
-	Color     string  `json:"color,omitempty"`     // #rrggbb; "" for that of the artwork
-	Metal     float64 `json:"metal,omitempty"`     // 0 to 1
-	Rough     float64 `json:"rough"`               // 0 a mirror to 1 matt
-	Coat      float64 `json:"coat,omitempty"`      // of clear lacquer, 0 to 1
-	CoatRough float64 `json:"coatRough,omitempty"` // of that, 0 to 1
-	Glow      float64 `json:"glow,omitempty"`      // light given off, as a multiple of white
-	Clear     float64 `json:"clear,omitempty"`     // how much light is let through, 0 to 1
-	Index     float64 `json:"index,omitempty"`     // of refraction; 0 for 1.5
-	Deep      float64 `json:"deep,omitempty"`      // mm of way inside after which light has the colour; 0 for 5
-	Thin      bool    `json:"thin,omitempty"`      // walls without an inside: light goes straight on
-	Drawn     bool    `json:"drawn,omitempty"`     // fronts have the gradients of the artwork
-	Grain     float64 `json:"grain,omitempty"`     // size of the grains of the surface, mm; 0 for smooth
-	Brushed   bool    `json:"brushed,omitempty"`   // the grain is drawn out to scratches
-	BrushTurn float64 `json:"brushTurn,omitempty"` // direction of these, degrees up from the right
+	Name      string  `json:"name,omitempty"`                         // of a ready or kept one
+	Color     string  `json:"color,omitempty"`                        // #rrggbb; "" for that of the artwork
+	Metal     float64 `json:"metal,omitempty" figure:"metal"`         // 0 to 1
+	Rough     float64 `json:"rough" figure:"rough"`                   // 0 a mirror to 1 matt
+	Coat      float64 `json:"coat,omitempty" figure:"coat"`           // of clear lacquer, 0 to 1
+	CoatRough float64 `json:"coatRough,omitempty" figure:"coatRough"` // of that, 0 to 1
+	Glow      float64 `json:"glow,omitempty" figure:"glow"`           // light given off, as a multiple of white
+	Clear     float64 `json:"clear,omitempty" figure:"clear"`         // how much light is let through, 0 to 1
+	Index     float64 `json:"index,omitempty" figure:"index,zero"`    // of refraction; 0 for 1.5
+	Deep      float64 `json:"deep,omitempty" figure:"deep,zero"`      // mm of way inside after which light has the colour; 0 for 5
+	Thin      bool    `json:"thin,omitempty"`                         // walls without an inside: light goes straight on
+	Drawn     bool    `json:"drawn,omitempty"`                        // fronts have the gradients of the artwork
+	Grain     float64 `json:"grain,omitempty" figure:"grain"`         // size of the grains of the surface, mm; 0 for smooth
+	Brushed   bool    `json:"brushed,omitempty"`                      // the grain is drawn out to scratches
+	BrushTurn float64 `json:"brushTurn,omitempty" figure:"brushTurn"` // direction of these, degrees up from the right
 }
 
 // Lamp is a light.
 type Lamp struct {
-	Kind     string     `json:"kind"`             // one of LampKinds
-	Name     string     `json:"name,omitempty"`   // as lists call it
-	At       [3]float64 `json:"at"`               // mm from the middle of the piece: right, up, toward the eye
-	Aim      [3]float64 `json:"aim,omitzero"`     // where it looks, mm
-	Size     [2]float64 `json:"size,omitzero"`    // of a panel, or the diameter of a spot, mm
-	Angle    float64    `json:"angle,omitempty"`  // of a spot's cone or of the sun's disc, degrees across
-	Color    string     `json:"color,omitempty"`  // #rrggbb; "" for that of Kelvin
-	Kelvin   float64    `json:"kelvin,omitempty"` // 0 for white
-	Strength float64    `json:"strength"`         // stops; 0 lights a white surface at Aim fully
-	Off      bool       `json:"off,omitempty"`    // it is kept, but dark
+	Kind     string     `json:"kind" choice:"lamp"`                    // one of LampKinds
+	Name     string     `json:"name,omitempty"`                        // as lists call it
+	At       [3]float64 `json:"at" figure:"place"`                     // mm from the middle of the piece: right, up, toward the eye
+	Aim      [3]float64 `json:"aim,omitzero" figure:"place"`           // where it looks, mm
+	Size     [2]float64 `json:"size,omitzero" figure:"place"`          // of a panel, or the diameter of a spot, mm
+	Angle    float64    `json:"angle,omitempty" figure:"lamp.cone"`    // of a spot's cone or of the sun's disc, degrees across
+	Color    string     `json:"color,omitempty"`                       // #rrggbb; "" for that of Kelvin
+	Kelvin   float64    `json:"kelvin,omitempty" figure:"lamp.kelvin"` // 0 for white
+	Strength float64    `json:"strength" figure:"lamp.strength"`       // stops; 0 lights a white surface at Aim fully
+	Off      bool       `json:"off,omitempty"`                         // it is kept, but dark
 }
 
 // Surroundings light from all around.
 type Surroundings struct {
-	Name     string  `json:"name,omitempty"`     // one of SurroundingNames
-	File     string  `json:"file,omitempty"`     // of an own panorama, its id; the name is that of the file then
-	Turn     float64 `json:"turn,omitempty"`     // degrees about the upright axis
-	Strength float64 `json:"strength,omitempty"` // stops
+	Name     string  `json:"name,omitempty"`                           // one of SurroundingNames
+	File     string  `json:"file,omitempty"`                           // of an own panorama, its id; the name is that of the file then
+	Turn     float64 `json:"turn,omitempty" figure:"sky.turn"`         // degrees about the upright axis
+	Strength float64 `json:"strength,omitempty" figure:"sky.strength"` // stops
 }
 
 // Backdrop is what is behind the piece.
 type Backdrop struct {
-	Kind   string `json:"kind,omitempty"`   // one of Backdrops
-	Color  string `json:"color,omitempty"`  // #rrggbb
-	Below  string `json:"below,omitempty"`  // #rrggbb at the foot of a gradient
-	Shadow bool   `json:"shadow,omitempty"` // on a clear ground the piece throws its shadow
+	Kind   string `json:"kind,omitempty" choice:"backdrop,zero"` // one of Backdrops
+	Color  string `json:"color,omitempty"`                       // #rrggbb
+	Below  string `json:"below,omitempty"`                       // #rrggbb at the foot of a gradient
+	Shadow bool   `json:"shadow,omitempty"`                      // on a clear ground the piece throws its shadow
 }
 
 // Camera is where from the piece is seen, and through which lens.
 type Camera struct {
-	Name     string     `json:"name,omitempty"`     // under which it is kept
-	Aspect   string     `json:"aspect,omitempty"`   // width to height, as 16:9
-	Focal    float64    `json:"focal,omitempty"`    // mm of a film 36 mm wide; 0 for 70
-	Turn     float64    `json:"turn,omitempty"`     // degrees to the right
-	Height   float64    `json:"height,omitempty"`   // degrees up
-	Distance float64    `json:"distance,omitempty"` // mm; 0 so that the piece fits
-	Shift    [2]float64 `json:"shift,omitzero"`     // shares of the picture's width, right and up
-	Level    float64    `json:"level,omitempty"`    // degrees by which it leans
-	Margin   float64    `json:"margin,omitempty"`   // share of the picture that stays free when it fits
-	Blur     float64    `json:"blur,omitempty"`     // f-number; 0 for all sharp
-	Look     string     `json:"look,omitempty"`     // the part that it looks at, wherever that goes; "" for the middle of the piece
+	Name     string     `json:"name,omitempty"`                              // under which it is kept
+	Aspect   string     `json:"aspect,omitempty"`                            // width to height, as 16:9
+	Focal    float64    `json:"focal,omitempty" figure:"camera.focal,zero"`  // mm of a film 36 mm wide; 0 for 70
+	Turn     float64    `json:"turn,omitempty" figure:"camera.turn"`         // degrees to the right
+	Height   float64    `json:"height,omitempty" figure:"camera.height"`     // degrees up
+	Distance float64    `json:"distance,omitempty" figure:"camera.distance"` // mm; 0 so that the piece fits
+	Shift    [2]float64 `json:"shift,omitzero" figure:"camera.shift.x"`      // shares of the picture's width, right and up
+	Level    float64    `json:"level,omitempty" figure:"camera.level"`       // degrees by which it leans
+	Margin   float64    `json:"margin,omitempty" figure:"camera.margin"`     // share of the picture that stays free when it fits
+	Blur     float64    `json:"blur,omitempty" figure:"camera.blur"`         // f-number; 0 for all sharp
+	Look     string     `json:"look,omitempty"`                              // the part that it looks at, wherever that goes; "" for the middle of the piece
 }
-
-// The words of a scene; the first of each is what "" stands for.
-var (
-	FaceGroups       = []string{"", "front", "bevel", "side", "back"}
-	LampKinds        = []string{"panel", "spot", "sun"}
-	Settings         = []string{"three lamps", "rims alone", "from above", "low evening", "none"}
-	SurroundingNames = []string{"softbox studio", "window room", "overcast quay", "dusk", "none"}
-	Backdrops        = []string{"sweep", "clear", "colour", "gradient", "surroundings"}
-	Contrasts        = []string{"soft", "strong", "flat"}
-)
 
 func (s Scene) clone() Scene {
 	s.Paints, s.Lamps, s.Motion = slices.Clone(s.Paints), slices.Clone(s.Lamps), s.Motion.clone()
@@ -111,24 +102,13 @@ func (s Scene) clone() Scene {
 }
 
 func (s *Scene) check() error {
-	for _, w := range []struct {
-		what string
-		word string
-		list []string
-	}{
-		{"The setting of lamps", s.Setting, Settings}, {"The surroundings", s.Surroundings.ready(), SurroundingNames},
-		{"The backdrop", s.Backdrop.Kind, Backdrops}, {"The contrast", s.Contrast, Contrasts},
-	} {
-		if w.word != "" && !slices.Contains(w.list, w.word) {
-			return fmt.Errorf("%s can be %s, not %.40q", w.what, strings.Join(w.list, ", "), w.word)
-		}
-	}
-	if err := checkAll([]figure{
-		{PaintsLimit, float64(len(s.Paints))}, {LampsLimit, float64(len(s.Lamps))}, {StopsLimit, s.Exposure},
-		{StopsLimit, s.Surroundings.Strength}, {SwingLimit, s.Surroundings.Turn},
-		{KeptLimit, float64(len(s.Own))}, {KeptLimit, float64(len(s.Cameras))},
-	}); err != nil {
+	if err := terms.CheckTags(s); err != nil {
 		return err
+	}
+	if name := s.Surroundings.ready(); name != "" {
+		if err := terms.Pick("surroundings").Check(name); err != nil {
+			return err
+		}
 	}
 	if err := checkColor("The backdrop", s.Backdrop.Color); err != nil {
 		return err
@@ -204,8 +184,8 @@ func checkColor(what, hex string) error {
 }
 
 func (p *Paint) check() error {
-	if !slices.Contains(FaceGroups, p.Faces) {
-		return fmt.Errorf("faces are front, bevel, side or back, not %.40q", p.Faces)
+	if err := terms.CheckTags(p); err != nil {
+		return err
 	}
 	return p.Material.check()
 }
@@ -217,31 +197,20 @@ func (m *Material) check() error {
 	if err := checkName("A material's name", m.Name); err != nil {
 		return err
 	}
-	return checkAll([]figure{
-		{ShareLimit, m.Metal}, {ShareLimit, m.Rough}, {ShareLimit, m.Coat}, {ShareLimit, m.CoatRough},
-		{GlowLimit, m.Glow}, {ShareLimit, m.Clear}, {GrainLimit, m.Grain}, {SwingLimit, m.BrushTurn},
-		{IndexLimit, cmp.Or(m.Index, IndexLimit.Min)}, {DeepLimit, cmp.Or(m.Deep, DeepLimit.Min)},
-	})
+	return terms.CheckTags(m)
 }
 
 func (l *Lamp) check() error {
-	if !slices.Contains(LampKinds, l.Kind) {
-		return fmt.Errorf("a lamp is a %s, not %.40q", strings.Join(LampKinds, ", a "), l.Kind)
-	}
 	if err := checkColor("A lamp", l.Color); err != nil {
 		return err
 	}
 	if err := checkName("A lamp's name", l.Name); err != nil {
 		return err
 	}
-	list := []figure{{StopsLimit, l.Strength}, {KelvinLimit, l.Kelvin}, {ConeLimit, l.Angle}}
-	for _, v := range append(append(l.At[:], l.Aim[:]...), l.Size[:]...) {
-		list = append(list, figure{PlaceLimit, v})
-	}
 	if l.At == l.Aim {
 		return errors.New("a lamp has to aim at something else than itself")
 	}
-	return checkAll(list)
+	return terms.CheckTags(l)
 }
 
 func (c *Camera) check() error {
@@ -254,17 +223,13 @@ func (c *Camera) check() error {
 	if err := checkName("The part that a camera looks at", c.Look); err != nil {
 		return err
 	}
-	return checkAll([]figure{
-		{FocalLimit, c.focal()}, {SwingLimit, c.Turn}, {TiltLimit, c.Height}, {PlaceLimit, c.Distance},
-		{ShareLimit, c.Margin}, {SwingLimit, c.Level}, {BlurLimit, c.Blur},
-		{ShiftLimit, c.Shift[0]}, {ShiftLimit, c.Shift[1]},
-	})
+	return terms.CheckTags(c)
 }
 
 // focal returns the focal length in mm.
 func (c *Camera) focal() float64 {
 	if c.Focal == 0 {
-		return 70
+		return terms.Of("camera.focal").Usual
 	}
 	return c.Focal
 }
@@ -281,7 +246,7 @@ func (c *Camera) Ratio() (float64, error) {
 	if n, err := fmt.Sscanf(c.Aspect, "%g:%g", &w, &h); err != nil || n != 2 || !(w > 0) || !(h > 0) {
 		return 0, fmt.Errorf("the aspect %.20q is not width to height, as 16:9", c.Aspect)
 	}
-	if err := AspectLimit.Check(w / h); err != nil {
+	if err := terms.Of("aspect").Check(w / h); err != nil {
 		return 0, err
 	}
 	return w / h, nil

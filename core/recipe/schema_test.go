@@ -11,6 +11,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"bildhauer/core/terms"
 )
 
 const schemaHead = `# The recipe
@@ -40,20 +42,22 @@ func TestTheRecipeIsWritten(t *testing.T) {
 	var b strings.Builder
 	fmt.Fprintf(&b, schemaHead, Version, example)
 	section(t, &b, comments, reflect.TypeFor[fields](), "Recipe", map[reflect.Type]bool{})
-	words := func(title string, list []string) {
-		quoted := make([]string, len(list))
-		for i, w := range list {
-			if quoted[i] = "`" + w + "`"; w == "" {
-				quoted[i] = "`\"\"`"
+	b.WriteString("\n## Choices\n\n| choice | options | what |\n|---|---|---|\n")
+	for _, c := range terms.Choices() {
+		var words []string
+		for _, o := range c.Options {
+			word := "`" + o.Name + "`"
+			if o.Name == "" {
+				word = "`\"\"` (" + o.Label + ")"
 			}
+			words = append(words, word)
 		}
-		fmt.Fprintf(&b, "\n%s: %s.\n", title, strings.Join(quoted, ", "))
+		fmt.Fprintf(&b, "| %s | %s | %s |\n", c.Name, strings.Join(words, ", "), c.Help)
 	}
-	b.WriteString("\n## Words\n")
-	words("Profiles", Profiles)
-	words("Directions", Directions)
-	words("Roles", Roles)
-	words("What parts are made by", Groupings)
+	b.WriteString("\n## What can move\n\n| track | label | unit | of |\n|---|---|---|---|\n")
+	for _, t := range terms.Tracks {
+		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", t.Name, t.Label, t.Unit, strings.Join(t.Of, ", "))
+	}
 	const path = "../../docs/recipe.md"
 	if os.Getenv("BILDHAUER_WRITE") != "" {
 		if err := os.WriteFile(path, []byte(b.String()), 0o644); err != nil {
@@ -84,7 +88,7 @@ func section(t *testing.T, b *strings.Builder, comments map[string]string, typ r
 		if what == "" {
 			t.Errorf("%s.%s has no comment", name, f.Name)
 		}
-		fmt.Fprintf(b, "| `%s` | %s | %s |\n", tag, typeWords(f.Type), strings.ReplaceAll(what, "|", "\\|"))
+		fmt.Fprintf(b, "| `%s` | %s | %s |\n", tag, typeWords(f.Type)+tagWords(f.Tag), strings.ReplaceAll(what, "|", "\\|"))
 		if in := innermost(f.Type); in.Kind() == reflect.Struct {
 			inner = append(inner, in)
 		}
@@ -92,6 +96,20 @@ func section(t *testing.T, b *strings.Builder, comments map[string]string, typ r
 	for _, in := range inner {
 		section(t, b, comments, in, in.Name(), done)
 	}
+}
+
+// tagWords tells what bounds a field: a figure of limits.md, or a choice of this page.
+func tagWords(tag reflect.StructTag) string {
+	for _, kind := range []string{"figure", "count", "choice"} {
+		if name, ok := tag.Lookup(kind); ok {
+			name = strings.TrimSuffix(name, ",zero")
+			if kind == "choice" {
+				return ", one of [" + name + "](#choices)"
+			}
+			return ", [" + name + "](limits.md)"
+		}
+	}
+	return ""
 }
 
 func innermost(t reflect.Type) reflect.Type {

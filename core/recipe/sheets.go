@@ -3,6 +3,8 @@ package recipe
 import (
 	"fmt"
 	"slices"
+
+	"bildhauer/core/terms"
 )
 
 // Sheets is the section of the files that a piece is made of.
@@ -25,35 +27,18 @@ type Sheet struct {
 
 // Tracing says how a bitmap is traced; what is not said is decided by the picture.
 type Tracing struct {
-	By        string  `json:"by,omitempty"`        // one of Tracings
-	Threshold float64 `json:"threshold,omitempty"` // of light, below which it is drawn
-	Light     bool    `json:"light,omitempty"`     // what is light is drawn
-	Colours   int     `json:"colours,omitempty"`   // how many, without the ground
-	Speckle   float64 `json:"speckle,omitempty"`   // smaller areas are left out, px2
-	Smooth    float64 `json:"smooth,omitempty"`    // by how much curves may depart from edges, px
-	Corner    float64 `json:"corner,omitempty"`    // turns of more degrees are corners
-	Pictures  bool    `json:"pictures,omitempty"`  // bitmaps inside the artwork are traced
+	By        string  `json:"by,omitempty" choice:"trace.by"`               // one of Tracings
+	Threshold float64 `json:"threshold,omitempty" figure:"trace.threshold"` // of light, below which it is drawn
+	Light     bool    `json:"light,omitempty"`                              // what is light is drawn
+	Colours   int     `json:"colours,omitempty" figure:"trace.colours"`     // how many, without the ground
+	Speckle   float64 `json:"speckle,omitempty" figure:"trace.speckle"`     // smaller areas are left out, px2
+	Smooth    float64 `json:"smooth,omitempty" figure:"trace.smooth"`       // by how much curves may depart from edges, px
+	Corner    float64 `json:"corner,omitempty" figure:"trace.corner"`       // turns of more degrees are corners
+	Pictures  bool    `json:"pictures,omitempty"`                           // bitmaps inside the artwork are traced
 }
 
-// Tracings lists what a tracing may go by; "" leaves it to the picture.
-var Tracings = []string{"", "light", "colours"}
-
 func (t *Tracing) check() error {
-	if t == nil {
-		return nil
-	}
-	if !slices.Contains(Tracings, t.By) {
-		return fmt.Errorf("a bitmap is traced by light or by colours, not by %.40q", t.By)
-	}
-	for _, c := range []struct {
-		l Limit
-		v float64
-	}{{ShareLimit, t.Threshold}, {TraceColoursLimit, float64(t.Colours)}, {SpeckleLimit, t.Speckle}, {SmoothLimit, t.Smooth}, {CornerLimit, t.Corner}} {
-		if err := c.l.Check(c.v); err != nil {
-			return err
-		}
-	}
-	return nil
+	return terms.CheckTags(t)
 }
 
 // Font is a font added to a piece.
@@ -90,11 +75,11 @@ func (s Sheets) clone() Sheets {
 }
 
 func (s *Sheets) check() error {
-	if float64(len(s.List)) > SheetsLimit.Max {
-		return fmt.Errorf("a piece holds at most %g sheets", SheetsLimit.Max)
+	if float64(len(s.List)) > terms.Of("sheets").Max {
+		return fmt.Errorf("a piece holds at most %g sheets", terms.Of("sheets").Max)
 	}
-	if float64(len(s.Fonts)) > FontsLimit.Max {
-		return fmt.Errorf("a piece holds at most %g fonts", FontsLimit.Max)
+	if float64(len(s.Fonts)) > terms.Of("fonts").Max {
+		return fmt.Errorf("a piece holds at most %g fonts", terms.Of("fonts").Max)
 	}
 	seen := map[int]bool{}
 	for _, x := range s.List {
@@ -102,14 +87,14 @@ func (s *Sheets) check() error {
 			return fmt.Errorf("two sheets share the slot %d", x.Slot)
 		}
 		seen[x.Slot] = true
-		if err := PageLimit.Check(float64(x.Page)); err != nil {
+		if err := terms.Of("page").Check(float64(x.Page)); err != nil {
 			return err
 		}
 		if err := x.Trace.check(); err != nil {
 			return err
 		}
 		// A file's name is the file's; it may be longer than one that is typed.
-		if len(x.Name) > 4*int(NameLimit.Max) {
+		if len(x.Name) > 4*int(terms.Of("name").Max) {
 			return fmt.Errorf("the name of the sheet %.40s is too long", x.Name)
 		}
 	}

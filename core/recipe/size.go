@@ -2,34 +2,35 @@ package recipe
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"slices"
+
+	"bildhauer/core/terms"
 )
 
 // Size is the section of how large the piece really is, how it lies, and how
 // closely its outlines follow the artwork.
 type Size struct {
-	By        string        `json:"by"`                 // what is fixed: Width, Height or Distance; the rest follows
-	MM        float64       `json:"mm"`                 // its length
-	Between   [2][2]float64 `json:"between,omitzero"`   // of Distance: two places, px of the page
-	Stretch   float64       `json:"stretch,omitempty"`  // the height beyond what the ratio gives, as a factor; 0 for 1
-	Tolerance float64       `json:"tolerance"`          // how far outlines may depart from the curves, mm
-	Overlap   string        `json:"overlap"`            // Cut or Keep
-	Origin    string        `json:"origin,omitempty"`   // of what leaves: "" the middle of what it lies on
-	Lying     string        `json:"lying,omitempty"`    // "" on its back, face up
-	Up        string        `json:"up,omitempty"`       // "" z
-	Frame     *Frame        `json:"frame,omitempty"`    // that is drawn around the piece
-	Frames    []Frame       `json:"frames,omitempty"`   // the person's own
-	Measures  string        `json:"measures,omitempty"` // what a change of size does to depths and bevels; "" asks
+	By        string        `json:"by" choice:"by"`                          // what is fixed: Width, Height or Distance; the rest follows
+	MM        float64       `json:"mm"`                                      // its length
+	Between   [2][2]float64 `json:"between,omitzero"`                        // of Distance: two places, px of the page
+	Stretch   float64       `json:"stretch,omitempty" figure:"stretch,zero"` // the height beyond what the ratio gives, as a factor; 0 for 1
+	Tolerance float64       `json:"tolerance" figure:"tolerance"`            // how far outlines may depart from the curves, mm
+	Overlap   string        `json:"overlap" choice:"overlap"`                // Cut or Keep
+	Origin    string        `json:"origin,omitempty" choice:"origin"`        // of what leaves: "" the middle of what it lies on
+	Lying     string        `json:"lying,omitempty" choice:"lying"`          // "" on its back, face up
+	Up        string        `json:"up,omitempty" choice:"up"`                // "" z
+	Frame     *Frame        `json:"frame,omitempty"`                         // that is drawn around the piece
+	Frames    []Frame       `json:"frames,omitempty" count:"frames"`         // the person's own
+	Measures  string        `json:"measures,omitempty" choice:"measures"`    // what a change of size does to depths and bevels; "" asks
 }
 
 // Frame is a plate or bed that the piece fits into.
 type Frame struct {
-	Name   string  `json:"name"`   // as it is shown
-	Width  float64 `json:"width"`  // mm
-	Height float64 `json:"height"` // mm
-	Margin float64 `json:"margin"` // kept free all round
+	Name   string  `json:"name"`                         // as it is shown
+	Width  float64 `json:"width" figure:"frame.width"`   // mm
+	Height float64 `json:"height" figure:"frame.height"` // mm
+	Margin float64 `json:"margin"`                       // kept free all round
 }
 
 // What a size may fix.
@@ -61,18 +62,11 @@ const (
 	MeasuresScale = "scale"
 )
 
-// Fineness is a tolerance by its name.
-type Fineness struct {
-	Name string  `json:"name"`
-	MM   float64 `json:"mm"`
+func newSize() (s Size) {
+	terms.Fill(&s)
+	s.MM, s.Stretch = terms.Of("width").Usual, 0
+	return s
 }
-
-// Finenesses lists how closely curves are followed, coarse to fine: a tenth of a
-// millimetre is seen in the hand, a fiftieth is what a nozzle follows, a two-hundredth is
-// for close pictures.
-var Finenesses = []Fineness{{"draft", 0.1}, {"good", 0.02}, {"fine", 0.005}}
-
-func newSize() Size { return Size{By: Width, MM: 100, Tolerance: 0.02, Overlap: Cut} }
 
 // Ratio returns how much higher the piece is than the drawing has it.
 func (s *Size) Ratio() float64 {
@@ -95,41 +89,16 @@ func (s Size) clone() Size {
 }
 
 func (s *Size) check() error {
-	if s.By != Width && s.By != Height && s.By != Distance {
-		return errors.New("the size goes by width, height or distance")
-	}
-	if err := SideLimit.checkAs("The "+s.By, s.MM); err != nil {
+	if err := terms.CheckTags(s); err != nil {
 		return err
 	}
-	if err := ToleranceLimit.Check(s.Tolerance); err != nil {
-		return err
-	}
-	if s.Overlap != Cut && s.Overlap != Keep {
-		return errors.New("overlaps are cut or kept (\"cut\", \"keep\")")
-	}
-	if err := StretchLimit.Check(s.Ratio()); err != nil {
+	if err := terms.Of("width").CheckAs("The "+s.By, s.MM); err != nil {
 		return err
 	}
 	for _, p := range s.Between {
 		if !(math.Abs(p[0]) <= farAway && math.Abs(p[1]) <= farAway) {
 			return errors.New("a place of the distance lies too far away")
 		}
-	}
-	for name, c := range map[string]struct {
-		v    string
-		have []string
-	}{
-		"origin":   {s.Origin, []string{"", OriginCentre, OriginCorner}},
-		"lying":    {s.Lying, []string{"", FaceDown, Upright}},
-		"up axis":  {s.Up, []string{"", UpY}},
-		"measures": {s.Measures, []string{"", MeasuresStay, MeasuresScale}},
-	} {
-		if !slices.Contains(c.have, c.v) {
-			return fmt.Errorf("the %s can't be %.40q", name, c.v)
-		}
-	}
-	if err := FramesLimit.Check(float64(len(s.Frames))); err != nil {
-		return err
 	}
 	all := s.Frames
 	if s.Frame != nil {
@@ -147,10 +116,8 @@ func (f *Frame) check() error {
 	if err := checkName("A frame's name", f.Name); err != nil {
 		return err
 	}
-	for _, v := range [2]float64{f.Width, f.Height} {
-		if err := SideLimit.checkAs("A side of the frame", v); err != nil {
-			return err
-		}
+	if err := terms.CheckTags(f); err != nil {
+		return err
 	}
 	if !(f.Margin >= 0 && 2*f.Margin < min(f.Width, f.Height)) {
 		return errors.New("the margin of the frame leaves no room")
@@ -166,10 +133,10 @@ func (p *Parts) scaleMeasures(k float64) {
 			p.List[i].How.scale(k)
 		}
 	}
-	by := func(v *float64, l Limit) { *v = math.Max(l.Min, math.Min(l.Max, *v*k)) }
+	by := func(v *float64, l terms.Figure) { *v = math.Max(l.Min, math.Min(l.Max, *v*k)) }
 	if p.Relief.Total != 0 {
-		by(&p.Relief.Total, ReliefLimit)
+		by(&p.Relief.Total, terms.Of("relief"))
 	}
-	by(&p.Relief.Step, StepLimit)
-	by(&p.Spread, SpreadLimit)
+	by(&p.Relief.Step, terms.Of("reliefStep"))
+	by(&p.Spread, terms.Of("spread"))
 }

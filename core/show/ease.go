@@ -5,82 +5,22 @@ import (
 	"slices"
 	"sort"
 
+	"bildhauer/core/curves"
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
+
+// usualSpring is how a spring swings where nobody has said so.
+var usualSpring = [2]float64{terms.Of("swings").Usual, terms.Of("damping").Usual}
 
 // eased returns how far one is along the way from a key to the next, s from 0 to 1.
 func eased(k *recipe.Key, s float64) float64 {
-	switch k.Ease {
-	case "hold":
-		return 0
-	case "even":
-		return s
-	case "soft in":
-		return softIn(s)
-	case "soft out":
-		return 1 - softIn(1-s)
-	case "overshoot":
-		// A cubic that starts at full speed, passes the end by a tenth and comes back to it.
-		const k = 1.70158
-		r := s - 1
-		return r*r*((k+1)*r+k) + 1
-	case "bounce":
-		return bounced(s)
-	case "spring":
-		return sprung(k.Spring, s)
-	case "drawn":
-		return drawn(k.Curve, s)
+	spring := k.Spring
+	if spring == [2]float64{} {
+		spring = usualSpring
 	}
-	return s * s * (3 - 2*s)
-}
-
-// bounced falls to the end and springs back from it three times, each a quarter as high as before: so each takes half
-// as long, and all of them, with the fall, eleven quarters of that.
-func bounced(s float64) float64 {
-	const fall = 4.0 / 11
-	if s < fall {
-		return s * s / (fall * fall)
-	}
-	from, long, high := fall, fall, 0.25
-	for range 3 {
-		if s < from+long {
-			x := 2*(s-from)/long - 1
-			return 1 - high*(1-x*x)
-		}
-		from, long, high = from+long, long/2, high/4
-	}
-	return 1
-}
-
-// usualSpring is how a spring swings where nobody has said so.
-var usualSpring = [2]float64{3, 6}
-
-// sprung swings about the end as a damped spring that is let go does, weaker and weaker; what is left of it at the
-// end is taken off evenly, so that it stands still there.
-func sprung(c [2]float64, s float64) float64 {
-	if c == [2]float64{} {
-		c = usualSpring
-	}
-	return 1 - (math.Exp(-c[1]*s)-math.Exp(-c[1])*s)*math.Cos(2*math.Pi*c[0]*s)
-}
-
-// softIn starts at rest and arrives at full speed.
-func softIn(s float64) float64 { return s * s * (2 - s) }
-
-// drawn is a cubic Bezier curve from 0, 0 to 1, 1 with the handles c, read at x = s (as CSS
-// Easing Functions Level 1, 2.3.1 has it). With the x of handles from 0 to 1, x grows along it.
-func drawn(c [4]float64, s float64) float64 {
-	at := func(a, b, t float64) float64 { return 3*a*t*(1-t)*(1-t) + 3*b*t*t*(1-t) + t*t*t }
-	lo, hi := 0.0, 1.0
-	for range 40 { // to 1e-12
-		if mid := (lo + hi) / 2; at(c[0], c[2], mid) < s {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
-	return at(c[1], c[3], (lo+hi)/2)
+	return curves.Eased(k.Ease, k.Curve, spring, s)
 }
 
 // between returns the keys around a frame and how far one is from the first to the second;

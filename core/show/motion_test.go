@@ -6,11 +6,12 @@ import (
 
 	"bildhauer/core/geom"
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // TestKeysLeadFromOneToTheNext reads tracks at and between their keys.
 func TestKeysLeadFromOneToTheNext(t *testing.T) {
-	for _, ease := range recipe.Eases {
+	for _, ease := range terms.Names("ease") {
 		track := recipe.Track{What: "turn", Keys: []recipe.Key{
 			{Frame: 10, Value: 2, Ease: ease, Curve: [4]float64{0.3, 0, 0.7, 1}}, {Frame: 20, Value: 6}, {Frame: 30, Value: 0},
 		}}
@@ -99,7 +100,7 @@ func TestReadyMovesEndAtRest(t *testing.T) {
 		parts = append(parts, Spot{ID: string(rune('a' + i)), Lo: b.lo, Hi: b.hi})
 	}
 	ids := []string{"a", "b", "c", "d"}
-	for _, name := range Moves {
+	for _, name := range terms.Names("move") {
 		r := recipe.New()
 		if err := Give(&r.Scene, parts, Act{Move: name, Parts: ids, From: 5, Frames: 100, Order: "in order", Delay: 7}); err != nil {
 			t.Fatal(err)

@@ -6,35 +6,28 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
-	"strings"
+
+	"bildhauer/core/terms"
 
 	"bildhauer/core/geom"
 	"bildhauer/core/recipe"
 )
 
-// Moves names the ready moves.
-var Moves = []string{
-	"turntable", "rise", "drop in", "swing open", "unroll from the left", "spring out", "bounce in", "write", "assemble", "light sweep", "camera round",
-}
-
-// Orders names the ways in which parts can follow each other.
-var Orders = []string{"together", "in order", "left to right", "right to left", "top down", "from the middle", "from a point", "at random"}
-
 // Act asks for a ready move.
 type Act struct {
 	Move   string   `json:"move"`
-	Parts  []string `json:"parts"`  // that make it; none for the piece as a whole
-	From   float64  `json:"from"`   // the first frame
-	Frames float64  `json:"frames"` // how long it takes
-	Order  string   `json:"order"`  // one of Orders
-	Delay  float64  `json:"delay"`  // frames from one to the next
+	Parts  []string `json:"parts"`                     // that make it; none for the piece as a whole
+	From   float64  `json:"from" figure:"clip"`        // the first frame
+	Frames float64  `json:"frames"`                    // how long it takes
+	Order  string   `json:"order" choice:"order,zero"` // one of the choice "order"
+	Delay  float64  `json:"delay"`                     // frames from one to the next
 	// Overlap is by how much of its time one overlaps the next, as a share, where Delay is 0.
 	Overlap float64    `json:"overlap"`
-	Unit    string     `json:"unit"`  // what moves as one, one of Units; "" for each part
-	Pivot   string     `json:"pivot"` // one of Pivots; "" for the own middle, or the edge that a move has
-	At      [2]float64 `json:"at"`    // mm from the middle of the piece: the point that they follow each other from
-	Mark    [2]float64 `json:"mark"`  // the same: the point that they turn about, where Pivot says so
-	Seed    uint64     `json:"seed"`  // of the order at random
+	Unit    string     `json:"unit" choice:"unit,zero"`   // what moves as one, one of "unit"; "" for each part
+	Pivot   string     `json:"pivot" choice:"pivot,zero"` // one of "pivot"; "" for the own middle, or the edge that a move has
+	At      [2]float64 `json:"at"`                        // mm from the middle of the piece: the point that they follow each other from
+	Mark    [2]float64 `json:"mark"`                      // the same: the point that they turn about, where Pivot says so
+	Seed    uint64     `json:"seed"`                      // of the order at random
 
 	Kept *recipe.Motion `json:"-"` // the move of that name which somebody kept; nil for a ready one
 }
@@ -50,24 +43,18 @@ type Spot struct {
 const sweeping = "Sweep"
 
 func (a *Act) check() error {
-	for _, w := range []struct {
-		says, word string
-		list       []string
-	}{
-		{"parts follow each other", a.Order, Orders}, {"what moves as one is a", a.Unit, Units},
-		{"what turns does so about its", a.Pivot, Pivots},
-	} {
-		if w.word != "" && !slices.Contains(w.list, w.word) {
-			return fmt.Errorf("%s %s, not %.40q", w.says, strings.Join(w.list, ", "), w.word)
-		}
+	if err := terms.CheckTags(a); err != nil {
+		return err
 	}
-	if a.Kept == nil && !slices.Contains(Moves, a.Move) {
-		return fmt.Errorf("a move is %s, not %.40q", strings.Join(Moves, ", "), a.Move)
+	if a.Kept == nil {
+		if err := terms.Pick("move").Check(a.Move); err != nil {
+			return err
+		}
 	}
 	if !(a.Overlap >= 0 && a.Overlap <= 1) {
 		return fmt.Errorf("the overlap is a share from 0 to 1")
 	}
-	return recipe.ClipLimit.Check(a.From)
+	return nil
 }
 
 // Give adds a ready move to a scene of parts. Tracks that it sets take the place of those
@@ -112,7 +99,7 @@ func Give(s *recipe.Scene, parts []Spot, a Act) error {
 	mark := geom.Vec3{X: middle.X + a.Mark[0], Y: middle.Y + a.Mark[1], Z: middle.Z}
 	for n, u := range ordered(unitsOf(movers, a.Unit), a.Order, from, a.Seed) {
 		begin := a.From
-		if a.Order != "" && a.Order != Orders[0] {
+		if a.Order != "" && a.Order != terms.Names("order")[0] {
 			begin += float64(n) * delay
 		}
 		list, paths := a.moves(u, whole)

@@ -4,6 +4,7 @@ import (
 	"math"
 	"sort"
 
+	"bildhauer/core/curves"
 	"bildhauer/core/geom"
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
@@ -52,17 +53,14 @@ type course struct {
 
 // courseOf makes the course of a path.
 func courseOf(p *recipe.Path) *course {
-	n := len(p.Points)
-	at := func(i int) geom.Vec3 { return place(p.Points[(i+n)%n].At) }
-	handle := func(i int, sign int) geom.Vec3 { return handleOf(p, (i+n)%n, sign) }
-	out := &course{even: p.Even, closed: p.Closed}
-	last := n - 1
-	if p.Closed {
-		last = n
+	points := make([]curves.Point, len(p.Points))
+	for i, q := range p.Points {
+		points[i] = curves.Point{At: q.At, Lead: q.Lead, Trail: q.Trail, Corner: q.Corner}
 	}
+	out := &course{even: p.Even, closed: p.Closed}
 	far := 0.0
-	for i := range last {
-		b := bend{at(i), at(i).Add(handle(i, 1)), at(i + 1).Add(handle(i+1, -1)), at(i + 1)}
+	for _, c := range curves.Bends(points, p.Closed) {
+		b := bend{place(c[0]), place(c[1]), place(c[2]), place(c[3])}
 		out.bends = append(out.bends, b)
 		for k := range steps {
 			far += b.long(float64(k)/steps, float64(k+1)/steps)
@@ -79,39 +77,6 @@ func coursesOf(m *recipe.Motion) []*course {
 		out[i] = courseOf(&m.Paths[i])
 	}
 	return out
-}
-
-// handleOf returns the handle of point i, from it, toward the next point (sign 1) or the one before (-1). Where none is
-// given it points as the way from the point before to the one after does (Catmull and Rom, A class of local
-// interpolating splines, 1974), at an open end toward the tip of its neighbour's, and is a third as long as the way to
-// the point that it leads to, so that points at uneven distances make no loops.
-func handleOf(p *recipe.Path, i, sign int) geom.Vec3 {
-	n := len(p.Points)
-	at := func(i int) geom.Vec3 { return place(p.Points[(i+n)%n].At) }
-	q := &p.Points[i]
-	lead, trail := place(q.Lead), place(q.Trail)
-	next := at(i + sign)
-	switch {
-	case q.Corner:
-		return next.Sub(at(i)).Times(1.0 / 3)
-	case sign < 0 && trail != geom.Vec3{}:
-		return trail
-	case lead != geom.Vec3{}:
-		return lead.Times(float64(sign))
-	case sign > 0 && trail != geom.Vec3{}:
-		return trail.Times(-1)
-	}
-	way := at(i + 1).Sub(at(i - 1)).Times(float64(sign))
-	if end := i == 0 || i == n-1; end && !p.Closed {
-		way = next.Sub(at(i))
-		if k := i + sign; k > 0 && k < n-1 {
-			way = way.Add(handleOf(p, k, -sign))
-		}
-	}
-	if way.Len() < 1e-9 {
-		return geom.Vec3{}
-	}
-	return way.Unit().Times(next.Sub(at(i)).Len() / 3)
 }
 
 // length of all of it, mm.

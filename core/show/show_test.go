@@ -12,6 +12,7 @@ import (
 	"bildhauer/core/plane"
 	"bildhauer/core/raise"
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // plate is a plate of 40 by 20 by 4 mm with a chamfer, of one part.
@@ -129,7 +130,7 @@ func TestThePieceFits(t *testing.T) {
 // TestSurroundingsAreEven checks what is drawn from formulas: no negative light, none that
 // is not a number, and an overcast sky with the law of the CIE.
 func TestSurroundingsAreEven(t *testing.T) {
-	for _, name := range recipe.SurroundingNames {
+	for _, name := range terms.Names("surroundings") {
 		s := sky(&recipe.Surroundings{Name: name, Turn: 30}, nil)
 		if (s == nil) != (name == "none") {
 			t.Errorf("%s: %v", name, s)
@@ -156,7 +157,7 @@ func TestSurroundingsAreEven(t *testing.T) {
 
 // TestBackdropsStandBehind makes a small picture over every backdrop.
 func TestBackdropsStandBehind(t *testing.T) {
-	for _, kind := range recipe.Backdrops {
+	for _, kind := range terms.Names("backdrop") {
 		s, _ := Of(&recipe.Scene{Backdrop: recipe.Backdrop{Kind: kind, Color: "#0000ff"}}, []Body{plate(t)}, nil, 0)
 		f := picture.NewFilm(32, 18, 1)
 		if err := s.Expose(context.Background(), f, 4); err != nil {

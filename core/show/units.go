@@ -9,13 +9,6 @@ import (
 	"bildhauer/core/recipe"
 )
 
-// Units names what moves as one: each part, the words or the lines that parts stand in, the layers of the artwork that
-// they come from, or all of them together.
-var Units = []string{"part", "word", "line", "layer", "group"}
-
-// Pivots names what a unit turns and grows about.
-var Pivots = []string{"middle", "base line", "top", "left", "right", "lower left", "lower right", "upper left", "upper right", point}
-
 // point is a pivot that somebody has picked.
 const point = "point"
 

@@ -8,6 +8,7 @@ import (
 
 	"bildhauer/core/geom"
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // lettered sets letters as parts: lines under each other, 20 mm apart, letters 10 mm high and 6 wide with gaps of 1,
@@ -72,7 +73,7 @@ func TestLettersStandInWordsAndLines(t *testing.T) {
 func TestUnitsMoveAsOne(t *testing.T) {
 	spots := lettered("high tide")
 	for _, move := range []string{"swing open", "spring out", "unroll from the left", "drop in", "bounce in"} {
-		for _, pivot := range append([]string{""}, Pivots...) {
+		for _, pivot := range append([]string{""}, terms.Names("pivot")...) {
 			s := recipe.Scene{}
 			a := Act{Move: move, Parts: idsOf(spots), Frames: 40, Order: "left to right", Overlap: 0.75, Unit: "word", Pivot: pivot, Mark: [2]float64{-30, 12}}
 			if err := Give(&s, spots, a); err != nil {

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"math"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/parallel"
 	"bildhauer/core/plane"
 	"bildhauer/core/raise"
@@ -48,7 +50,7 @@ func Arrangement(r *Regions, p *recipe.Parts) []Raised {
 		one.Bare = one.Role.Kind == recipe.AsTube && len(r.Parts[i].Limbs) == 0
 		if one.Role.Kind != recipe.Recess && one.Role.Kind != recipe.Raised {
 			if one.Role.Kind != recipe.Backing {
-				one.How.Depth = math.Max(recipe.DepthLimit.Min, one.How.Depth+p.Relief.Adds(levels[i], most, p.Default.Depth))
+				one.How.Depth = math.Max(terms.Of("depth").Min, one.How.Depth+p.Relief.Adds(levels[i], most, p.Default.Depth))
 				one.How.Offset += float64(nth) * p.Spread
 				nth++
 			}

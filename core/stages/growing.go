@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/plane"
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
@@ -57,7 +59,7 @@ func grow(r *recipe.Recipe, on *Regions, by map[string]show.Growth) (*recipe.Rec
 				*pair[0] += (*pair[1] - *pair[0]) * share
 			}
 		}
-		how.Depth = math.Max(recipe.DepthLimit.Min, how.Depth*g.Depth)
+		how.Depth = math.Max(terms.Of("depth").Min, how.Depth*g.Depth)
 		how.Front.Height, how.Back.Height = how.Front.Height*g.Bevel, how.Back.Height*g.Bevel
 		patch := recipe.PartPatch{}
 		patch.Depth, patch.Front.Height, patch.Back.Height = &how.Depth, &how.Front.Height, &how.Back.Height

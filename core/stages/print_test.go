@@ -97,8 +97,7 @@ func TestSetupsFollowTheRecipe(t *testing.T) {
 	if got := SetupOf(&usual); got != print.Usual() {
 		t.Errorf("a print that nobody has changed: %+v", got)
 	}
-	bed, nozzle, infill, copies := "256", 0.6, "grid", 4
-	r := with(t, onSheets(), &recipe.SetPrint{Bed: &bed, Nozzle: &nozzle, Infill: &infill, Copies: &copies})
+	r := with(t, onSheets(), &recipe.SetPrint{"bed": "256", "nozzle": 0.6, "infill": "grid", "copies": 4})
 	got := SetupOf(&r.Print)
 	if got.Bed[0] != 256 || got.Nozzle != 0.6 || got.Infill != print.Grid || got.Copies != 4 {
 		t.Errorf("%+v", got)

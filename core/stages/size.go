@@ -4,6 +4,8 @@ import (
 	"context"
 	"math"
 
+	"bildhauer/core/terms"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/recipe"
@@ -102,7 +104,7 @@ func size(ctx context.Context, in SizeInput) (*Sized, error) {
 	scale := in.MM / in.span(box)
 	out.PxPerMM, out.Center = 1/scale, box.Center()
 	out.Width, out.Height = box.W()*scale, box.H()*scale*in.Stretch
-	if most := math.Max(out.Width, out.Height); most > recipe.SideLimit.Max {
+	if most := math.Max(out.Width, out.Height); most > terms.Of("width").Max {
 		return nil, problem(TooLong, in.By, most/1000)
 	}
 	return out, nil

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // kinds of drawings that are judged.
@@ -161,7 +162,7 @@ func domed(r *rand.Rand) recipe.Measures {
 
 func someMeasures(r *rand.Rand) recipe.Measures {
 	m := recipe.Measures{
-		Depth: between(r, 4, 10), Front: someRim(r, 4), Direction: recipe.Directions[r.IntN(3)], Offset: between(r, -3, 3),
+		Depth: between(r, 4, 10), Front: someRim(r, 4), Direction: terms.Names("direction")[r.IntN(3)], Offset: between(r, -3, 3),
 	}
 	switch r.IntN(3) {
 	case 0:
