@@ -89,7 +89,7 @@ func TestAPortInUse(t *testing.T) {
 			t.Errorf("%s: something was made, or said: %s", command, out.String())
 		}
 	}
-	o := opening{listen: &taken}
+	o := opening{listen: taken}
 	next, err := o.socket()
 	if err != nil {
 		t.Fatal(err)

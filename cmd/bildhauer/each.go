@@ -11,6 +11,7 @@ import (
 	"runtime/debug"
 	"sync"
 
+	"github.com/spf13/cobra"
 	"golang.org/x/sync/semaphore"
 
 	"bildhauer/core/read"
@@ -32,12 +33,8 @@ var gate = sync.OnceValue(func() stages.Gated { return stages.Gated{Gate: stages
 
 // each runs f for every file, several at a time, and prints what they say in
 // the order of the files. A failure is reported and does not stop the others.
-func each(
-	ctx context.Context,
-	files []string,
-	stdout, stderr io.Writer,
-	f func(ctx context.Context, j job) error,
-) error {
+func each(c *cobra.Command, files []string, f func(ctx context.Context, j job) error) error {
+	ctx, stdout, stderr := c.Context(), c.OutOrStdout(), c.ErrOrStderr()
 	type result struct {
 		out, err bytes.Buffer
 		failed   error

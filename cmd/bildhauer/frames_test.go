@@ -119,8 +119,8 @@ func TestFramesAreTheSameInPieces(t *testing.T) {
 	}
 	for want, flags := range map[string][]string{
 		"the frames 0 to 3, not 2 to 9": {"--from", "2", "--to", "9"},
-		"a move is turntable":           {"--move", "waltz"},
-		"not by time":                   {"--seconds", "1"},
+		"A move can be turntable":       {"--move", "waltz"},
+		"contradict":                    {"--seconds", "1"},
 		"no such file":                  {"--move", "gone.json"},
 		"nothing moves in it":           {"--move", empty},
 	} {

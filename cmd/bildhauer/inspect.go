@@ -5,9 +5,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"runtime/debug"
 	"time"
+
+	"github.com/spf13/cobra"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
@@ -44,17 +45,20 @@ type foundThere struct {
 	Measure string `json:"measure"`
 }
 
-func inspect(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	fs := newFlags("inspect", stderr)
-	how := readFlags(fs)
-	files, err := parseFiles(fs, args, stderr)
-	if err != nil {
-		return err
-	}
+// inspectCommand tells what is in files.
+func inspectCommand() *cobra.Command {
+	var how *reading
+	c := command("inspect FILE...", "Tells what is in files, one JSON object a line", "", someFiles,
+		func(c *cobra.Command, files []string) error { return inspect(c, files, how) })
+	how = readFlags(c)
+	return c
+}
+
+func inspect(c *cobra.Command, files []string, how *reading) error {
 	if err := how.open(); err != nil {
 		return err
 	}
-	return each(ctx, files, stdout, stderr, func(ctx context.Context, j job) error {
+	return each(c, files, func(ctx context.Context, j job) error {
 		s, err := how.load(ctx, j.path)
 		if err != nil {
 			return err

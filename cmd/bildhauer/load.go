@@ -3,10 +3,11 @@ package main
 import (
 	"context"
 	"errors"
-	"flag"
 	"fmt"
 	"os"
 	"sync"
+
+	"github.com/spf13/cobra"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/read"
@@ -28,23 +29,18 @@ type reading struct {
 var readers = sync.OnceValue(reader.New)
 
 // readFlags adds the flags of reading to a command.
-func readFlags(fs *flag.FlagSet) *reading {
+func readFlags(c *cobra.Command) *reading {
 	r := &reading{}
-	fs.IntVar(&r.page, "page", 0, "")
-	fs.BoolVar(&r.trace.Pictures, "bitmaps", false, "")
-	fs.StringVar(&r.trace.By, "trace-by", "", "")
-	fs.Func("font", "", func(s string) error {
-		r.fonts = append(r.fonts, s)
-		return nil
-	})
+	fs := c.Flags()
+	fs.IntVar(&r.page, "page", 0, "The page `N` of files with pages, from 1.")
+	fs.BoolVar(&r.trace.Pictures, "bitmaps", false, "Traces bitmaps inside the artwork, too.")
+	choiceFlag(c, "trace.by", func(name string) { r.trace.By = name })
+	fs.StringArrayVar(&r.fonts, "font", nil, "A font `FILE` (TTF, OTF, WOFF) for text; may be repeated.")
 	return r
 }
 
 // open reads the fonts that were named, once for all files.
 func (r *reading) open() error {
-	if by := r.trace.By; by != "" && by != trace.ByLight && by != trace.ByColour {
-		return fmt.Errorf("--trace-by is light or colours, not %q", by)
-	}
 	for _, path := range r.fonts {
 		data, err := os.ReadFile(path)
 		if err != nil {

@@ -190,9 +190,9 @@ func TestPagesAndFonts(t *testing.T) {
 		`<image width="40" height="40" href="data:image/png;base64,` + base64.StdEncoding.EncodeToString(picture.Bytes()) + `"/></svg>`})
 	photo := filepath.Join(dir, "photo.svg")
 	for want, args := range map[string][]string{
-		"bitmap of 20 by 20 pixels traced":    {"inspect", "--bitmaps", photo},
-		`"text":"bitmap"`:                     {"inspect", photo},
-		"--trace-by is light or colours, not": {"inspect", "--trace-by", "shape", photo},
+		"bitmap of 20 by 20 pixels traced": {"inspect", "--bitmaps", photo},
+		`"text":"bitmap"`:                  {"inspect", photo},
+		"can be light or colours, not":     {"inspect", "--trace-by", "shape", photo},
 	} {
 		if _, out, errs := call(t, args...); !strings.Contains(out+errs, want) {
 			t.Errorf("%v says %s%s", args, out, errs)

@@ -1,20 +1,21 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
 	"bildhauer/core/terms"
+
+	"github.com/spf13/cobra"
 
 	"bildhauer/core/artwork"
 	"bildhauer/core/mend"
@@ -66,223 +67,61 @@ type making struct {
 	tube   bool
 	choose mend.Choice // of findings to take
 	target []string
+
+	file, palette, fixes string // of a recipe, of colours, which findings to take
+	changes              []change
 }
 
-func makeSolids(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	fs := newFlags("make", stderr)
-	m := &making{read: readFlags(fs)}
-	to := outputs{}
-	fs.StringVar(&to.out, "o", "", "")
-	fs.StringVar(&to.dir, "d", "", "")
-	fs.StringVar(&m.format, "format", "", "")
-	fs.BoolVar(&m.stats, "stats", false, "")
-	decided := m.decisions(fs)
-	files, err := parseFiles(fs, args, stderr)
-	if err != nil {
+// makeCommand raises files.
+func makeCommand() *cobra.Command {
+	m := &making{}
+	var to *outputs
+	c := command("make FILE... (-o OUT.stl | -d DIR --format stl)", "Raises files to solids",
+		"Formats are "+terms.Pick("format").List()+"; that of -o goes by its ending.", someFiles,
+		func(c *cobra.Command, files []string) error { return m.run(c, files, to) })
+	m.read, to = readFlags(c), outFlags(c)
+	choiceFlag(c, "format", func(name string) { m.format = name })
+	c.Flags().BoolVar(&m.stats, "stats", false, "Prints what was made as JSON, one object a line.")
+	m.decisions(c)
+	return c
+}
+
+func (m *making) run(c *cobra.Command, files []string, to *outputs) error {
+	if err := to.check("make", len(files)); err != nil {
 		return err
 	}
-	if err := to.check("make", len(files), stderr); err != nil {
+	if err := m.chooseFormat(to); err != nil {
+		return wrong("%v", err)
+	}
+	if err := m.decide(c); err != nil {
 		return err
 	}
-	if err := m.chooseFormat(to.out); err != nil {
-		return wrong(stderr, "%v", err)
-	}
-	if err := decided(); err != nil {
-		return wrong(stderr, "%v", err)
-	}
+	var err error
 	if m.target, err = to.targets(files, m.format); err != nil {
-		return wrong(stderr, "%v", err)
+		return wrong("%v", err)
 	}
 	if err := m.read.open(); err != nil {
 		return err
 	}
-	return each(ctx, files, stdout, stderr, m.one)
+	return each(c, files, m.one)
 }
 
-// decisions adds the flags of all that a recipe decides, and returns what works them out
-// once they are read.
-func (m *making) decisions(fs *flag.FlagSet) (decided func() error) {
-	fs.BoolVar(&m.tube, "tube", false, "")
-	file := fs.String("recipe", "", "")
-	given := fs.String("palette", "", "")
-	fixes := fs.String("mend", "", "")
-	measures, last := measureFlags(fs)
-	return func() (err error) {
-		if m.choose, err = choiceOf(*fixes); err != nil {
-			return err
-		}
-		m.mend = *fixes != ""
-		if m.recipe, err = openRecipe(*file); err != nil {
-			return err
-		}
-		m.tube = m.tube || m.recipe.Parts.AllTubes()
-		for _, f := range *measures {
-			f(&m.recipe)
-		}
-		if *given != "" {
-			if err := openPalette(*given, &m.recipe.Parts.Palette); err != nil {
-				return err
-			}
-		}
-		if err := last(&m.recipe); err != nil {
-			return err
-		}
-		return m.recipe.Check()
+// chooseFormat takes the format from the ending of the result unless it is given; where both are, they agree.
+func (m *making) chooseFormat(to *outputs) error {
+	ending := to.ending()
+	known := slices.Contains(write.Formats, ending)
+	if m.format != "" && known && ending != m.format {
+		return fmt.Errorf("-o %s is to be %s by its ending, and %s by --format; give one of them", to.out, ending, m.format)
 	}
-}
-
-// measureFlags adds the flags of measures; they are changes to a recipe, and one that
-// comes after all others.
-func measureFlags(fs *flag.FlagSet) (*[]func(*recipe.Recipe), func(*recipe.Recipe) error) {
-	changes := &[]func(*recipe.Recipe){}
-	change := func(f func(*recipe.Recipe)) { *changes = append(*changes, f) }
-	length := func(name string, set func(r *recipe.Recipe, mm float64)) {
-		lengthFlag(fs, name, func(mm float64) { change(func(r *recipe.Recipe) { set(r, mm) }) })
+	if m.format == "" && to.out != "" {
+		if !known {
+			return fmt.Errorf("the format %q is not known; there are %s", ending, strings.Join(write.Formats, ", "))
+		}
+		m.format = ending
 	}
-	length("width", func(r *recipe.Recipe, mm float64) { r.Size.By, r.Size.MM = recipe.Width, mm })
-	length("height", func(r *recipe.Recipe, mm float64) { r.Size.By, r.Size.MM = recipe.Height, mm })
-	length("tolerance", func(r *recipe.Recipe, mm float64) { r.Size.Tolerance = mm })
-	d := func(r *recipe.Recipe) *recipe.Measures { return &r.Parts.Default }
-	length("depth", func(r *recipe.Recipe, mm float64) { d(r).Depth = mm })
-	length("offset", func(r *recipe.Recipe, mm float64) { d(r).Offset = mm })
-	length("wall", func(r *recipe.Recipe, mm float64) { d(r).Wall = mm })
-	length("bevel", func(r *recipe.Recipe, mm float64) { d(r).Front.Width, d(r).Front.Height = mm, mm })
-	length("bevel-height", func(r *recipe.Recipe, mm float64) { d(r).Front.Height = mm })
-	length("pillow", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Pillow, mm })
-	length("dome", func(r *recipe.Recipe, mm float64) { d(r).Front.Profile, d(r).Front.Height = recipe.Dome, mm })
-	length("tube-width", func(r *recipe.Recipe, mm float64) { d(r).Tube.Width = mm })
-	length("relief", func(r *recipe.Recipe, mm float64) { r.Parts.Relief.Total, r.Parts.Relief.Step = mm, 0 })
-	length("relief-step", func(r *recipe.Recipe, mm float64) { r.Parts.Relief.Total, r.Parts.Relief.Step = 0, mm })
-	length("spread", func(r *recipe.Recipe, mm float64) { r.Parts.Spread = mm })
-	length("clearance", func(r *recipe.Recipe, mm float64) { r.Parts.Clearance = mm })
-	fs.Func("fineness", "", func(v string) error {
-		mm := -1.0
-		for _, f := range terms.Finenesses {
-			if f.Name == v {
-				mm = f.MM
-			}
-		}
-		if mm < 0 {
-			var err error
-			if mm, err = units.ParseLength(v, "mm"); err != nil {
-				return fmt.Errorf("the fineness is draft, good, fine or a length: %w", err)
-			}
-		}
-		change(func(r *recipe.Recipe) { r.Size.Tolerance = mm })
-		return nil
-	})
-	text := func(name string, set func(r *recipe.Recipe, v string)) {
-		fs.Func(name, "", func(v string) error {
-			change(func(r *recipe.Recipe) { set(r, v) })
-			return nil
-		})
-	}
-	text("profile", func(r *recipe.Recipe, v string) { d(r).Front.Profile = v })
-	text("outlines", func(r *recipe.Recipe, v string) { r.Parts.Relief.Lines = strings.TrimPrefix(v, "as-others") })
-	text("overlap", func(r *recipe.Recipe, v string) { r.Size.Overlap = v })
-	text("direction", func(r *recipe.Recipe, v string) { d(r).Direction = strings.TrimPrefix(v, "forward") })
-	text("caps", func(r *recipe.Recipe, v string) { r.Parts.Mesh.Caps = strings.TrimPrefix(v, "few") })
-	length("simplify", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Simplify = mm })
-	length("spacing", func(r *recipe.Recipe, mm float64) { r.Parts.Mesh.Spacing = mm })
-	fs.Func("colours", "", func(v string) error {
-		n, err := strconv.Atoi(v)
-		if err != nil {
-			n = -1 // no number is outside the limit, too
-		}
-		if err := terms.Of("colours").Check(float64(n)); err != nil {
-			return err
-		}
-		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = n, 0 })
-		return nil
-	})
-	fs.Func("colours-apart", "", func(v string) error {
-		d, err := strconv.ParseFloat(v, 64)
-		if err != nil {
-			d = -1
-		}
-		if err := terms.Of("shade").Check(d); err != nil {
-			return err
-		}
-		change(func(r *recipe.Recipe) { r.Parts.Palette.Count, r.Parts.Palette.Distance = 0, d })
-		return nil
-	})
-	text("parts", func(r *recipe.Recipe, v string) { r.Parts.By = strings.TrimPrefix(v, "colour") })
-	fs.Func("tube-section", "", func(v string) error {
-		if v != "round" && v != "own" {
-			return errors.New("a tube is round, or has the part's own depth and bevels (round, own)")
-		}
-		change(func(r *recipe.Recipe) { d(r).Tube.Own = v == "own" })
-		return nil
-	})
-	fs.Func("open", "", func(v string) error {
-		front, back := v == "front" || v == "both", v == "back" || v == "both"
-		if !front && !back {
-			return errors.New("a part is open in front, behind or both (front, back, both)")
-		}
-		change(func(r *recipe.Recipe) { d(r).OpenFront, d(r).OpenBack = front, back })
-		return nil
-	})
-	on := func(name string, set func(r *recipe.Recipe)) {
-		fs.BoolFunc(name, "", func(string) error {
-			change(set)
-			return nil
-		})
-	}
-	on("outward", func(r *recipe.Recipe) { d(r).Outward = true })
-	on("mitred", func(r *recipe.Recipe) { d(r).Mitred = true })
-	on("fuse", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Together })
-	on("apart", func(r *recipe.Recipe) { r.Parts.Fused = recipe.Apart })
-	var segments, triangles int
-	fs.IntVar(&triangles, "triangles", 0, "")
-	change(func(r *recipe.Recipe) {
-		if given(fs, "triangles") {
-			r.Parts.Mesh.Triangles = triangles
-		}
-	})
-	var back string
-	fs.IntVar(&segments, "segments", 0, "")
-	fs.StringVar(&back, "back", "", "")
-	change(func(r *recipe.Recipe) {
-		if given(fs, "segments") {
-			d(r).Front.Segments = segments
-		}
-	})
-	last := func(r *recipe.Recipe) error { return backLike(d(r), back) }
-	return changes, last
-}
-
-// backLike gives the back the bevel that the flag says: none, or that of the front.
-func backLike(m *recipe.Measures, back string) error {
-	switch back {
-	case "":
-	case "flat":
-		m.Back.Width, m.Back.Height = 0, 0
-	case "bevel":
-		m.Back = m.Front
-	default:
-		return fmt.Errorf("the back is flat or bevelled (\"flat\", \"bevel\")")
-	}
-	return nil
-}
-
-// chooseFormat takes the format from the ending of the result unless it is
-// given.
-func (m *making) chooseFormat(out string) error {
-	if m.format == "" && out != "" {
-		m.format = strings.TrimPrefix(strings.ToLower(filepath.Ext(out)), ".")
-	}
-	if m.format == "" {
-		m.format = "stl"
-	}
-	if !slices.Contains(write.Formats, m.format) {
-		return fmt.Errorf(
-			"the format %q is not known; there are %s",
-			m.format,
-			strings.Join(write.Formats, ", "),
-		)
-	}
-	if m.format == "obj" && out != "" && materials(out) == out {
-		return fmt.Errorf("%s is where the materials of an OBJ file go; give -o another ending", out)
+	m.format = cmp.Or(m.format, "stl")
+	if m.format == "obj" && to.out != "" && materials(to.out) == to.out {
+		return fmt.Errorf("%s is where the materials of an OBJ file go; give -o another ending", to.out)
 	}
 	return nil
 }

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/spf13/cobra"
+
 	"bildhauer/core/artwork"
 	"bildhauer/core/geom"
 	"bildhauer/core/mend"
@@ -35,50 +37,61 @@ type listed struct {
 	More    int     `json:"more,omitempty"`  // of the kind, beyond those that are listed
 }
 
-// mendFiles lists or takes the findings of files and writes what they come to.
-func mendFiles(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	fs := newFlags("mend", stderr)
-	how := readFlags(fs)
-	to := outputs{}
-	fs.StringVar(&to.out, "o", "", "")
-	fs.StringVar(&to.dir, "d", "", "")
-	fixes := fs.String("fix", "all", "")
-	list := fs.Bool("list", false, "")
-	measures, _ := measureFlags(fs)
-	files, err := parseFiles(fs, args, stderr)
-	if err != nil {
+// mending is how mend was called.
+type mending struct {
+	how    *reading
+	to     *outputs
+	fixes  string
+	list   bool
+	recipe recipe.Recipe
+}
+
+// mendCommand lists or takes the findings of files and writes what they come to.
+func mendCommand() *cobra.Command {
+	m := &mending{recipe: recipe.New()}
+	var kinds []string
+	for _, k := range mend.Kinds {
+		kinds = append(kinds, k.Name)
+	}
+	c := command("mend FILE... (-o OUT.svg | -d DIR | --list)", "Lists the findings of files, or takes their fixes",
+		"Findings are "+strings.Join(kinds, ", ")+".", someFiles, m.run)
+	m.how, m.to = readFlags(c), outFlags(c)
+	c.Flags().StringVar(&m.fixes, "fix", "all", "Which are taken: all, classes (tidy, heal, decide) or `KIND,...`")
+	c.Flags().BoolVar(&m.list, "list", false, "Lists them as JSON, one object a line, and writes nothing.")
+	sizeFlags(c, &m.recipe)
+	return c
+}
+
+func (m *mending) run(c *cobra.Command, files []string) error {
+	if err := oneOf(c.Flags(), "width height", "list fix", "list out", "list dir"); err != nil {
 		return err
 	}
-	choose, err := choiceOf(*fixes)
+	choose, err := choiceOf(m.fixes)
 	if err != nil {
-		return wrong(stderr, "%v", err)
+		return wrong("%v", err)
 	}
-	r := recipe.New()
-	for _, f := range *measures {
-		f(&r)
-	}
-	if err := r.Check(); err != nil {
-		return wrong(stderr, "%v", err)
+	if err := m.recipe.Check(); err != nil {
+		return wrong("%v", err)
 	}
 	var targets []string
-	if !*list {
-		if err := to.check("mend", len(files), stderr); err != nil {
+	if !m.list {
+		if err := m.to.check("mend", len(files)); err != nil {
 			return err
 		}
-		if targets, err = to.targets(files, "svg"); err != nil {
-			return wrong(stderr, "%v", err)
+		if targets, err = m.to.targets(files, "svg"); err != nil {
+			return wrong("%v", err)
 		}
 	}
-	if err := how.open(); err != nil {
+	if err := m.how.open(); err != nil {
 		return err
 	}
-	return each(ctx, files, stdout, stderr, func(ctx context.Context, j job) error {
-		s, err := how.load(ctx, j.path)
+	return each(c, files, func(ctx context.Context, j job) error {
+		s, err := m.how.load(ctx, j.path)
 		if err != nil {
 			return err
 		}
-		own := r.Clone()
-		if *list {
+		own := m.recipe.Clone()
+		if m.list {
 			return listFindings(ctx, j, s, &own)
 		}
 		return mendOne(ctx, j, s, &own, choose, targets[j.n])

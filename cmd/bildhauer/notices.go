@@ -1,20 +1,19 @@
 package main
 
 import (
-	"context"
-	"io"
+	"github.com/spf13/cobra"
 
 	"bildhauer/notices"
 )
 
-// writeNotices prints what of others is in the program, with the licences.
-func writeNotices(_ context.Context, args []string, stdout, stderr io.Writer) error {
-	if err := parseNone(newFlags("notices", stderr), args, stderr); err != nil {
-		return err
-	}
-	list, err := notices.Read()
-	if err != nil {
-		return err
-	}
-	return list.Write(stdout)
+// noticesCommand prints what of others is in the program, with the licences.
+func noticesCommand() *cobra.Command {
+	return command("notices", "Prints what others made of the program, and the licences", "", noFiles,
+		func(c *cobra.Command, _ []string) error {
+			list, err := notices.Read()
+			if err != nil {
+				return err
+			}
+			return list.Write(c.OutOrStdout())
+		})
 }

@@ -3,7 +3,6 @@ package main
 import (
 	"crypto/tls"
 	"errors"
-	"flag"
 	"fmt"
 	"net"
 	"os"
@@ -16,7 +15,7 @@ import (
 
 // opening says where the application is reached, and by whom.
 type opening struct {
-	listen     *string
+	listen     string
 	passphrase string // the file that holds it
 	cert, key  string // files
 	proxies    string // addresses of those in front that speak HTTPS
@@ -26,18 +25,13 @@ type opening struct {
 	access web.Access
 }
 
-// leastPassphrase is how many signs a passphrase has at the least.
+// leastPassphrase is how many characters a passphrase has at the least.
 const leastPassphrase = 12
-
-// setFlags says whether an address was asked for.
-func (o *opening) setFlags(fs *flag.FlagSet) {
-	fs.Visit(func(f *flag.Flag) { o.asked = o.asked || f.Name == "listen" })
-}
 
 // check reads the passphrase. Beyond this machine the application listens only with one, and
 // only where nobody on the way can read it.
 func (o *opening) check() error {
-	local := web.LoopbackAddress(*o.listen) == nil
+	local := web.LoopbackAddress(o.listen) == nil
 	if o.passphrase == "" {
 		switch {
 		case !local:
@@ -55,7 +49,7 @@ func (o *opening) check() error {
 	line, _, _ := strings.Cut(string(data), "\n")
 	line = strings.TrimRight(line, "\r")
 	if len([]rune(line)) < leastPassphrase {
-		return fmt.Errorf("the passphrase in %s has fewer than %d signs. Take a longer one", o.passphrase, leastPassphrase)
+		return fmt.Errorf("the passphrase in %s has fewer than %d characters. Take a longer one", o.passphrase, leastPassphrase)
 	}
 	if st, err := os.Stat(o.passphrase); err == nil && st.Mode().Perm()&0o077 != 0 {
 		return fmt.Errorf("others may read %s; take that right away first (chmod 600)", o.passphrase)
@@ -91,18 +85,18 @@ const portsTried = 20
 
 // socket begins to listen: at the address that was asked for, or else at the next free port.
 func (o *opening) socket() (net.Listener, error) {
-	ln, err := net.Listen("tcp", *o.listen)
-	host, port, _ := net.SplitHostPort(*o.listen)
+	ln, err := net.Listen("tcp", o.listen)
+	host, port, _ := net.SplitHostPort(o.listen)
 	for i := 1; errors.Is(err, syscall.EADDRINUSE) && !o.asked && i < portsTried; i++ {
 		n, _ := strconv.Atoi(port)
 		ln, err = net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(n+i)))
 	}
 	if errors.Is(err, syscall.EADDRINUSE) {
 		return nil, fmt.Errorf("%s is in use by another program, perhaps by a Bildhauer that runs already. "+
-			"End that one, or name another port: --listen %s", *o.listen, net.JoinHostPort(host, "0"))
+			"End that one, or name another port: --listen %s", o.listen, net.JoinHostPort(host, "0"))
 	}
 	if err != nil {
-		return nil, fmt.Errorf("can't listen on %s: %w", *o.listen, err)
+		return nil, fmt.Errorf("can't listen on %s: %w", o.listen, err)
 	}
 	if o.cert == "" {
 		return ln, nil

@@ -55,26 +55,26 @@ func TestOpening(t *testing.T) {
 		open opening
 		want string // of the refusal; "" for none
 	}{
-		"here":                        {opening{listen: &here}, ""},
-		"here, with a passphrase":     {opening{listen: &here, passphrase: good}, ""},
-		"everywhere":                  {opening{listen: &all}, "only with --passphrase-file"},
-		"everywhere, plainly":         {opening{listen: &all, passphrase: good, hosts: hosts}, "needs HTTPS"},
-		"everywhere, encrypted":       {opening{listen: &all, passphrase: good, hosts: hosts, cert: cert, key: key}, ""},
-		"everywhere, behind a proxy":  {opening{listen: &all, passphrase: good, hosts: hosts, proxies: "127.0.0.1"}, ""},
-		"behind what is no address":   {opening{listen: &all, passphrase: good, hosts: hosts, proxies: "10.0.0.0/8, here"}, `"here" is none`},
-		"without a name":              {opening{listen: &all, passphrase: good, proxies: "127.0.0.1"}, "name the host"},
-		"a short one":                 {opening{listen: &here, passphrase: short}, "fewer than 12 signs"},
-		"one that others read":        {opening{listen: &here, passphrase: seen}, "others may read"},
-		"one that is not there":       {opening{listen: &here, passphrase: dir + "/none"}, "can't be read"},
-		"a certificate without a key": {opening{listen: &here, passphrase: good, cert: cert}, "go together"},
-		"a name without a passphrase": {opening{listen: &here, hosts: hosts}, "go with --passphrase-file"},
+		"here":                        {opening{listen: here}, ""},
+		"here, with a passphrase":     {opening{listen: here, passphrase: good}, ""},
+		"everywhere":                  {opening{listen: all}, "only with --passphrase-file"},
+		"everywhere, plainly":         {opening{listen: all, passphrase: good, hosts: hosts}, "needs HTTPS"},
+		"everywhere, encrypted":       {opening{listen: all, passphrase: good, hosts: hosts, cert: cert, key: key}, ""},
+		"everywhere, behind a proxy":  {opening{listen: all, passphrase: good, hosts: hosts, proxies: "127.0.0.1"}, ""},
+		"behind what is no address":   {opening{listen: all, passphrase: good, hosts: hosts, proxies: "10.0.0.0/8, here"}, `"here" is none`},
+		"without a name":              {opening{listen: all, passphrase: good, proxies: "127.0.0.1"}, "name the host"},
+		"a short one":                 {opening{listen: here, passphrase: short}, "fewer than 12 characters"},
+		"one that others read":        {opening{listen: here, passphrase: seen}, "others may read"},
+		"one that is not there":       {opening{listen: here, passphrase: dir + "/none"}, "can't be read"},
+		"a certificate without a key": {opening{listen: here, passphrase: good, cert: cert}, "go together"},
+		"a name without a passphrase": {opening{listen: here, hosts: hosts}, "go with --passphrase-file"},
 	} {
 		err := c.open.check()
 		if c.want == "" && err != nil || c.want != "" && (err == nil || !strings.Contains(err.Error(), c.want)) {
 			t.Errorf("%s: %v, want %q", name, err, c.want)
 		}
 	}
-	o := opening{listen: &here, passphrase: good, cert: cert, key: key}
+	o := opening{listen: here, passphrase: good, cert: cert, key: key}
 	if err := o.check(); err != nil || !o.access.Secure || o.scheme() != "https" {
 		t.Fatalf("%v, %+v", err, o.access)
 	}

@@ -6,6 +6,8 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+
+	"github.com/spf13/cobra"
 )
 
 // outputs says where the results of a command go.
@@ -13,15 +15,28 @@ type outputs struct {
 	out, dir string
 }
 
+// outFlags adds -o and -d to a command.
+func outFlags(c *cobra.Command) *outputs {
+	to := &outputs{}
+	c.Flags().StringVarP(&to.out, "out", "o", "", "The `FILE` to write.")
+	c.Flags().StringVarP(&to.dir, "dir", "d", "", "The `DIR` to write into, for one file or several.")
+	return to
+}
+
 // check returns wrong usage of -o and -d.
-func (o *outputs) check(name string, files int, stderr io.Writer) error {
+func (o *outputs) check(name string, files int) error {
 	if (o.out == "") == (o.dir == "") {
-		return wrong(stderr, "%s needs either -o OUT or -d DIR", name)
+		return wrong("%s needs either -o OUT or -d DIR", name)
 	}
 	if o.out != "" && files > 1 {
-		return wrong(stderr, "several files need -d DIR")
+		return wrong("several files need -d DIR")
 	}
 	return nil
+}
+
+// ending returns the ending of the result without its dot, "" where there is none.
+func (o *outputs) ending() string {
+	return strings.TrimPrefix(strings.ToLower(filepath.Ext(o.out)), ".")
 }
 
 // targets returns the path of the result for each file. Two files of one name

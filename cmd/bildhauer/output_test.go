@@ -16,6 +16,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/spf13/cobra"
+
 	"bildhauer/core/parallel"
 )
 
@@ -278,7 +280,11 @@ func TestOrderOfManyFiles(t *testing.T) {
 func TestMistakeEndsOneFileOnly(t *testing.T) {
 	var done atomic.Int32
 	var out, errs strings.Builder
-	err := each(t.Context(), []string{"a.svg", "b.svg", "c.svg"}, &out, &errs, func(_ context.Context, j job) error {
+	c := &cobra.Command{}
+	c.SetContext(t.Context())
+	c.SetOut(&out)
+	c.SetErr(&errs)
+	err := each(c, []string{"a.svg", "b.svg", "c.svg"}, func(_ context.Context, j job) error {
 		if j.path == "b.svg" {
 			return parallel.Each(4, func(i int) error { panic("index out of range") })
 		}
@@ -308,26 +314,26 @@ func TestWrongUsage(t *testing.T) {
 	)
 	in, out := filepath.Join(dir, "plate.svg"), filepath.Join(dir, "out.stl")
 	for want, args := range map[string][]string{
-		"must be between 1 and 32":               {"make", in, "-o", out, "--segments", "0"},
-		"number of segments":                     {"make", in, "-o", out, "--segments=99"},
-		"The width must be between":              {"make", in, "-o", out, "--width", "0"},
-		"is not a length":                        {"make", in, "-o", out, "--depth", "deep"},
-		`"spiky" is not known`:                   {"make", in, "-o", out, "--profile", "spiky"},
-		"flat or bevelled":                       {"make", in, "-o", out, "--back", "hollow"},
-		"cut or kept":                            {"make", in, "-o", out, "--overlap", "melt"},
-		`a field "colour" that is not known`:     {"make", in, "-o", out, "--recipe", filepath.Join(dir, "two.json")},
-		"newer Bildhauer (version 9":             {"make", in, "-o", out, "--recipe", filepath.Join(dir, "new.json")},
-		"no.json can't be read: no such file":    {"make", in, "-o", out, "--recipe", filepath.Join(dir, "no.json")},
-		`the format "dwg" is not known`:          {"make", in, "-o", filepath.Join(dir, "out.dwg")},
-		"make needs either -o OUT or -d DIR":     {"make", in},
-		"clean needs either":                     {"clean", in, "-o", out, "-d", dir},
-		"several files need -d DIR":              {"make", in, badge, "-o", out},
-		"--tolerance takes 1e-05 to 100 px":      {"clean", in, "-o", filepath.Join(dir, "c.svg"), "--tolerance", "0"},
-		"inspect: no file given":                 {"inspect"},
-		`no command "carve"`:                     {"carve"},
-		"serve needs --data DIR":                 {"serve"},
-		"demo takes no file (x)":                 {"demo", "x"},
-		"flag provided but not defined: -colour": {"make", in, "--colour", "red"},
+		"must be between 1 and 32":            {"make", in, "-o", out, "--segments", "0"},
+		"number of segments":                  {"make", in, "-o", out, "--segments=99"},
+		"The width must be between":           {"make", in, "-o", out, "--width", "0"},
+		"is not a length":                     {"make", in, "-o", out, "--depth", "deep"},
+		`The profile can be`:                  {"make", in, "-o", out, "--profile", "spiky"},
+		"flat or bevel":                       {"make", in, "-o", out, "--back", "hollow"},
+		"cut or keep":                         {"make", in, "-o", out, "--overlap", "melt"},
+		`a field "colour" that is not known`:  {"make", in, "-o", out, "--recipe", filepath.Join(dir, "two.json")},
+		"newer Bildhauer (version 9":          {"make", in, "-o", out, "--recipe", filepath.Join(dir, "new.json")},
+		"no.json can't be read: no such file": {"make", in, "-o", out, "--recipe", filepath.Join(dir, "no.json")},
+		`the format "dwg" is not known`:       {"make", in, "-o", filepath.Join(dir, "out.dwg")},
+		"make needs either -o OUT or -d DIR":  {"make", in},
+		"clean needs either":                  {"clean", in, "-o", out, "-d", dir},
+		"several files need -d DIR":           {"make", in, badge, "-o", out},
+		"--tolerance takes 1e-05px to 100px":  {"clean", in, "-o", filepath.Join(dir, "c.svg"), "--tolerance", "0"},
+		"inspect: no file given":              {"inspect"},
+		`no command "carve"`:                  {"carve"},
+		"serve needs --data DIR":              {"serve"},
+		"demo takes no file (x)":              {"demo", "x"},
+		"unknown flag: --colour":              {"make", in, "--colour", "red"},
 	} {
 		code, stdout, errs := call(t, args...)
 		if code != 2 || !strings.Contains(errs, want) || stdout != "" {

@@ -1,10 +1,10 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
-	"flag"
 	"fmt"
 	"io"
 	"math"
@@ -12,8 +12,12 @@ import (
 	"path/filepath"
 	"runtime/debug"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
+
+	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"bildhauer/core/recipe"
 	"bildhauer/core/show"
@@ -58,74 +62,96 @@ const (
 	pictureBytes = 4 << 30
 )
 
-func makePictures(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	return pictures(ctx, "picture", args, stdout, stderr)
+// pictureCommand is both commands: picture makes one a file, frames a numbered one for each frame.
+func pictureCommand(name string) *cobra.Command {
+	p := &picturing{making: making{}, clip: name == "frames", w: 960, seed: 1, to: -1, shutter: -1}
+	var to *outputs
+	run := func(c *cobra.Command, files []string) error {
+		// Collecting takes little of a picture's time, and what is left lying about half of the
+		// memory.
+		defer debug.SetGCPercent(debug.SetGCPercent(80))
+		return p.run(c, files, to)
+	}
+	use, short := "picture (FILE... | --piece ID --data DIR) (-o OUT | -d DIR)", "Makes pictures of solids"
+	if p.clip {
+		use, short = "frames (FILE... | --piece ID --data DIR) -d DIR", "Makes a numbered picture a frame; finished ones stay"
+	}
+	c := command(use, short, "Results are PNG, OpenEXR or Radiance HDR, by --format or the ending of -o.", cobra.ArbitraryArgs, run)
+	p.read, to = readFlags(c), outFlags(c)
+	c.Flags().BoolVar(&p.stats, "stats", false, "Prints what was made as JSON, one object a line.")
+	p.decisions(c)
+	p.flags(c)
+	return c
 }
 
-func makeFrames(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	return pictures(ctx, "frames", args, stdout, stderr)
-}
-
-// pictures is both commands: one picture a file, or a numbered one for each frame.
-func pictures(ctx context.Context, name string, args []string, stdout, stderr io.Writer) error {
-	// Collecting takes little of a picture's time, and what is left lying about half of the
-	// memory.
-	defer debug.SetGCPercent(debug.SetGCPercent(80))
-	fs := newFlags(name, stderr)
-	p := &picturing{making: making{read: readFlags(fs), format: "png"}, clip: name == "frames"}
-	to := outputs{}
-	fs.StringVar(&to.out, "o", "", "")
-	fs.StringVar(&to.dir, "d", "", "")
-	fs.BoolVar(&p.stats, "stats", false, "")
-	decided := p.decisions(fs)
-	p.flags(fs)
-	files, err := parseFilesOr(fs, args, stderr, func() bool { return p.piece != "" })
-	if err != nil {
+func (p *picturing) run(c *cobra.Command, files []string, to *outputs) error {
+	fs := c.Flags()
+	if err := oneOf(fs, "quality seconds samples"); err != nil {
 		return err
 	}
-	if p.piece != "" && (len(files) > 0 || p.data == "") {
-		return wrong(stderr, "--piece takes one piece of the folder that --data names, and no files")
+	switch {
+	case p.piece == "" && len(files) == 0:
+		return wrong("%s: no file given", c.Name())
+	case p.piece != "" && (len(files) > 0 || p.data == ""):
+		return wrong("--piece takes one piece of the folder that --data names, and no files")
+	case p.piece == "" && p.data != "":
+		return wrong("--data goes with --piece")
 	}
 	if p.piece != "" {
 		files = []string{p.piece}
 		if err := p.checkPiece(fs); err != nil {
-			return wrong(stderr, "%v", err)
+			return wrong("%v", err)
 		}
 	}
-	if err := to.check(name, len(files), stderr); err != nil {
+	if err := to.check(c.Name(), len(files)); err != nil {
 		return err
 	}
 	if p.clip && to.dir == "" {
-		return wrong(stderr, "frames are several files: give a folder with -d")
+		return wrong("frames are several files: give a folder with -d")
 	}
-	if e := strings.ToLower(strings.TrimPrefix(filepath.Ext(to.out), ".")); p.format == "" && (e == "exr" || e == "hdr") {
-		p.format = e
+	if err := p.chooseFormat(to); err != nil {
+		return wrong("%v", err)
 	}
-	if p.format == "" {
-		p.format = "png"
+	if err := p.decide(c); err != nil {
+		return err
 	}
-	if err := p.check(decided); err != nil {
-		return wrong(stderr, "%v", err)
+	if err := p.check(); err != nil {
+		return wrong("%v", err)
 	}
+	var err error
 	if p.target, err = to.targets(files, strings.TrimSuffix(p.format, "8")); err != nil {
-		return wrong(stderr, "%v", err)
+		return wrong("%v", err)
 	}
 	if err := p.read.open(); err != nil {
 		return err
 	}
 	if p.piece != "" {
-		return p.ofPiece(ctx, stdout)
+		return p.ofPiece(c.Context(), c.OutOrStdout())
 	}
-	return each(ctx, files, stdout, stderr, p.one)
+	return each(c, files, p.one)
+}
+
+// chooseFormat takes the format from the ending of the result unless it is given; where both are, they agree.
+func (p *picturing) chooseFormat(to *outputs) error {
+	ending := to.ending()
+	known := slices.Contains(stages.PictureFormats, ending)
+	if p.format != "" && known && ending != strings.TrimSuffix(p.format, "8") {
+		return fmt.Errorf("-o %s is to be %s by its ending, and %s by --format; give one of them", to.out, ending, p.format)
+	}
+	if p.format == "" && known {
+		p.format = ending
+	}
+	p.format = cmp.Or(p.format, "png")
+	return nil
 }
 
 // ofPictures names the flags that go with a piece of the application: all others are
 // decisions, and it brings its own. A recipe takes the place of its scene.
-var ofPictures = strings.Fields("piece data recipe o d size samples quality seconds seed raw calm passes frame move unit order pivot overlapping lasts frames from to format shutter stats")
+var ofPictures = strings.Fields("piece data recipe out dir size samples quality seconds seed raw calm passes frame move unit order pivot overlapping lasts frames from to format shutter stats")
 
 // checkPiece refuses what a piece of a data folder can't be given.
-func (p *picturing) checkPiece(fs *flag.FlagSet) (err error) {
-	fs.Visit(func(f *flag.Flag) {
+func (p *picturing) checkPiece(fs *pflag.FlagSet) (err error) {
+	fs.Visit(func(f *pflag.Flag) {
 		p.scene = p.scene || f.Name == "recipe"
 		if !slices.Contains(ofPictures, f.Name) {
 			err = fmt.Errorf("a piece brings its own decisions: --%s goes with files", f.Name)
@@ -137,52 +163,59 @@ func (p *picturing) checkPiece(fs *flag.FlagSet) (err error) {
 	return err
 }
 
-// flags adds those of pictures.
-func (p *picturing) flags(fs *flag.FlagSet) {
-	p.w, p.h = 960, 0
-	fs.Func("size", "", func(v string) error {
-		if n, err := fmt.Sscanf(v, "%dx%d", &p.w, &p.h); err != nil || n != 2 {
-			return fmt.Errorf("a size is width by height in pixels, as 1920x1080")
-		}
-		return nil
-	})
-	fs.IntVar(&p.samples, "samples", 0, "")
-	fs.Float64Var(&p.seconds, "seconds", 0, "")
-	fs.UintVar(&p.seed, "seed", 1, "")
-	fs.StringVar(&p.quality, "quality", "", "")
-	fs.BoolVar(&p.raw, "raw", false, "")
-	fs.BoolVar(&p.calm, "calm", false, "")
-	fs.BoolVar(&p.passes, "passes", false, "")
-	fs.Float64Var(&p.frame, "frame", 0, "")
-	fs.StringVar(&p.move, "move", "", "")
-	fs.StringVar(&p.unit, "unit", "", "")
-	fs.StringVar(&p.order, "order", "", "")
-	fs.StringVar(&p.pivot, "pivot", "", "")
-	fs.Float64Var(&p.overlap, "overlapping", 0, "")
-	fs.Float64Var(&p.lasts, "lasts", 0, "")
-	fs.IntVar(&p.frames, "frames", 0, "")
-	fs.IntVar(&p.from, "from", 0, "")
-	fs.IntVar(&p.to, "to", -1, "")
-	fs.StringVar(&p.format, "format", "", "")
-	fs.Float64Var(&p.shutter, "shutter", -1, "")
-	fs.StringVar(&p.around, "around", "", "")
-	fs.StringVar(&p.piece, "piece", "", "")
-	fs.StringVar(&p.data, "data", "", "")
+// flags adds those of pictures, and of clips.
+func (p *picturing) flags(c *cobra.Command) {
+	fs := c.Flags()
+	fs.Var(&value{kind: "WxH", set: func(text string) (err error) {
+		p.w, p.h, err = sizeOf(text)
+		return err
+	}}, "size", "Width by height in pixels, as 1920x1080.")
+	choiceFlag(c, "quality", func(name string) { p.quality = name })
+	choiceFlag(c, "pictureFormat", func(name string) { p.format = name })
+	fs.IntVar(&p.samples, "samples", 0, "How many samples `N` each pixel gets; usually 32.")
+	fs.Float64Var(&p.seconds, "seconds", 0, "How long it is traced, instead.")
+	fs.UintVar(&p.seed, "seed", 1, "The random seed of the noise.")
+	fs.BoolVar(&p.raw, "raw", false, "Leaves the noise in; exr and hdr always do, but with --calm.")
+	fs.BoolVar(&p.calm, "calm", false, "Takes the noise off linear files, too.")
+	fs.BoolVar(&p.passes, "passes", false, "Adds depth, normals, shadow and a mask for each part, in exr.")
+	fs.StringVar(&p.around, "around", "", "A Radiance HDR `FILE` for the surroundings.")
+	numberOf(fs, "shutter", func(v float64) { p.shutter = v })
+	p.motionFlags(c)
+	fs.StringVar(&p.piece, "piece", "", "The `ID` of a piece of the application, instead of files.")
+	fs.StringVar(&p.data, "data", "", "The `DIR` that it is in.")
 }
 
-func (p *picturing) check(decided func() error) error {
-	if err := decided(); err != nil {
-		return err
+func (p *picturing) motionFlags(c *cobra.Command) {
+	fs := c.Flags()
+	move := terms.Pick("move")
+	fs.StringVar(&p.move, move.Flag, "", move.Help+" One of: "+move.List()+".")
+	_ = c.RegisterFlagCompletionFunc(move.Flag, cobra.FixedCompletions(terms.Names("move"), cobra.ShellCompDirectiveDefault))
+	choiceFlag(c, "unit", func(name string) { p.unit = name })
+	choiceFlag(c, "order", func(name string) { p.order = name })
+	choiceFlag(c, "pivot", func(name string) { p.pivot = name })
+	numberOf(fs, "move.overlap", func(v float64) { p.overlap = v })
+	fs.Float64Var(&p.lasts, "lasts", 0, "How many frames each takes.")
+	fs.IntVar(&p.frames, "frames", 0, "How many frames the clip has.")
+	if p.clip {
+		fs.IntVar(&p.from, "from", 0, "The first frame to make.")
+		fs.IntVar(&p.to, "to", -1, "The last one.")
+	} else {
+		fs.Float64Var(&p.frame, "frame", 0, "The frame of the clip that is shown.")
 	}
-	if !slices.Contains(stages.PictureFormats, p.format) {
-		return fmt.Errorf("a picture is written as %s, not %.20q", strings.Join(stages.PictureFormats, ", "), p.format)
+}
+
+// sizeOf reads width by height.
+func sizeOf(text string) (w, h int, err error) {
+	a, b, found := strings.Cut(text, "x")
+	w, errW := strconv.Atoi(a)
+	h, errH := strconv.Atoi(b)
+	if !found || errW != nil || errH != nil {
+		return 0, 0, errors.New("a size is width by height in pixels, as 1920x1080")
 	}
-	if p.shutter > 1 {
-		return errors.New("the shutter is open for a share of a frame, from 0 to 1")
-	}
-	if _, known := stages.GoalOf(p.quality); p.quality != "" && !known {
-		return fmt.Errorf("a picture is draft, good or final, not %.20q", p.quality)
-	}
+	return w, h, nil
+}
+
+func (p *picturing) check() error {
 	if p.passes && p.format != "exr" {
 		return errors.New("passes go into an exr file")
 	}
@@ -222,8 +255,6 @@ func (p *picturing) settle(r *recipe.Recipe) error {
 		return errors.New("samples and seconds are not less than 0")
 	case p.clip && p.seconds > 0:
 		return errors.New("frames are alike by their samples, not by time")
-	case p.quality != "" && p.seconds > 0:
-		return errors.New("a picture is made to a quality or for a time, not both")
 	case p.samples == 0 && p.seconds == 0 && p.quality == "":
 		p.samples = 32
 	}
@@ -418,8 +449,10 @@ func (p *picturing) setMotion(m *recipe.Motion) error {
 			return fmt.Errorf("%s: %w", p.move, err)
 		}
 		p.kept = &kept.Motion
-	} else if p.move != "" && !slices.Contains(terms.Names("move"), p.move) {
-		return fmt.Errorf("a move is %s, not %.40q", strings.Join(terms.Names("move"), ", "), p.move)
+	} else if p.move != "" {
+		if err := terms.Pick("move").Check(p.move); err != nil {
+			return err
+		}
 	}
 	if !p.clip {
 		p.from, p.to = 0, 0

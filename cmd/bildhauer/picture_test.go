@@ -97,13 +97,13 @@ func TestPicturesThatCantBe(t *testing.T) {
 	})
 	in, out := filepath.Join(dir, "sign.svg"), filepath.Join(dir, "out.png")
 	for want, flags := range map[string][]string{
-		"between 1 and 8192 pixels":      {"--size", "9000x10"},
-		"width by height in pixels":      {"--size", "wide"},
-		"passes go into an exr":          {"--passes"},
-		"written as png, png8, exr, hdr": {"--format", "tiff"},
-		"not less than 0":                {"--samples", "-3"},
-		"The backdrop can be sweep":      {"--recipe", filepath.Join(dir, "bad.json")},
-		"aim at something else":          {"--recipe", filepath.Join(dir, "lamp.json")},
+		"between 1 and 8192 pixels":    {"--size", "9000x10"},
+		"width by height in pixels":    {"--size", "wide"},
+		"passes go into an exr":        {"--passes"},
+		"can be png, png8, exr or hdr": {"--format", "tiff"},
+		"not less than 0":              {"--samples", "-3"},
+		"The backdrop can be sweep":    {"--recipe", filepath.Join(dir, "bad.json")},
+		"aim at something else":        {"--recipe", filepath.Join(dir, "lamp.json")},
 	} {
 		code, _, errs := call(t, append([]string{"picture", in, "-o", out}, flags...)...)
 		if code == 0 || !strings.Contains(errs, want) {

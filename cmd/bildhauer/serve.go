@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/spf13/cobra"
 
 	"bildhauer/core/print"
 	"bildhauer/demo"
@@ -22,24 +23,28 @@ import (
 
 const defaultListen = "127.0.0.1:8473"
 
-func demoCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	fs := newFlags("demo", stderr)
-	listen := fs.String("listen", defaultListen, "")
-	data := fs.String("data", "", "")
-	if err := parseNone(fs, args, stderr); err != nil {
+// demoCommand runs the application with the demo's pieces.
+func demoCommand() *cobra.Command {
+	open, data := &opening{}, ""
+	c := command("demo", "The application with demo pieces",
+		"Without --data they are kept only while it runs.", noFiles,
+		func(c *cobra.Command, _ []string) error { return runDemo(c, open, data) })
+	c.Flags().StringVar(&open.listen, "listen", defaultListen, "The `ADDRESS` where it answers; the next free port if that is taken.")
+	c.Flags().StringVar(&data, "data", "", "The `DIR` where pieces are kept.")
+	return c
+}
+
+func runDemo(c *cobra.Command, open *opening, dir string) error {
+	ctx, stdout := c.Context(), c.OutOrStdout()
+	if err := web.LoopbackAddress(open.listen); err != nil {
 		return err
 	}
-	if err := web.LoopbackAddress(*listen); err != nil {
-		return err
-	}
-	open := &opening{listen: listen}
-	open.setFlags(fs)
+	open.asked = c.Flags().Changed("listen")
 	ln, err := open.socket() // before anything is made
 	if err != nil {
 		return err
 	}
 	defer ln.Close()
-	dir := *data
 	if dir == "" {
 		if dir, err = os.MkdirTemp("", "bildhauer-demo-"); err != nil {
 			return err
@@ -74,47 +79,58 @@ func demoPrinter(ctx context.Context, stdout io.Writer) string {
 // demoSpeed makes half a minute of half an hour.
 const demoSpeed = 60
 
-func serveCommand(ctx context.Context, args []string, stdout, stderr io.Writer) error {
-	fs := newFlags("serve", stderr)
-	listen := fs.String("listen", defaultListen, "")
-	data := fs.String("data", "", "")
-	device := fs.String("printer", printer.DefaultListen, "")
-	lines := fs.String("log", "text", "")
-	open := &opening{listen: listen}
-	fs.StringVar(&open.passphrase, "passphrase-file", "", "")
-	fs.StringVar(&open.cert, "cert", "", "")
-	fs.StringVar(&open.key, "key", "", "")
-	fs.StringVar(&open.proxies, "behind-proxy", "", "")
-	fs.Func("host", "", func(s string) error {
-		open.hosts = append(open.hosts, strings.ToLower(s))
-		return nil
-	})
-	if err := parseNone(fs, args, stderr); err != nil {
-		return err
+// servingHow is how serve was called.
+type servingHow struct {
+	open                *opening
+	data, device, lines string
+}
+
+// serveCommand runs the application.
+func serveCommand() *cobra.Command {
+	s := &servingHow{open: &opening{}}
+	c := command("serve --data DIR", "The application", "How others reach it is told in docs/security.md.", noFiles,
+		func(c *cobra.Command, _ []string) error { return s.run(c) })
+	fs := c.Flags()
+	fs.StringVar(&s.data, "data", "", "The `DIR` where pieces are kept.")
+	fs.StringVar(&s.open.listen, "listen", defaultListen, "The `ADDRESS` where it answers.")
+	fs.StringVar(&s.device, "printer", printer.DefaultListen, "The `ADDRESS` of the printer that it sends jobs to.")
+	fs.StringVar(&s.lines, "log", "text", "How what goes wrong is logged: text or json.")
+	fs.StringVar(&s.open.passphrase, "passphrase-file", "", "Who enters needs the first line of this `FILE`.")
+	fs.StringVar(&s.open.cert, "cert", "", "The certificate `FILE` for HTTPS.")
+	fs.StringVar(&s.open.key, "key", "", "The `FILE` of its key.")
+	fs.StringVar(&s.open.proxies, "behind-proxy", "", "`ADDRESSES` of what stands in front and speaks HTTPS.")
+	fs.StringArrayVar(&s.open.hosts, "host", nil, "A `NAME` under which people reach it; may be repeated.")
+	return c
+}
+
+func (s *servingHow) run(c *cobra.Command) error {
+	if s.data == "" {
+		return wrong("serve needs --data DIR, the folder where pieces are kept")
 	}
-	if *data == "" {
-		return wrong(stderr, "serve needs --data DIR, the folder where pieces are kept")
-	}
-	switch *lines {
+	switch s.lines {
 	case "text":
 	case "json":
-		slog.SetDefault(slog.New(slog.NewJSONHandler(stderr, nil))) // what packages log goes there, too
+		// What packages log goes there, too.
+		slog.SetDefault(slog.New(slog.NewJSONHandler(c.ErrOrStderr(), nil)))
 	default:
-		return wrong(stderr, "--log is text or json")
+		return wrong("--log is text or json")
 	}
-	if err := web.LoopbackAddress(*device); err != nil {
+	if err := web.LoopbackAddress(s.device); err != nil {
 		return fmt.Errorf("--printer: %w", err)
 	}
-	if err := open.check(); err != nil {
+	for i, h := range s.open.hosts {
+		s.open.hosts[i] = strings.ToLower(h)
+	}
+	if err := s.open.check(); err != nil {
 		return err
 	}
-	open.setFlags(fs)
-	ln, err := open.socket()
+	s.open.asked = c.Flags().Changed("listen")
+	ln, err := s.open.socket()
 	if err != nil {
 		return err
 	}
 	defer ln.Close()
-	return serve(ctx, *data, open, ln, *device, stdout, func(_ context.Context, st *studio.Studio) error {
+	return serve(c.Context(), s.data, s.open, ln, s.device, c.OutOrStdout(), func(_ context.Context, st *studio.Studio) error {
 		st.KeepCopies()
 		return nil
 	})

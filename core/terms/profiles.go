@@ -24,7 +24,7 @@ type Piece struct {
 var Profiles = []Profile{
 	{Name: "chamfer", Label: "chamfer", Help: "Straight.", Lines: []Piece{{"line", 1, 1, false}}},
 	{Name: "round", Label: "round", Help: "A quarter of a circle, upright at the rim.", Lines: []Piece{{"round", 1, 1, false}}},
-	{Name: "cove", Label: "cove", Help: "Its hollow counterpart.", Lines: []Piece{{"cove", 1, 1, false}}},
+	{Name: "cove", Label: "cove", Help: "A hollow quarter of a circle.", Lines: []Piece{{"cove", 1, 1, false}}},
 	{Name: "ogee", Label: "ogee", Help: "A cove that turns into a round half way.",
 		Lines: []Piece{{"cove", 0.5, 0.5, true}, {"round", 1, 1, true}}},
 	{Name: "bead", Label: "bead", Help: "A rounded border, set off from the face by a groove.",
@@ -32,7 +32,7 @@ var Profiles = []Profile{
 	{Name: "step", Label: "step", Help: "Stairs, one a segment.", Lines: []Piece{{"stairs", 1, 1, false}}},
 	{Name: "pillow", Label: "pillow", Help: "A round that runs all the way to the ridge.", Full: true,
 		Lines: []Piece{{"round", 1, 1, false}}},
-	{Name: "dome", Label: "dome", Help: "The same without an edge on the ridge.", Full: true,
+	{Name: "dome", Label: "dome", Help: "A round that runs all the way, without an edge on the ridge.", Full: true,
 		Lines: []Piece{{"round", 1, 1, false}}},
 	{Name: "custom", Label: "own", Help: "Draw a profile of your own.", Drawn: true},
 }

@@ -146,6 +146,11 @@ func (c Choice) Check(word string) error {
 	if slices.ContainsFunc(c.Options, func(o Option) bool { return o.Name == word }) {
 		return nil
 	}
+	return c.Refuse(word)
+}
+
+// Refuse returns the sentence for a word that is none of the options.
+func (c Choice) Refuse(word string) error {
 	return fmt.Errorf("%s can be %s, not %.40q", c.What, c.List(), word)
 }
 

@@ -1,7 +1,7 @@
 // Many files at once: each raised by one recipe and written in one format, one archive of all.
 
 import { get, getFile, post, uploadTo } from "../lib/api.js";
-import { lengthField, select } from "../lib/field.js";
+import { field, select, usual } from "../lib/field.js";
 import { count } from "../lib/length.js";
 import { ask, complain, el, hand } from "../lib/page.js";
 
@@ -23,17 +23,10 @@ export async function series(files) {
   const own = files.some((f) => /\.json$/i.test(f.name));
   const { recipes } = await get("/recipes");
   const names = recipes.map((r) => [r.name, r.name]);
-  const values = { width: 100 };
+  const values = { width: usual("series.width") };
   const by = select("series-recipe", "Recipe", own ? [["", "the one that was dropped"]] : [["", "the usual measures"], ...names], () => {});
   const as = select("series-format", "Written as", formats, () => {});
-  const width = lengthField({
-    name: "series.width",
-    label: "Width of each",
-    figure: "side",
-    slider: false,
-    value: values.width,
-    done: (v) => (values.width = v),
-  });
+  const width = field({ of: "series.width", value: values.width, done: (v) => (values.width = v) });
   const n = files.length - (own ? 1 : 0);
   const begin = el("button", { class: "button is-primary", type: "button", "data-act": "begin-series" }, `Raise ${n} files`);
   const d = ask(

@@ -1,6 +1,6 @@
 // The sheets and fonts of a piece, at the top of the panel.
 
-import { lengthField, select } from "../lib/field.js";
+import { field, listOf } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { add, exchange } from "./exchange.js";
 
@@ -98,12 +98,12 @@ function tracing(s, change, look) {
     set("Bitmaps in it", { pictures: on }),
   );
   if (!s.alone && !t.pictures) return el("div", { class: "tracing" }, inside);
-  const ways = [["", "what it looks like"], ["light", "dark and light"], ["colours", "its colours"]];
-  const by = select(`trace-by-${s.slot}`, "Traced by", ways, (v) => set("Tracing", { by: v }));
+  const by = listOf(`trace-by-${s.slot}`, "trace.by", (v) => set("Tracing", { by: v }));
   by.set(t.by ?? "");
-  const field = (name, label, o) =>
-    lengthField({ name: `trace.${name}`, label, value: t[name] ?? 0, slider: false, ...o, done: (v) => set(label, { [name]: v }) }).row;
-  const auto = (text) => (v) => (v ? undefined : text);
+  const figure = (name) => {
+    const made = field({ of: `trace.${name}`, value: t[name] ?? 0, slider: false, done: (v) => set(made.label, { [name]: v }) });
+    return made.row;
+  };
   const light = check("trace.light", !!t.light, "what is light is drawn", (on) => set("What is drawn", { light: on }));
   const under = check("trace.beneath", beneath(), "show the bitmap beneath", (on) => {
     localStorage.setItem(shown, on ? "yes" : "no");
@@ -114,13 +114,9 @@ function tracing(s, change, look) {
     { class: "tracing" },
     s.alone ? null : inside,
     by.row,
-    t.by === "colours"
-      ? field("colours", "Colours", { figure: "traceColours", plain: true, words: auto("all there are") })
-      : field("threshold", "Dark below", { figure: "share", unit: "%", scale: 100, arrow: 5, words: auto("found") }),
+    t.by === "colours" ? figure("colours") : figure("threshold"),
     t.by === "colours" ? null : light,
-    field("speckle", "Specks up to", { figure: "speckle", unit: "px²", arrow: 1, words: auto("4 px²") }),
-    field("smooth", "Smooth by", { figure: "smooth", unit: "px", arrow: 0.1, words: auto("0.35 px") }),
-    field("corner", "Corners from", { figure: "corner", unit: "°", arrow: 5, words: auto("what seems so") }),
+    ...["speckle", "smooth", "corner"].map(figure),
     s.alone ? under : null,
   );
 }

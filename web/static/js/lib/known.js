@@ -1,9 +1,6 @@
-// What the server knows and pages do not repeat: the steps, the limits of all
-// figures, the units. It is asked for once, before anything is drawn.
+// What only the running server knows: the steps, the ready materials, how large a file may be. It is asked for
+// once, before anything is drawn. Figures, choices and units are in made/terms.js.
 
 import { get } from "./api.js";
 
 export const known = await get("/frame");
-
-// limit returns the range of a figure as [least, most].
-export const limit = (name) => [known.limits[name].min, known.limits[name].max];

@@ -2,7 +2,7 @@
 // The server reads lengths by the same rules (core/units), and both are tested against
 // core/units/testdata/measures.json.
 
-import { known } from "./known.js";
+import { units } from "../made/terms.js";
 
 const term = /^\s*([\d.,]+(?:\s*[*/]\s*[\d.,]+)*)\s*([^\d\s.,+*/-]*)\s*/;
 
@@ -74,7 +74,7 @@ function sum(text, units, usual) {
 export function read(text, unit = "mm") {
   const wrong = unit === "mm" ? "Write it like 8, 2cm, 3/8 in or 12+0.4" : `Write a number${unit ? `, or one with ${unit}` : ""}`;
   try {
-    const value = unit === "mm" ? sum(text, known.units, "mm") : sum(text.replaceAll(new RegExp(escaped(unit), "gi"), ""), { "": 1 }, "");
+    const value = unit === "mm" ? sum(text, units, "mm") : sum(text.replaceAll(new RegExp(escaped(unit), "gi"), ""), { "": 1 }, "");
     return { value, why: Number.isNaN(value) ? wrong : "" };
   } catch (e) {
     if (e instanceof Unclear) return { value: NaN, why: e.message };

@@ -2,7 +2,7 @@
 
 import { complain, el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
-import { lengthField } from "../lib/field.js";
+import { field } from "../lib/field.js";
 import { mm } from "../lib/length.js";
 import { hitShape } from "./shapes.js";
 
@@ -95,11 +95,10 @@ export class AddTools {
     });
     const fields = k.figures.map(
       ([name, label, usual]) =>
-        lengthField({
+        field({
+          of: "mendLength",
           name: `add-${name}`,
           label,
-          slider: false,
-          figure: "mendLength",
           value: this.value(name, usual),
           done: (v) => {
             this.values[`${this.kind} ${name}`] = v;
@@ -154,13 +153,12 @@ export class AddTools {
     while (this.places.length < k.places) this.places.push([...mid]);
     this.places.length = k.places;
     return this.places.flatMap((p, i) => {
-      const which = k.places > 1 ? (i ? ", end" : ", begin") : "";
-      const field = (axis, label, value, set) =>
-        lengthField({
+      const which = k.places > 1 ? (i ? ", end" : ", start") : "";
+      const coordinate = (axis, value, set) =>
+        field({
+          of: "mendLength",
           name: `at${axis}${i}`,
-          label: `${label}${which}`,
-          slider: false,
-          figure: "mendLength",
+          label: `${axis.toUpperCase()}${which}`,
           value,
           done: (v) => {
             set(v);
@@ -168,8 +166,8 @@ export class AddTools {
           },
         }).row;
       return [
-        field("x", "Right of the middle", desk.mm(p[0] - mid[0]), (v) => (p[0] = mid[0] + desk.px(v))),
-        field("y", "Above the middle", desk.mm(mid[1] - p[1]), (v) => (p[1] = mid[1] - desk.px(v))),
+        coordinate("x", desk.mm(p[0] - mid[0]), (v) => (p[0] = mid[0] + desk.px(v))),
+        coordinate("y", desk.mm(mid[1] - p[1]), (v) => (p[1] = mid[1] - desk.px(v))),
       ];
     });
   }

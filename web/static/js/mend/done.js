@@ -2,7 +2,7 @@
 // away; and from which measures on something is a finding.
 
 import { el } from "../lib/page.js";
-import { lengthField } from "../lib/field.js";
+import { field } from "../lib/field.js";
 import { exact, read } from "../lib/length.js";
 
 export function done(desk) {
@@ -104,20 +104,10 @@ function figures(m, change) {
 }
 
 export function measures(desk) {
-  const rows = desk.data.limits.map((l) => {
-    const plain = l.unit !== "mm";
-    const field = lengthField({
-      name: `limit-${l.name}`,
-      label: l.what.replace(/^The /, "").replace(/^./, (c) => c.toUpperCase()) + (plain ? ` (${l.unit})` : ""),
-      slider: false,
-      figure: `mend.${l.name}`,
-      plain,
-      arrow: l.step,
-      value: l.value,
-      done: (v) => desk.piece.change(`Findings: ${l.what.toLowerCase()}`, { kind: "mendLimits", limits: { [l.name]: v } }),
-    });
-    field.row.title = l.hint;
-    return field.row;
+  const rows = Object.entries(desk.data.limits).map(([name, value]) => {
+    const done = (v) => desk.piece.change(`Findings: ${made.label.toLowerCase()}`, { kind: "mendLimits", limits: { [name]: v } });
+    const made = field({ of: `mend.${name}`, name: `limit-${name}`, value, done });
+    return made.row;
   });
   return el("details", { class: "limits" }, el("summary", {}, "What counts as a finding"), ...rows);
 }

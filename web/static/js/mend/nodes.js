@@ -3,7 +3,7 @@
 
 import { get } from "../lib/api.js";
 import { complain, el } from "../lib/page.js";
-import { choice, lengthField } from "../lib/field.js";
+import { choice, field } from "../lib/field.js";
 import { gesture } from "../lib/keys.js";
 import { count, mm } from "../lib/length.js";
 import { boxOf, hitShape } from "./shapes.js";
@@ -188,19 +188,11 @@ export class NodeTools {
     if (!p) return [];
     const { desk } = this;
     const mid = middleOf(desk.data.box);
-    const field = (name, label, value, by) =>
-      lengthField({
-        name,
-        label,
-        slider: false,
-        figure: "mendLength",
-        arrow: 0.1,
-        value,
-        done: (v) => this.moveBy(...by(v - value)),
-      }).row;
+    const coordinate = (name, label, value, by) =>
+      field({ of: "mendLength", name, label, value, done: (v) => this.moveBy(...by(v - value)) }).row;
     return [
-      field("nodex", "Right of the middle", desk.mm(p[0] - mid[0]), (d) => [d, 0]),
-      field("nodey", "Above the middle", desk.mm(mid[1] - p[1]), (d) => [0, d]),
+      coordinate("nodex", "X", desk.mm(p[0] - mid[0]), (d) => [d, 0]),
+      coordinate("nodey", "Y", desk.mm(mid[1] - p[1]), (d) => [0, d]),
       ...this.handleFields(id, p),
     ];
   }
@@ -210,7 +202,7 @@ export class NodeTools {
     const { desk } = this;
     return [
       [2, "in", "Handle before"],
-      [4, "out", "Handle behind"],
+      [4, "out", "Handle after"],
     ].flatMap(([side, how, label]) =>
       [0, 1].map((axis) => {
         const sign = axis ? -1 : 1;
@@ -223,16 +215,8 @@ export class NodeTools {
           this.act("Pull a handle", how, { at: [to] });
           this.chosen = keep;
         };
-        const where = axis ? "up" : "right";
-        return lengthField({
-          name: `${how}${where}`,
-          label: `${label}, ${where}`,
-          slider: false,
-          figure: "mendLength",
-          arrow: 0.1,
-          value,
-          done,
-        }).row;
+        const name = `${how}${axis ? "up" : "right"}`;
+        return field({ of: "mendLength", name, label: `${label} ${axis ? "Y" : "X"}`, value, done }).row;
       }),
     );
   }

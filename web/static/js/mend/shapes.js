@@ -3,7 +3,7 @@
 
 import { el } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
-import { choice, lengthField } from "../lib/field.js";
+import { choice, field } from "../lib/field.js";
 import { count, mm } from "../lib/length.js";
 
 export class ShapeTools {
@@ -137,16 +137,7 @@ export class ShapeTools {
   }
 
   length(name, label, value, set) {
-    const field = lengthField({
-      name,
-      label,
-      slider: false,
-      figure: "mendLength",
-      arrow: 0.1,
-      value,
-      done: (v) => set(v),
-    });
-    return field.row;
+    return field({ of: "mendLength", name, label, value, done: (v) => set(v) }).row;
   }
 
   growing() {
@@ -225,15 +216,7 @@ export class ShapeTools {
 
   placing() {
     const { amounts } = this;
-    const degrees = lengthField({
-      name: "turn",
-      label: "Degrees",
-      slider: false,
-      figure: "turn",
-      plain: true,
-      value: this.turn,
-      done: (v) => (this.turn = v),
-    });
+    const degrees = field({ of: "mendTurn", name: "turn", value: this.turn, done: (v) => (this.turn = v) });
     const turn = (sign) => () =>
       this.act(`Turn ${this.name()} by ${sign * this.turn}°`, {
         do: "turn",

@@ -4,21 +4,14 @@
 import { get, post } from "../lib/api.js";
 import { bringBack, complain, el, say } from "../lib/page.js";
 import { above } from "../lib/above.js";
-import { choice, lengthField } from "../lib/field.js";
-import { known } from "../lib/known.js";
+import { field, oneOf, usual } from "../lib/field.js";
 import { count } from "../lib/length.js";
 import { draft } from "../lib/unsaved.js";
 
 const mostChips = 48;
-const usualCount = 12; // colours, where somebody asks for a number
-const usualDistance = 8;
+const usualCount = usual("colours");
+const usualDistance = usual("shade");
 
-const ways = [
-  ["", "all stay"],
-  ["count", "to a number"],
-  ["distance", "by distance"],
-  ["given", "given"],
-];
 const wayOf = (p) => (p.given?.length ? "given" : p.distance ? "distance" : p.count ? "count" : "");
 const percent = (share) => (share > 0 && share < 0.001 ? "under 0.1 %" : `${(100 * share).toFixed(1)} %`);
 
@@ -109,7 +102,7 @@ class Dialog {
 
   makeForm() {
     const shades = this.piece.state.all.shades;
-    this.way = choice("Colours", ways, wayOf(this.palette), (k) => {
+    this.way = oneOf("gathering", wayOf(this.palette), (k) => {
       const colours = this.got?.colours ?? [];
       this.put(
         {
@@ -120,30 +113,16 @@ class Dialog {
         }[k],
       );
     });
-    const [least, most] = [
-      known.limits.colours.min,
-      Math.min(known.limits.colours.max, Math.max(12, Math.min(shades, 24))),
-    ];
-    this.count = lengthField({
-      name: "colours",
-      label: "How many",
+    this.count = field({
+      of: "colours",
       value: this.palette.count ?? usualCount,
-      min: least,
-      max: most,
-      step: 1,
-      arrow: 1,
-      plain: true,
+      high: Math.max(12, Math.min(shades, 24)),
       live: (v) => this.put({ count: v }),
       done: (v) => this.put({ count: v }),
     });
-    this.distance = lengthField({
-      name: "shade",
-      label: "Apart by",
+    this.distance = field({
+      of: "shade",
       value: this.palette.distance ?? usualDistance,
-      min: 0.5,
-      max: 40,
-      arrow: known.limits.shade.step,
-      unit: "",
       live: (v) => this.put({ distance: Math.max(v, 0.1) }),
       done: (v) => this.put({ distance: Math.max(v, 0.1) }),
     });

@@ -2,29 +2,15 @@
 // concerns all parts together.
 
 import { el } from "../lib/page.js";
-import { choice, lengthField } from "../lib/field.js";
-import { known } from "../lib/known.js";
+import { choice, field as fieldOf, labelOf, oneOf, optionsOf, usual } from "../lib/field.js";
 import { count, mm } from "../lib/length.js";
-import { full, icon, names, points, rises } from "./profiles.js";
+import { choices, finenesses, profiles } from "../made/terms.js";
+import { full, icon, ownProfile, points, rises } from "./profiles.js";
 import { drawProfile } from "./profile.js";
 import { recipes } from "./recipes.js";
 import { reliefRows } from "./relief.js";
 
 const svg = (d) => el("svg", { viewBox: "0 0 20 16", "aria-hidden": "true" }, el("path", { d }));
-
-const directions = [
-  ["", "forward"],
-  ["back", "back"],
-  ["both", "both"],
-];
-const roles = [
-  ["", "a body"],
-  ["recess", "a recess in"],
-  ["raised", "raised on"],
-  ["resting", "resting on"],
-  ["tube", "a tube"],
-  ["backing", "a backing plate"],
-];
 
 // onOther tells the roles that need another part.
 const onOther = (kind) => ["recess", "raised", "resting"].includes(kind);
@@ -63,29 +49,27 @@ function group(name, title, open, ...kids) {
 
 const side = (act) => Math.max(act.piece.state.width, act.piece.state.height);
 
-// figureField is a length of the measures. get reads it, put makes a patch of it.
-function figureField(act, name, label, figure, max, get, put, more = {}) {
+// figureField is a figure of the measures. get reads it, put makes a patch of it.
+function figureField(act, of, get, put, more = {}) {
   const [first] = act.targets();
-  const field = lengthField({
-    name,
-    label,
-    figure,
+  const field = fieldOf({
+    of,
+    side: side(act),
     value: act.shared(get),
     start: get(first.how, first),
-    min: 0,
-    max,
-    arrow: known.limits[figure].step,
     live: (v) => act.live(put(v)),
-    done: (v) => act.done(put(v), label),
+    done: (v) => act.done(put(v), field.label),
     ...more,
   });
   return { row: field.row, show: () => field.set(act.shared(get)) };
 }
 
-// pick is a choice among the measures.
-function pick(act, name, label, options, get, put) {
+// pick is a choice among the measures; icons are pictures of its options, by their order.
+function pick(act, of, get, put, icons = []) {
+  const { label } = choices[of];
+  const options = optionsOf(of).map((o, i) => [...o, icons[i]]);
   const c = choice(label, options, act.shared(get), (v) => act.done(put(v), label));
-  c.row.dataset.pick = name;
+  c.row.dataset.pick = of;
   return { row: c.row, show: () => c.set(act.shared(get)) };
 }
 
@@ -93,30 +77,11 @@ function place(act) {
   const depth = figureField(
     act,
     "depth",
-    "Depth",
-    "depth",
-    Math.max(side(act) * 0.5, 1),
     (m, p) => m.depth + act.lift(p),
     (v) => ({ depth: v - act.lift(act.targets()[0]) }),
   );
-  const direction = pick(
-    act,
-    "direction",
-    "From the plane",
-    directions,
-    (m) => m.direction ?? "",
-    (v) => ({ direction: v }),
-  );
-  const offset = figureField(
-    act,
-    "offset",
-    "Offset",
-    "offset",
-    Math.max(side(act) * 0.25, 1),
-    (m) => m.offset ?? 0,
-    (v) => ({ offset: v }),
-    { min: -Math.max(side(act) * 0.25, 1) },
-  );
+  const direction = pick(act, "direction", (m) => m.direction ?? "", (v) => ({ direction: v }));
+  const offset = figureField(act, "offset", (m) => m.offset ?? 0, (v) => ({ offset: v }));
   const list = [depth, direction, offset];
   const stepped = el("p", { class: "soft" });
   return {
@@ -143,39 +108,31 @@ function rims(act) {
 function rim(act, which, title, open) {
   const own = (m) => m[which];
   const patch = (p) => ({ [which]: p });
-  const far = Math.max(side(act) * 0.12, 0.5);
   const fieldName = (key) => (which === "front" ? `bevel${key}` : `back${key}`);
   const behind = which === "back" ? " behind" : "";
   const shapes = el("div", { class: "profiles", role: "group", "aria-label": `Profile, ${title}` });
-  const buttons = names.map((name) => {
+  const buttons = profiles.map(({ name, label, help }) => {
     const press = () => {
       const [first] = act.targets();
-      if (name === "custom") return drawProfile(act, which);
+      if (name === ownProfile) return drawProfile(act, which);
       const now = own(first.how);
       const sharp = now.width === 0 || now.height === 0;
       act.done(patch({ profile: name, ...(sharp ? { width: 1, height: 1 } : {}) }), `Profile${behind}`);
     };
     const b = el(
       "button",
-      { type: "button", title: name === "custom" ? "Draw a profile of your own" : name, "data-profile": name, onclick: press },
+      { type: "button", title: help, "data-profile": name, onclick: press },
       svg(icon(name)),
-      el("span", {}, name === "custom" ? "own" : name),
+      el("span", {}, label),
     );
     shapes.append(b);
     return b;
   });
-  const width = figureField(act, fieldName("Width"), "Width", "bevelWidth", far, (m) => own(m).width, (v) => patch({ width: v }));
-  const height = figureField(act, fieldName("Height"), "Height", "bevelHeight", far, (m) => own(m).height, (v) => patch({ height: v }));
-  const segments = figureField(
-    act,
-    which === "front" ? "segments" : "backSegments",
-    "Segments",
-    "segments",
-    12,
-    (m) => own(m).segments,
-    (v) => patch({ segments: v }),
-    { plain: true, min: 1, step: 1 },
-  );
+  const width = figureField(act, "bevelWidth", (m) => own(m).width, (v) => patch({ width: v }), { name: fieldName("Width") });
+  const height = figureField(act, "bevelHeight", (m) => own(m).height, (v) => patch({ height: v }), { name: fieldName("Height") });
+  const segments = figureField(act, "segments", (m) => own(m).segments, (v) => patch({ segments: v }), {
+    name: which === "front" ? "segments" : "backSegments",
+  });
   const button = (text, name, onclick) =>
     el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
   const sharp = button("No bevel", `${which}-sharp`, () => act.done(patch({ width: 0, height: 0 }), `No bevel${behind}`));
@@ -196,7 +153,7 @@ function rim(act, which, title, open) {
     buttons.forEach((b) => b.setAttribute("aria-pressed", String(!off && b.dataset.profile === name)));
     width.row.hidden = full(name);
     const curve = act.targets()[0].how[which].curve;
-    if (curve?.length) buttons[names.indexOf("custom")].querySelector("path").setAttribute("d", icon("custom", curve));
+    if (curve?.length) buttons.find((b) => b.dataset.profile === ownProfile).querySelector("path").setAttribute("d", icon(ownProfile, curve));
   };
   const rows = [shapes, width.row, height.row, segments.row, acts];
   return { element: group(which, title, open, ...rows), show };
@@ -205,27 +162,13 @@ function rim(act, which, title, open) {
 function walls(act) {
   const reach = pick(
     act,
-    "outward",
-    "Bevels",
-    [
-      ["false", "inward", svg("M2 14V8l5-5h11")],
-      ["true", "outward", svg("M2 14v-2l6-6h10M8 2v12")],
-    ],
-    (m) => String(!!m.outward),
-    (v) => ({ outward: v === "true" }),
+    "reach",
+    (m) => (m.outward ? "outward" : "inward"),
+    (v) => ({ outward: v === "outward" }),
+    [svg("M2 14V8l5-5h11"), svg("M2 14v-2l6-6h10M8 2v12")],
   );
-  const corners = pick(
-    act,
-    "mitred",
-    "Inner corners",
-    [
-      ["round", "round"],
-      ["mitred", "mitred"],
-    ],
-    (m) => (m.mitred ? "mitred" : "round"),
-    (v) => ({ mitred: v === "mitred" }),
-  );
-  const wall = figureField(act, "wall", "Hollow, wall", "wall", Math.max(side(act) * 0.06, 1), (m) => m.wall ?? 0, (v) => ({ wall: v }));
+  const corners = pick(act, "corners", (m) => (m.mitred ? "mitred" : "round"), (v) => ({ mitred: v === "mitred" }));
+  const wall = figureField(act, "wall", (m) => m.wall ?? 0, (v) => ({ wall: v }));
   const open = (key, label) => {
     const box = el("input", {
       type: "checkbox",
@@ -234,7 +177,7 @@ function walls(act) {
     });
     return { row: el("label", { class: "checkline" }, box, ` ${label}`), box, key };
   };
-  const ends = [open("openFront", "Open in front"), open("openBack", "Open behind")];
+  const ends = [open("openFront", labelOf("open", "front")), open("openBack", labelOf("open", "back"))];
   const show = () => {
     reach.show();
     corners.show();
@@ -257,7 +200,7 @@ function roleOf(act) {
   const on = el("select", { "aria-label": "Of which part", "data-role": "on" });
   const through = el("input", { type: "checkbox", "data-role": "through" });
   const line = el("label", { class: "checkline" }, through, " all the way through");
-  kind.append(...roles.map(([k, text]) => el("option", { value: k }, text)));
+  kind.append(...optionsOf("role").map(([k, text, title]) => el("option", { value: k, title }, text)));
   const tube = tubeOf(act);
   const hosts = () => {
     const ids = new Set(act.targets().map((p) => p.id));
@@ -290,32 +233,9 @@ function roleOf(act) {
 function tubeOf(act) {
   const get = (m) => m.tube ?? {};
   const put = (act, p) => ({ tube: { ...get(act.targets()[0].how), ...p } });
-  const far = Math.max(side(act) * 0.1, 1);
-  const wide = (m) => get(m).width ?? 0;
-  const width = figureField(act, "tube", "Width, 0 as drawn", "tube", far, wide, (v) => put(act, { width: v }));
-  const ends = pick(
-    act,
-    "ends",
-    "Ends",
-    [
-      ["", "as drawn"],
-      ["round", "round"],
-      ["flat", "flat"],
-    ],
-    (m) => get(m).ends ?? "",
-    (v) => put(act, { ends: v }),
-  );
-  const section = pick(
-    act,
-    "tubeSection",
-    "Cut across",
-    [
-      ["round", "round"],
-      ["own", "depth and edges"],
-    ],
-    (m) => (get(m).own ? "own" : "round"),
-    (v) => put(act, { own: v === "own" }),
-  );
+  const width = figureField(act, "tube", (m) => get(m).width ?? 0, (v) => put(act, { width: v }));
+  const ends = pick(act, "tubeEnds", (m) => get(m).ends ?? "", (v) => put(act, { ends: v }));
+  const section = pick(act, "tubeSection", (m) => (get(m).own ? "own" : "round"), (v) => put(act, { own: v === "own" }));
   const show = (on) => {
     for (const f of [section, width, ends]) {
       f.show();
@@ -329,73 +249,32 @@ function tubeOf(act) {
 function meshOf(act) {
   const size = () => act.piece.state.size;
   const change = (mm) => act.piece.change("Fineness", { kind: "size", tolerance: mm });
-  const presets = choice(
-    "Fineness",
-    known.finenesses.map((f) => [String(f.mm), f.name]),
-    String(size().tolerance),
-    (v) => change(Number(v)),
-  );
-  presets.row.dataset.pick = "fineness";
-  const field = lengthField({
-    name: "tolerance",
-    label: "Tolerance",
-    value: size().tolerance,
-    slider: false,
-    arrow: 0.01,
-    done: change,
-  });
   const all = () => act.piece.state.all;
-  const caps = choice(
-    "Flat sides",
-    [
-      ["", "few"],
-      ["even", "even"],
-      ["grid", "grid"],
-    ],
-    all().caps,
-    (v) => act.all({ caps: v, ...(v && !all().spacing ? { spacing: spacing(act.piece.state) } : {}) }, "Flat sides"),
+  // The choice is one among tolerances, which the field beside it gives by figures.
+  const named = (mm) => finenesses.find((f) => f.mm === mm)?.name ?? "";
+  const presets = oneOf("fineness", named(size().tolerance), (v) => change(finenesses.find((f) => f.name === v).mm));
+  presets.row.dataset.pick = "fineness";
+  const tolerance = fieldOf({ of: "tolerance", value: size().tolerance, done: change });
+  const caps = oneOf("caps", all().caps, (v) =>
+    act.all({ caps: v, ...(v && !all().spacing ? { spacing: spacing(act.piece.state) } : {}) }, caps.label),
   );
   caps.row.dataset.pick = "caps";
-  const apart = lengthField({
-    name: "spacing",
-    label: "Points apart",
-    value: all().spacing,
-    slider: false,
-    arrow: 0.5,
-    done: (v) => act.all({ spacing: v }, "Points apart"),
-  });
-  const crease = lengthField({
-    name: "crease",
-    label: "Crease angle, °",
-    value: all().crease || 30,
-    slider: false,
-    plain: true,
-    done: (v) => act.all({ crease: v }, "Crease angle"),
-  });
-  const fewer = lengthField({
-    name: "simplify",
-    label: "Simplify within",
-    value: all().simplify,
-    slider: false,
-    arrow: 0.01,
-    done: (v) => act.all({ simplify: v }, "Simplify"),
-  });
-  const most = lengthField({
-    name: "triangles",
-    label: "Triangles at most, 0 any",
-    value: all().triangles,
-    slider: false,
-    plain: true,
-    done: (v) => act.all({ triangles: v }, "Triangles at most"),
-  });
+  const field = (of, value) => {
+    const made = fieldOf({ of, value, done: (v) => act.all({ [of]: v }, made.label) });
+    return made;
+  };
+  const apart = field("spacing", all().spacing);
+  const crease = field("crease", all().crease || usual("crease"));
+  const fewer = field("simplify", all().simplify);
+  const most = field("triangles", all().triangles);
   const guess = el("p", { class: "soft", "data-estimate": "" }, "");
   const show = () => {
-    presets.set(String(size().tolerance));
-    field.set(size().tolerance);
+    presets.set(named(size().tolerance));
+    tolerance.set(size().tolerance);
     caps.set(all().caps);
     apart.set(all().spacing);
     apart.row.hidden = !all().caps;
-    crease.set(all().crease || 30);
+    crease.set(all().crease || usual("crease"));
     fewer.set(all().simplify);
     most.set(all().triangles);
     const { parts } = act.piece.state;
@@ -403,7 +282,7 @@ function meshOf(act) {
     const more = domed ? "; domes have more inside, by their size" : "";
     guess.textContent = `About ${count(estimate(parts))} triangles in all${more}.`;
   };
-  return { element: group("mesh", "Mesh", false, presets.row, field.row, caps.row, apart.row, crease.row, fewer.row, most.row, guess), show };
+  return { element: group("mesh", "Mesh", false, presets.row, tolerance.row, caps.row, apart.row, crease.row, fewer.row, most.row, guess), show };
 }
 
 // spacing is a fiftieth of the larger side, as a round figure.
@@ -440,37 +319,17 @@ function stepped(act) {
 // together is what concerns all parts.
 function together(act) {
   const all = () => act.piece.state.all;
-  const field = (name, label, max, more = {}) => {
-    const f = lengthField({
-      name,
-      label,
-      value: all()[name],
-      min: 0,
-      max,
-      arrow: known.limits[name].step,
-      done: (v) => act.all({ [name]: v }, label),
-      ...more,
-    });
-    return { row: f.row, show: () => f.set(all()[name]) };
+  const field = (of) => {
+    const f = fieldOf({ of, value: all()[of], done: (v) => act.all({ [of]: v }, f.label) });
+    return { row: f.row, show: () => f.set(all()[of]) };
   };
-  const spread = field("spread", "Spread, step", 10);
-  const clearance = field("clearance", "Clearance", 2);
-  const leave = choice(
-    "They leave",
-    [
-      ["", "as suits"],
-      ["together", "as one"],
-      ["apart", "apart"],
-    ],
-    all().fused,
-    (v) => act.all({ fused: v }, "How parts leave"),
-  );
+  const list = [field("spread"), field("clearance")];
+  const leave = oneOf("fused", all().fused, (v) => act.all({ fused: v }, leave.label));
   const hint = el(
     "p",
     { class: "soft" },
-    "As suits: one body in files for printing, unless there is a clearance.",
+    "Automatic: one body in files for printing, unless there is a clearance.",
   );
-  const list = [spread, clearance];
   return {
     element: group("together", "All parts together", false, ...list.map((f) => f.row), leave.row, hint),
     show: () => {

@@ -1,17 +1,10 @@
 // What stands above the list of parts in Raise: what parts are made of, and what can be
 // done with those that are selected.
 
+import { optionsOf } from "../lib/field.js";
 import { get } from "../lib/api.js";
 import { complain, el, say } from "../lib/page.js";
 import { coloursLine } from "./colours.js";
-
-const groupings = [
-  ["", "colour"],
-  ["layer", "layer"],
-  ["group", "group"],
-  ["shape", "shape"],
-  ["outline", "outline"],
-];
 
 // toolbar makes it; show(state) brings it up to date.
 export function toolbar(act) {
@@ -19,7 +12,7 @@ export function toolbar(act) {
   const by = el(
     "select",
     { "data-parts": "by", "aria-label": "Parts are made by" },
-    ...groupings.map(([k, text]) => el("option", { value: k }, text)),
+    ...optionsOf("grouping").map(([k, text, title]) => el("option", { value: k, title }, text)),
   );
   by.addEventListener("change", () => act.all({ by: by.value }, `Parts by ${by.selectedOptions[0].textContent}`));
   const button = (name, text, title, onclick) =>

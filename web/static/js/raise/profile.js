@@ -1,7 +1,8 @@
 // The profile drawing: a bevel of one's own on a square, points and curves.
 
 import { ask, el } from "../lib/page.js";
-import { known } from "../lib/known.js";
+import { handle } from "../made/curves.js";
+import { figures } from "../made/terms.js";
 import { points } from "./profiles.js";
 
 const S = 300; // the square
@@ -133,8 +134,7 @@ export function drawProfile(act, which) {
   const bendGrip = (i) => {
     const a = flat()[i - 1];
     const b = flat()[i];
-    const up = b.f < a.f ? -b.bend : b.bend;
-    const h = [a.t + ((b.t - a.t) * (1 - up)) / 2, a.f + ((b.f - a.f) * (1 + up)) / 2];
+    const h = handle(a.t, a.f, b.t, b.f, b.bend);
     const at = [(a.t + 2 * h[0] + b.t) / 4, (a.f + 2 * h[1] + b.f) / 4];
     return el("rect", {
       class: "bendgrip",
@@ -156,7 +156,7 @@ export function drawProfile(act, which) {
   };
   svg.addEventListener("dblclick", (e) => {
     const [t, f] = place(e);
-    if (knots.length >= known.limits.knots.max) return;
+    if (knots.length >= figures.knots.max) return;
     let i = knots.findIndex((k) => k.t > t);
     if (i < 0) i = knots.length;
     knots.splice(Math.max(1, i), 0, { t: snap(t), f: snap(f), bend: 0 });
@@ -165,7 +165,7 @@ export function drawProfile(act, which) {
   });
   const button = (text, name, onclick) => el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
   const add = button("Add a point", "knot-add", () => {
-    if (knots.length >= known.limits.knots.max) return;
+    if (knots.length >= figures.knots.max) return;
     const i = Math.min(picked, knots.length - 2);
     const [a, b] = [knots[i], knots[i + 1]];
     knots.splice(i + 1, 0, { t: snap((a.t + b.t) / 2), f: snap((a.f + b.f) / 2), bend: 0 });

@@ -3,8 +3,7 @@
 
 import { el } from "../lib/page.js";
 import { post } from "../lib/api.js";
-import { choice, lengthField } from "../lib/field.js";
-import { known } from "../lib/known.js";
+import { field as fieldOf, oneOf } from "../lib/field.js";
 import { mm } from "../lib/length.js";
 import { quiet } from "../frame/jobs.js";
 
@@ -139,16 +138,6 @@ export function reliefOffer(act) {
 }
 
 // How a relief is asked for.
-const ways = [
-  ["", "none"],
-  ["total", "to a height"],
-  ["step", "by a step"],
-];
-const outlines = [
-  ["", "as others"],
-  ["highest", "highest"],
-  ["groove", "groove"],
-];
 
 // reliefRows makes what Raise says about the relief: how it is asked for, and what it makes.
 export function reliefRows(act) {
@@ -156,7 +145,7 @@ export function reliefRows(act) {
   const all = () => piece.state.all;
   const way = () => (all().relief.total ? "total" : all().relief.step ? "step" : "");
   const put = (relief, label) => act.all({ relief: { lines: all().relief.lines ?? "", ...relief } }, label);
-  const how = choice("Parts step up", ways, way(), (k) => {
+  const how = oneOf("stepping", way(), (k) => {
     const step =
       all().levels > 1 && all().relief.total
         ? Number((all().relief.total / all().levels).toPrecision(2))
@@ -164,21 +153,13 @@ export function reliefRows(act) {
     put({ "": {}, total: { total: suggested(piece.state) }, step: { step } }[k], k ? "Relief" : "No relief");
   });
   how.row.dataset.pick = "relief";
-  const field = (name, label, limit, max) => {
-    const f = lengthField({
-      name: limit,
-      label,
-      value: all().relief[name] ?? 0,
-      min: known.limits[limit].min > 0 ? known.limits[limit].min : 0,
-      max,
-      arrow: known.limits[limit].step,
-      done: (v) => put({ [name]: v }, label),
-    });
+  const field = (name, of) => {
+    const f = fieldOf({ of, value: all().relief[name] ?? 0, done: (v) => put({ [name]: v }, f.label) });
     return { row: f.row, show: () => f.set(all().relief[name] ?? 0) };
   };
-  const total = field("total", "Relief, height", "relief", 10);
-  const step = field("step", "Relief, step", "reliefStep", 3);
-  const lines = choice("Outlines stand", outlines, all().relief.lines ?? "", (k) => {
+  const total = field("total", "relief");
+  const step = field("step", "reliefStep");
+  const lines = oneOf("outlines", all().relief.lines ?? "", (k) => {
     const { total, step } = all().relief;
     put({ total, step, lines: k }, "Outlines of the relief");
   });

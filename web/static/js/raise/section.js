@@ -3,7 +3,7 @@
 import { el } from "../lib/page.js";
 import { during, gesture } from "../lib/keys.js";
 import { mm } from "../lib/length.js";
-import { limit } from "../lib/known.js";
+import { figures } from "../made/terms.js";
 import { full, points, rises } from "./profiles.js";
 
 const W = 286;
@@ -73,7 +73,7 @@ export function section({ live, done }) {
   };
   const patchFor = (name, v) => {
     const g = grips[name];
-    const [least, most] = limit(g.figure);
+    const { min: least, max: most } = figures[g.figure];
     v = Number(Math.min(most, Math.max(name === "depth" ? 0.05 : least, v)).toFixed(2));
     if (!g.rim) return { [g.figure]: v };
     const rim = m[g.rim];

@@ -1,5 +1,6 @@
 // The layers on the bed, as the nozzle lays them: coloured by what is laid, played as it goes.
 
+import { lineKinds } from "../made/terms.js";
 import { get } from "../lib/api.js";
 import { count, duration, figure } from "../lib/length.js";
 import { complain, el } from "../lib/page.js";
@@ -11,9 +12,8 @@ import { Course } from "./course.js";
 const faster = 20;
 
 export class Layers {
-  constructor({ piece, words }) {
+  constructor({ piece }) {
     this.piece = piece;
-    this.words = words;
     this.kept = new Map(); // paths by layer
     this.bed = new Bed();
     this.slider = el("input", { type: "range", min: 1, max: 1, step: 1, value: 1, "data-scene": "layer", "aria-label": "Layer" });
@@ -104,7 +104,7 @@ export class Layers {
     const all = n === 1 ? [...this.job.around, ...paths] : paths;
     const have = new Set(all.map((p) => p.k));
     this.legend.replaceChildren(
-      ...this.words.kinds.flatMap((name, k) => {
+      ...lineKinds.flatMap((name, k) => {
         if (!have.has(k)) return [];
         const dab = el("i", {});
         dab.style.background = colors[k];

@@ -2,7 +2,6 @@
 
 import { get } from "../lib/api.js";
 import { choice } from "../lib/field.js";
-import { known } from "../lib/known.js";
 import { complain, el, modal, plain } from "../lib/page.js";
 
 import { facts, inks, table, troubles, verdict } from "./checks.js";
@@ -47,7 +46,7 @@ class Release {
     this.box = el("div", { class: "checks" });
     this.section = el("section", { class: "printing" });
     this.checksView = el("div", { class: "checksview scroll" }, this.box, this.section);
-    this.layers = new Layers({ piece: this.piece, words: known.print });
+    this.layers = new Layers({ piece: this.piece });
     this.machine = new Machine({ piece: this.piece, layer: (n) => this.follow(n) });
     this.files = files({ piece: this.piece });
     this.settings = settings({ piece: this.piece });

@@ -81,7 +81,7 @@ export function stands({ piece }) {
     close,
     // update marks how it stands now; when the solid, the machine or how Size lays it is another one, the comparison is over.
     update(state, other) {
-      const { roll, tilt, ...rest } = state.print;
+      const rest = { ...state.print, roll: 0, tilt: 0 };
       const key = JSON.stringify([state.size.lying ?? "", rest]);
       const over = other || key !== basis;
       basis = key;

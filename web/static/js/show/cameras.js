@@ -1,30 +1,30 @@
 // The camera: its frame, lens and place, and those that are kept by their names.
 
-import { lengthField, select } from "../lib/field.js";
+import { field, select, usual } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 
 const aspects = ["16:9", "1:1", "4:5", "9:16", "3:2"];
 const own = "own …";
-const share = { unit: "%", scale: 100, arrow: 1, step: 0.01 };
 
+// The figures of a camera: path in it, figure of the table.
 const figures = [
-  ["focal", "Focal length", { unit: "mm", min: 14, max: 300, step: 1, arrow: 5, figure: "focal" }, 70],
-  ["turn", "Turned by", { unit: "°", min: -180, max: 180, step: 1, arrow: 5, figure: "swing" }, -24],
-  ["height", "Height", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "tilt" }, 10],
-  ["distance", "Distance", { min: 0, max: 3000, step: 1, arrow: 10, figure: "place", words: (v) => (v ? undefined : "fits") }, 0],
-  ["margin", "Margin", { ...share, min: 0, max: 0.4, figure: "share" }, 0.12],
-  ["shift.0", "Shift right", { ...share, min: -0.5, max: 0.5, figure: "shift" }, 0],
-  ["shift.1", "Shift up", { ...share, min: -0.5, max: 0.5, figure: "shift" }, 0],
-  ["level", "Leans by", { unit: "°", min: -45, max: 45, step: 1, arrow: 1, figure: "swing" }, 0],
-  ["blur", "Blur, f/", { unit: "", min: 0, max: 16, step: 0.5, arrow: 0.5, figure: "blur", words: (v) => (v ? undefined : "all sharp") }, 0],
+  ["focal", "camera.focal"],
+  ["turn", "camera.turn"],
+  ["height", "camera.height"],
+  ["distance", "camera.distance"],
+  ["margin", "camera.margin"],
+  ["shift.0", "camera.shift.x"],
+  ["shift.1", "camera.shift.y"],
+  ["level", "camera.level"],
+  ["blur", "camera.blur"],
 ];
 
 // unmoved reports whether nobody has said from where a camera looks (core/recipe, scene.go).
 export const unmoved = (c) => !c.turn && !c.height && !c.distance && !(c.shift?.[0] || c.shift?.[1]);
 
 // placed returns a camera with what stands in for figures that nobody has given.
-export const placed = (c) => ({ ...c, ...(unmoved(c) ? { turn: -24, height: 10 } : {}), name: "" });
+export const placed = (c) => ({ ...c, ...(unmoved(c) ? { turn: usual("camera.turn"), height: usual("camera.height") } : {}), name: "" });
 
 // ratioOf returns width to height of an aspect.
 export function ratioOf(aspect) {
@@ -51,22 +51,16 @@ export function cameras(act) {
     else put({ aspect: v }, "Frame");
   });
   const look = select("look", "Looks at", [["", "the middle"]], (v) => put({ look: v }, "Looks at"));
-  const fields = figures.map(([key, label, range, usual]) => [
-    key,
-    usual,
-    lengthField({
-      name: key,
-      label,
-      value: usual,
-      ...range,
-      done: (v) => {
-        if (!key.startsWith("shift")) return put({ [key]: v }, label);
-        const shift = [...(now().shift ?? [0, 0])];
-        shift[Number(key.at(-1))] = v;
-        put({ shift }, label);
-      },
-    }),
-  ]);
+  const fields = figures.map(([key, of]) => {
+    const done = (v) => {
+      if (!key.startsWith("shift")) return put({ [key]: v }, made.label);
+      const shift = [...(now().shift ?? [0, 0])];
+      shift[Number(key.at(-1))] = v;
+      return put({ shift }, made.label);
+    };
+    const made = field({ of, name: key, value: usual(of), done });
+    return [key, usual(of), made];
+  });
   const button = (name, text_, title, onclick) =>
     el("button", { class: "plainbutton", type: "button", "data-act": name, title, onclick }, text_);
   const fit = button("fit-camera", "Fit to the piece", "As near as the margin lets it (F)", () => act.fit());
@@ -100,9 +94,9 @@ export function cameras(act) {
     look.fill([["", "the middle"], ...parts.map((o) => [o.id, o.name])]);
     look.set(parts.some((o) => o.id === c.look) ? c.look : "");
     const p = placed(c);
-    for (const [key, usual, f] of fields) {
+    for (const [key, own, f] of fields) {
       const v = key.startsWith("shift") ? (p.shift?.[Number(key.at(-1))] ?? 0) : p[key];
-      f.set(["focal", "margin"].includes(key) ? v || usual : (v ?? 0));
+      f.set(["focal", "margin"].includes(key) ? v || own : (v ?? 0));
     }
     kept.replaceChildren(
       ...(scene().cameras ?? []).map((k) => {
@@ -111,7 +105,7 @@ export function cameras(act) {
         return el(
           "li",
           {},
-          el("button", { type: "button", "data-camera": k.name, onclick: go }, k.name, el("i", {}, `${k.focal || 70} mm`)),
+          el("button", { type: "button", "data-camera": k.name, onclick: go }, k.name, el("i", {}, `${k.focal || usual("camera.focal")} mm`)),
           el("button", { type: "button", class: "dropkept", title: `Forget ${k.name}`, "aria-label": `Forget ${k.name}`, onclick: drop }, "✕"),
         );
       }),

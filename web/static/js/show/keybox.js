@@ -4,19 +4,10 @@ import { el } from "../lib/page.js";
 import { exact, read } from "../lib/length.js";
 import { gesture } from "../lib/keys.js";
 import { say } from "../lib/page.js";
-import { eased, measures, usualSpring } from "./ease.js";
+import { firstOf, optionsOf } from "../lib/field.js";
+import { figures } from "../made/terms.js";
+import { eased, trackOf, usualCurve, usualSpring } from "./ease.js";
 
-const easeNames = {
-  both: "soft at both ends",
-  even: "even",
-  "soft in": "soft start",
-  "soft out": "soft end",
-  overshoot: "past the end and back",
-  bounce: "falls and bounces",
-  spring: "springs",
-  hold: "stays, then jumps",
-  drawn: "drawn",
-};
 const wide = 92; // px of the drawn way
 const high = 56;
 
@@ -40,11 +31,11 @@ export class KeyBox {
     this.value = field("value", "Value of the key", (v) => this.setValue(v));
     this.color = el("input", { type: "color", "data-key-field": "color", "aria-label": "Colour of the key" });
     this.color.addEventListener("change", () => this.change({ color: this.color.value }));
-    this.ease = el("select", { "data-key-field": "ease", "aria-label": "Way to the next key" });
-    this.ease.append(...timeline.act.words.eases.map((e) => el("option", { value: e }, easeNames[e])));
-    this.ease.addEventListener("change", () => timeline.ease(this.ease.value, this.ease.value === "drawn" ? { curve: [0.3, 0, 0.3, 1] } : {}));
-    this.swings = field("swings", "How often it swings until the next key", (v) => this.setSpring(0, v));
-    this.damping = field("damping", "How fast its swings become weaker", (v) => this.setSpring(1, v));
+    this.ease = el("select", { "data-key-field": "ease", "aria-label": "Easing to the next key" });
+    this.ease.append(...optionsOf("ease").map(([e, text, title]) => el("option", { value: e, title }, text)));
+    this.ease.addEventListener("change", () => timeline.ease(this.ease.value, this.ease.value === "drawn" ? { curve: usualCurve } : {}));
+    this.swings = field("swings", figures.swings.help, (v) => this.setSpring(0, v));
+    this.damping = field("damping", figures.damping.help, (v) => this.setSpring(1, v));
     const button = (name, text, title, onclick) =>
       el("button", { type: "button", class: "plainbutton", "data-time": name, title, onclick }, text);
     this.title = el("b", {});
@@ -53,7 +44,7 @@ export class KeyBox {
       class: "way",
       viewBox: `-6 -12 ${wide + 12} ${high + 24}`,
       role: "img",
-      "aria-label": "The way to the next key; drag the handles",
+      "aria-label": "The easing to the next key; drag the handles",
     });
     this.way.addEventListener("pointerdown", (e) => this.down(e));
     this.way.addEventListener("pointermove", (e) => this.move(e));
@@ -66,7 +57,7 @@ export class KeyBox {
       el("label", {}, "frame ", this.frame),
       (this.valueRow = el("label", {}, el("span", {}, "value "), this.value, this.unit)),
       this.color,
-      el("label", {}, "then ", this.ease),
+      el("label", {}, "easing ", this.ease),
       (this.springRow = el("span", {}, el("label", {}, "swings ", this.swings), " ", el("label", {}, "damping ", this.damping))),
       this.way,
       button("copy-here", "Copy to here", "The first comes at the frame that is shown", () => timeline.copyHere()),
@@ -108,7 +99,7 @@ export class KeyBox {
   fillWhat() {
     const t = this.timeline.things().find((o) => o.id === this.thing.value);
     const was = this.what.value;
-    this.what.replaceChildren(...(t?.what ?? []).map((w) => el("option", { value: w }, measures[w][0])));
+    this.what.replaceChildren(...(t?.what ?? []).map((w) => el("option", { value: w }, trackOf(w).label)));
     if (t?.what.includes(was)) this.what.value = was;
     this.path.disabled = this.thing.value === "scene";
     this.showInto();
@@ -140,15 +131,15 @@ export class KeyBox {
     this.note.hidden = n > 0;
     if (!n) return;
     const { t, k } = this.one();
-    this.title.textContent = n === 1 ? `${measures[t.what][0]}:` : `${n} keys:`;
+    this.title.textContent = n === 1 ? `${trackOf(t.what).label}:` : `${n} keys:`;
     this.frame.closest("label").hidden = n > 1;
     this.valueRow.hidden = n > 1 || t.what === "colour";
     this.color.hidden = n > 1 || t.what !== "colour";
     if (document.activeElement !== this.frame) this.frame.value = exact(k.frame);
     if (document.activeElement !== this.value) this.value.value = exact(k.value);
-    this.unit.textContent = ` ${measures[t.what][1]}`;
+    this.unit.textContent = ` ${trackOf(t.what).unit}`;
     if (k.color) this.color.value = k.color;
-    this.ease.value = k.ease || "both";
+    this.ease.value = k.ease || firstOf("ease");
     this.springRow.hidden = k.ease !== "spring";
     const spring = k.spring ?? usualSpring;
     [this.swings, this.damping].forEach((f, i) => document.activeElement !== f && (f.value = exact(spring[i])));
@@ -157,12 +148,12 @@ export class KeyBox {
 
   // drawWay draws how one gets to the next key; the handles of a drawn one can be dragged.
   drawWay(k) {
-    const c = this.held ?? k.curve ?? [0.3, 0, 0.3, 1];
+    const c = this.held ?? k.curve ?? usualCurve;
     const key = { ...k, curve: c };
     const at = (x, y) => `${(x * wide).toFixed(1)} ${((1 - y) * high).toFixed(1)}`;
     const line = Array.from({ length: 41 }, (_, i) => at(i / 40, eased(key, i / 40)));
     const kids = [el("rect", { x: 0, y: 0, width: wide, height: high }), el("polyline", { points: line.join(" ") })];
-    if ((k.ease || "both") === "drawn")
+    if ((k.ease || firstOf("ease")) === "drawn")
       kids.push(
         el("path", { class: "lever", d: `M${at(0, 0)}L${at(c[0], c[1])}M${at(1, 1)}L${at(c[2], c[3])}` }),
         ...[0, 2].map((i) => el("circle", { "data-handle": i, cx: c[i] * wide, cy: (1 - c[i + 1]) * high, r: 6, tabindex: 0 })),
@@ -219,7 +210,7 @@ export class KeyBox {
   // reads reads a field: a frame is a number, a value may have the unit of what moves.
   reads(name, text) {
     const { t } = this.one() ?? {};
-    return read(text, name === "value" && t ? measures[t.what][1] : "");
+    return read(text, name === "value" && t ? trackOf(t.what).unit : "");
   }
 
   setFrame(text) {

@@ -1,30 +1,29 @@
 // Lamps, surroundings and backdrop.
 
 import { uploadTo } from "../lib/api.js";
-import { lengthField, select } from "../lib/field.js";
+import { field, firstOf, listOf, optionsOf, usual } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 
 const title = (text) => text.charAt(0).toUpperCase() + text.slice(1);
-const stops = { unit: "stops", min: -6, max: 6, step: 0.25, arrow: 0.25, figure: "stops" };
-const place = { min: -500, max: 500, step: 1, arrow: 5, figure: "place", slider: false };
-
-// The figures of a lamp: path in it, label, range, kinds that have it.
+// The figures of a lamp: path in it, figure of the table, kinds that have it.
 const figures = [
-  ["strength", "Strength", stops, "panel spot sun"],
-  ["kelvin", "Warmth", { unit: "K", min: 0, max: 12000, step: 100, arrow: 100, figure: "kelvin" }, "panel spot sun"],
-  ["size.0", "Width", { ...place, min: 1 }, "panel"],
-  ["size.1", "Height", { ...place, min: 1 }, "panel"],
-  ["size.0", "Diameter", { ...place, min: 0 }, "spot"],
-  ["angle", "Cone", { unit: "°", min: 1, max: 120, step: 1, arrow: 5, figure: "cone" }, "spot"],
-  ["angle", "Disc", { unit: "°", min: 0, max: 20, step: 0.5, arrow: 0.5, figure: "cone" }, "sun"],
-  ["at.0", "Right", place, "panel spot sun"],
-  ["at.1", "Up", place, "panel spot sun"],
-  ["at.2", "Ahead", place, "panel spot sun"],
-  ["aim.0", "Aims right", place, "panel spot sun"],
-  ["aim.1", "Aims up", place, "panel spot sun"],
-  ["aim.2", "Aims ahead", place, "panel spot sun"],
+  ["strength", "lamp.strength", "panel spot sun"],
+  ["kelvin", "lamp.kelvin", "panel spot sun"],
+  ["size.0", "lamp.width", "panel"],
+  ["size.1", "lamp.height", "panel"],
+  ["size.0", "lamp.diameter", "spot"],
+  ["angle", "lamp.cone", "spot"],
+  ["angle", "lamp.disc", "sun"],
+  ["at.0", "lamp.x", "panel spot sun"],
+  ["at.1", "lamp.y", "panel spot sun"],
+  ["at.2", "lamp.z", "panel spot sun"],
+  ["aim.0", "lamp.aim.x", "panel spot sun"],
+  ["aim.1", "lamp.aim.y", "panel spot sun"],
+  ["aim.2", "lamp.aim.z", "panel spot sun"],
 ];
+// What a new lamp is like.
+const freshAngle = { spot: usual("lamp.cone"), sun: usual("lamp.disc") };
 
 const read = (lamp, path) => path.split(".").reduce((o, k) => o?.[k], lamp) ?? 0;
 
@@ -36,10 +35,10 @@ export function write(lamp, path, v) {
   return out;
 }
 
-// lights makes the panel. act is {piece, words, scene(patch, label), look() -> what the
+// lights makes the panel. act is {piece, scene(patch, label), look() -> what the
 // server told of the scene, chosen: {lamp}, picked(name)}.
 export function lights(act) {
-  const { piece, words } = act;
+  const { piece } = act;
   const scene = () => piece.state.scene;
   // lamps are those of the scene, or of its setting.
   const lamps = () => (scene().lamps?.length ? scene().lamps : (act.look()?.lamps ?? []));
@@ -50,12 +49,7 @@ export function lights(act) {
   const put = (list, label) => known() && act.scene({ lamps: list }, label);
   const change = (l, label) => put(lamps().map((o) => (o.name === act.chosen.lamp ? l : o)), `${label} of ${act.chosen.lamp}`);
 
-  const setting = select(
-    "setting",
-    "Setting",
-    words.settings.map((s) => [s, title(s)]),
-    (v) => act.scene({ setting: v, lamps: [] }, "Lamps"),
-  );
+  const setting = listOf("setting", "setting", (v) => act.scene({ setting: v, lamps: [] }, "Lamps"));
   const list = el("ul", { class: "lamplist", "aria-label": "Lamps" });
   const button = (name, text, title_, onclick) =>
     el("button", { class: "plainbutton", type: "button", "data-act": name, title: title_, onclick }, text);
@@ -67,7 +61,7 @@ export function lights(act) {
     const round = (v) => Math.round(v);
     const size = kind === "panel" ? [round(r), round(r)] : kind === "spot" ? [round(r / 10), 0] : [0, 0];
     const at = [round(-1.2 * r), round(1.6 * r), round(2 * r)];
-    return { kind, name, at, aim: [0, 0, 0], size, angle: { spot: 40, sun: 1 }[kind] ?? 0, strength: -1 };
+    return { kind, name, at, aim: [0, 0, 0], size, angle: freshAngle[kind] ?? 0, strength: -1 };
   };
   const add = (kind) => {
     if (!known()) return;
@@ -75,7 +69,7 @@ export function lights(act) {
     act.picked(l.name);
     put([...lamps(), l], `Add ${l.name}`);
   };
-  const adding = el("div", { class: "lampacts" }, ...words.lamps.map((k) => button(`add-${k}`, `+ ${k}`, `Add a ${k}`, () => add(k))));
+  const adding = el("div", { class: "lampacts" }, ...optionsOf("lamp").map(([k]) => button(`add-${k}`, `+ ${k}`, `Add a ${k}`, () => add(k))));
   const drop = button("drop-lamp", "Remove", "Remove this lamp (Delete)", () => act.dropLamp());
   const twin = button("copy-lamp", "Copy", "A second one like this", () => {
     const l = current();
@@ -97,11 +91,10 @@ export function lights(act) {
   const color = el("input", { type: "color", "data-scene": "lamp-color", "aria-label": "Colour of the lamp" });
   color.addEventListener("change", () => change({ ...current(), color: color.value }, "Colour"));
   const white = button("lamp-white", "by warmth", "Colour by its temperature alone", () => change({ ...current(), color: "" }, "Colour"));
-  const fields = figures.map(([path, label, range, kinds]) => [
-    path,
-    kinds,
-    lengthField({ name: `lamp.${path}`, label, value: 0, ...range, done: (v) => change(write(current(), path, v), label) }),
-  ]);
+  const fields = figures.map(([path, of, kinds]) => {
+    const made = field({ of, name: `lamp.${path}`, value: 0, done: (v) => change(write(current(), path, v), made.label) });
+    return [path, kinds, made];
+  });
   const one = el(
     "div",
     { class: "onelamp" },
@@ -118,21 +111,19 @@ export function lights(act) {
     if (f) act.surround(f);
     file.value = "";
   });
-  const sky = select("surroundings", "Around", [], (v) => {
+  const sky = listOf("surroundings", "surroundings", (v) => {
     if (v === own) {
-      sky.set(around().file ? around().name : around().name || words.surroundings[0]);
+      sky.set(around().name || firstOf("surroundings"));
       file.click();
     } else act.scene({ surroundings: { ...around(), name: v, file: "" } }, "Surroundings");
   });
-  const skyFigures = [
-    ["turn", "Turned by", { unit: "°", min: -180, max: 180, step: 1, arrow: 5, figure: "swing" }, "Turn of the surroundings"],
-    ["strength", "Strength", stops, "Strength of the surroundings"],
-  ].map(([key, label, range, what]) => [
-    key,
-    lengthField({ name: `sky.${key}`, label, value: 0, ...range, done: (v) => act.scene({ surroundings: { ...around(), [key]: v } }, what) }),
-  ]);
-  const exposure = lengthField({ name: "exposure", label: "Exposure", value: 0, ...stops, done: (v) => act.scene({ exposure: v }, "Exposure") });
-  const contrast = select("contrast", "Contrast", words.contrasts.map((s) => [s, title(s)]), (v) => act.scene({ contrast: v }, "Contrast"));
+  const skyFigures = ["turn", "strength"].map((key) => {
+    const done = (v) => act.scene({ surroundings: { ...around(), [key]: v } }, `${made.label} of the surroundings`);
+    const made = field({ of: `sky.${key}`, value: 0, done });
+    return [key, made];
+  });
+  const exposure = field({ of: "exposure", value: 0, done: (v) => act.scene({ exposure: v }, "Exposure") });
+  const contrast = listOf("contrast", "contrast", (v) => act.scene({ contrast: v }, "Contrast"));
   const back = behind(act, scene);
 
   const showLamps = () => {
@@ -163,14 +154,14 @@ export function lights(act) {
     }
   };
   const show = () => {
-    setting.set(scene().setting || words.settings[0]);
+    setting.set(scene().setting || firstOf("setting"));
     if (known()) showLamps();
     const mine = around().file ? [[around().name, around().name]] : [];
-    sky.fill([...words.surroundings.map((s) => [s, title(s)]), ...mine, [own, "Own HDR panorama …"]]);
-    sky.set(around().name || words.surroundings[0]);
+    sky.fill([...optionsOf("surroundings"), ...mine, [own, "Own HDR panorama …"]]);
+    sky.set(around().name || firstOf("surroundings"));
     for (const [key, f] of skyFigures) f.set(around()[key] ?? 0);
     exposure.set(scene().exposure ?? 0);
-    contrast.set(scene().contrast || words.contrasts[0]);
+    contrast.set(scene().contrast || firstOf("contrast"));
     back.show();
   };
   const part = (heading, ...rows) => el("section", { class: "showgroup" }, el("h2", {}, heading), ...rows);
@@ -180,7 +171,7 @@ export function lights(act) {
     part("Lamps", setting.row, list, adding, one),
     part("All around", sky.row, file, ...skyFigures.map(([, f]) => f.row)),
     part("Behind", ...back.rows),
-    part("Print of light", exposure.row, contrast.row),
+    part("Exposure", exposure.row, contrast.row),
   );
   return { element, show, lamps, current, put };
 }
@@ -189,11 +180,8 @@ export function lights(act) {
 export const upload = (piece, file, job) => uploadTo(`${piece.base}/surroundings?base=${piece.state.rev}`, [file], null, job);
 
 function behind(act, scene) {
-  const { words } = act;
   const now = () => scene().backdrop ?? {};
-  const kind = select("backdrop", "Backdrop", words.backdrops.map((s) => [s, title(s)]), (v) =>
-    act.scene({ backdrop: { ...now(), kind: v } }, "Backdrop"),
-  );
+  const kind = listOf("backdrop", "backdrop", (v) => act.scene({ backdrop: { ...now(), kind: v } }, "Backdrop"));
   const picker = (key, label) => {
     const input = el("input", { type: "color", "data-scene": `backdrop-${key}`, "aria-label": label });
     input.addEventListener("change", () => act.scene({ backdrop: { ...now(), [key]: input.value } }, label));
@@ -205,7 +193,7 @@ function behind(act, scene) {
   shadow.addEventListener("change", () => act.scene({ backdrop: { ...now(), shadow: shadow.checked } }, "Shadow"));
   const falls = el("label", { class: "checkline" }, shadow, " with the shadow");
   const show = () => {
-    const k = now().kind || words.backdrops[0];
+    const k = now().kind || firstOf("backdrop");
     kind.set(k);
     color.input.value = now().color || "#d8cdbf";
     below.input.value = now().below || "#6f6a63";

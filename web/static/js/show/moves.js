@@ -1,36 +1,9 @@
 // Ready moves: of the whole piece, or of its parts one after the other.
 
 import { get, post } from "../lib/api.js";
-import { lengthField, select } from "../lib/field.js";
+import { field, listOf, optionsOf, select, usual } from "../lib/field.js";
 import { ask, bringBack, complain, el, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
-
-const title = (text) => text.charAt(0).toUpperCase() + text.slice(1);
-const says = {
-  turntable: "once around, evenly",
-  rise: "up out of the ground",
-  "drop in": "falls and settles",
-  "swing open": "turns into view, and a little past",
-  "unroll from the left": "each turns down on its left edge",
-  "spring out": "out of nothing, springing",
-  write: "along its outline, then filled",
-  "bounce in": "falls, and bounces till it lies",
-  assemble: "parts come together from all sides",
-  "light sweep": "a strip of light runs across",
-  "camera round": "the camera goes from left to right",
-};
-const orderNames = {
-  together: "all at once",
-  "in order": "one after the other, as listed",
-  "left to right": "from left to right",
-  "right to left": "from right to left",
-  "top down": "from top to bottom",
-  "from the middle": "from the middle to both sides",
-  "from a point": "from a point outwards",
-  "at random": "at random",
-};
-
-const unitNames = { part: "each by itself", word: "words", line: "lines", layer: "layers", group: "all as one" };
 
 // keptOf makes a move of selected keys: of the first part that has one, and of all that are no parts; its time counts from
 // the first key. It also names the parts that stay out.
@@ -54,12 +27,12 @@ function keptOf(timeline) {
 }
 
 // moves opens the dialog; a click on a move takes it.
-export function moves({ timeline, piece, words, moved, pick }) {
+export function moves({ timeline, piece, moved, pick }) {
   const rate = timeline.rate;
   const some = piece.pickedSome();
   const parts = piece.state.parts.filter((p) => !p.out && p.host === p.id);
   const was = (timeline.asked ??= {
-    values: { overlap: 0, right: 0, up: 0, markRight: 0, markUp: 0, delay: 0.2, lasts: 0, seed: 1 },
+    values: { overlap: 0, right: 0, up: 0, markRight: 0, markUp: 0, delay: usual("move.delay"), lasts: 0, seed: usual("move.seed") },
     order: "in order",
     unit: "part",
     pivot: "",
@@ -75,31 +48,25 @@ export function moves({ timeline, piece, words, moved, pick }) {
     ],
     () => show(),
   );
-  const order = select("move-order", "Follow", words.orders.map((o) => [o, orderNames[o]]), () => show());
-  const unit = select("move-unit", "As one", words.units.map((u) => [u, unitNames[u]]), () => show());
-  const about = words.pivots.map((p) => [p, p === "point" ? "a point …" : `the ${p}`]);
-  const pivot = select("move-pivot", "About", [["", "as the move has it"], ...about], () => show());
-  const seconds = { unit: "s", slider: false, figure: "clip", arrow: 0.1 };
-  const field = (key, label, o) =>
-    lengthField({ name: `move.${key}`, label, value: values[key], ...o, done: (v) => ((values[key] = v), o.changed?.()) });
-  const delay = field("delay", "Each later by", seconds);
-  const overlap = field("overlap", "Overlap", {
-    unit: "%",
-    scale: 100,
-    slider: false,
-    figure: "share",
-    arrow: 10,
-    words: (v) => (v ? undefined : "by time"),
-    changed: () => show(),
-  });
-  const millimetres = { slider: false, figure: "place" };
-  const right = field("right", "Point, right", millimetres);
-  const up = field("up", "Point, up", millimetres);
-  const markRight = field("markRight", "About, right", millimetres);
-  const markUp = field("markUp", "About, up", millimetres);
-  const from = field("from", "Begins at", seconds);
-  const lasts = field("lasts", "Takes", { ...seconds, words: (v) => (v ? undefined : "to the end") });
-  const seed = field("seed", "Chance number", { plain: true, slider: false, figure: "clip" });
+  const order = listOf("move-order", "order", () => show());
+  const unit = listOf("move-unit", "unit", () => show());
+  const pivot = select("move-pivot", "Pivot", [["", "automatic"], ...optionsOf("pivot")], () => show());
+  const figure = (key, of = `move.${key}`, changed = () => {}) => {
+    const done = (v) => {
+      values[key] = v;
+      changed();
+    };
+    return field({ of, name: `move.${key}`, value: values[key], slider: false, done });
+  };
+  const delay = figure("delay");
+  const overlap = figure("overlap", "move.overlap", () => show());
+  const right = figure("right", "move.x");
+  const up = figure("up", "move.y");
+  const markRight = figure("markRight", "move.pivot.x");
+  const markUp = figure("markUp", "move.pivot.y");
+  const from = figure("from");
+  const lasts = figure("lasts");
+  const seed = figure("seed");
   // inView closes the dialog, lets a point be picked and opens it again.
   const inView = (x, y, says) => {
     const button = el("button", { class: "plainbutton", type: "button", "data-move-pick": x, title: "Click on it in the view" }, "Pick in the view");
@@ -164,8 +131,8 @@ export function moves({ timeline, piece, words, moved, pick }) {
   const list = el(
     "div",
     { class: "movelist" },
-    ...words.moves.map((m) => {
-      const what = [el("b", {}, title(m)), el("span", {}, says[m] ?? "")];
+    ...optionsOf("move").map(([m, label, help]) => {
+      const what = [el("b", {}, label), el("span", {}, help ?? "")];
       return el("button", { type: "button", "data-move": m, onclick: () => take({ move: m }) }, ...what);
     }),
   );

@@ -1,6 +1,6 @@
 // The path of one thing: its fields beside the view, and what the view and the plan draw of it and take hold of.
 
-import { lengthField } from "../lib/field.js";
+import { field } from "../lib/field.js";
 import { el, say } from "../lib/page.js";
 import { during, gesture } from "../lib/keys.js";
 import { line, handle, moved, starting, widened } from "./paths.js";
@@ -30,14 +30,11 @@ export class PathBox {
       el("button", { class: "button is-small", type: "button", "data-path": name, title, onclick }, text);
     this.title = el("h2", {});
     this.which = el("span", { class: "soft" });
-    this.fields = ["Right", "Up", "Ahead"].map((label, k) =>
-      lengthField({
-        name: `path.${label.toLowerCase()}`,
-        label,
+    this.fields = ["right", "up", "ahead"].map((way, k) =>
+      field({
+        of: `path.${"xyz"[k]}`,
+        name: `path.${way}`,
         value: 0,
-        slider: false,
-        figure: "place",
-        arrow: 5,
         live: (v) => this.place(k, v, false),
         done: (v) => this.place(k, v, true),
       }),

@@ -1,40 +1,20 @@
-// Paths in space as the page draws them: the same curves as core/show, paths.go. A place is [right, up, ahead], mm.
+// Paths in space as the page draws them, by the curves of made/curves.js, which is core/curves. A place is
+// [right, up, ahead], mm.
 
+import { bends as bendsOf, handleOf, onBend } from "../made/curves.js";
+
+const none = [0, 0, 0];
 const add = (a, b, k = 1) => a.map((v, i) => v + k * b[i]);
-const sub = (a, b) => a.map((v, i) => v - b[i]);
-const long = (a) => Math.hypot(...a);
-const given = (v) => !!v && v.some((x) => x !== 0);
 const times = (a, k) => a.map((v) => v * k);
 
+// whole fills in what points need not say.
+const whole = (path) => path.points.map((q) => ({ at: q.at, lead: q.lead ?? none, trail: q.trail ?? none, corner: !!q.corner }));
+
 // handle is where the handle of point i lies from it: toward the next point (sign 1) or the one before (-1).
-export function handle(path, i, sign) {
-  const n = path.points.length;
-  const at = (k) => path.points[(k + n) % n].at;
-  const q = path.points[i];
-  const next = at(i + sign);
-  if (q.corner) return times(sub(next, q.at), 1 / 3);
-  if (sign < 0 && given(q.trail)) return q.trail;
-  if (given(q.lead)) return times(q.lead, sign);
-  if (sign > 0 && given(q.trail)) return times(q.trail, -1);
-  let way = times(sub(at(i + 1), at(i - 1)), sign);
-  if (!path.closed && (i === 0 || i === n - 1)) {
-    way = sub(next, q.at);
-    const k = i + sign;
-    if (k > 0 && k < n - 1) way = add(way, handle(path, k, -sign));
-  }
-  const l = long(way);
-  return l < 1e-9 ? [0, 0, 0] : times(way, long(sub(next, q.at)) / 3 / l);
-}
+export const handle = (path, i, sign) => handleOf(whole(path), !!path.closed, i, sign);
 
 // bends returns the curves of a path, each by four places.
-export function bends(path) {
-  const n = path.points.length;
-  return Array.from({ length: path.closed ? n : n - 1 }, (_, i) => {
-    const j = (i + 1) % n;
-    const [a, b] = [path.points[i].at, path.points[j].at];
-    return [a, add(a, handle(path, i, 1)), add(b, handle(path, j, -1)), b];
-  });
-}
+export const bends = (path) => bendsOf(whole(path), !!path.closed);
 
 const steps = 24; // of a bend, when it is drawn
 
@@ -43,9 +23,7 @@ export function line(path) {
   return bends(path).flatMap((b, bend) =>
     Array.from({ length: steps + 1 }, (_, k) => {
       const t = k / steps;
-      const u = 1 - t;
-      const share = [u ** 3, 3 * u * u * t, 3 * u * t * t, t ** 3];
-      return { at: [0, 1, 2].map((c) => b.reduce((sum, p, i) => sum + share[i] * p[c], 0)), bend, t };
+      return { at: onBend(b, t), bend, t };
     }),
   );
 }

@@ -1,19 +1,13 @@
 // Pictures and clips: what is to be made, and the list of what was.
 
 import { get, post } from "../lib/api.js";
-import { lengthField, select } from "../lib/field.js";
+import { field, listOf, usual } from "../lib/field.js";
 import { count, duration } from "../lib/length.js";
 import { complain, el, hand, say } from "../lib/page.js";
 import { ratioOf } from "./cameras.js";
 import { dots, drawsSolids } from "../stand/painter.js";
 import { even, kindFor, record } from "./clip.js";
 
-const qualities = [
-  ["draft", "draft"],
-  ["good", "good"],
-  ["final", "final"],
-];
-const formatNames = { png: "PNG, 16 bit", png8: "PNG, 8 bit", exr: "OpenEXR, linear", hdr: "Radiance HDR, linear" };
 const stateNames = { waiting: "waits", running: "is made", done: "", stopped: "stopped", failed: "failed" };
 
 // sizeOf returns the pixels of a picture whose longer side is given.
@@ -33,17 +27,16 @@ function hasClear(image, w, h) {
   return false;
 }
 
-// results makes the panel. act is {piece, words, stage, frame(), timeline}.
+// results makes the panel. act is {piece, stage, frame(), timeline}.
 export function results(act) {
-  const { piece, words } = act;
+  const { piece } = act;
   const motion = () => piece.state.scene.motion ?? {};
   const isClear = () => piece.state.scene.backdrop?.kind === "clear";
-  const values = { side: 1920, from: 0, to: 0 };
-  const px = { unit: "px", slider: false, figure: "pictureSide", arrow: 10 };
-  const side = lengthField({ name: "side", label: "Longer side", value: values.side, ...px, done: (v) => (values.side = Math.round(v)) });
-  const quality = select("quality", "Quality", qualities, () => {});
+  const values = { side: usual("picture.side"), from: 0, to: 0 };
+  const side = field({ of: "picture.side", name: "side", value: values.side, done: (v) => (values.side = v) });
+  const quality = listOf("quality", "quality", () => {});
   quality.set("good");
-  const format = select("format", "Format", words.formats.map((f) => [f, formatNames[f]]), () => show());
+  const format = listOf("format", "pictureFormat", () => show());
   const passes = el("input", { type: "checkbox", "data-scene": "passes" });
   const passRow = el("label", { class: "checkline" }, passes, " with depth, normals, shadow and a mask for each part");
   const raw = el("input", { type: "checkbox", "data-scene": "raw" });
@@ -51,19 +44,17 @@ export function results(act) {
   const button = (name, text, title, primary, onclick) =>
     el("button", { class: `button ${primary ? "is-primary" : ""} is-fullwidth mt-2`, type: "button", "data-act": name, title, onclick }, text);
   const make = button("make-picture", "Make the picture", "Ctrl Enter", true, () => order({}));
-  const frames = { slider: false, plain: true, figure: "clip" };
-  const from = lengthField({ name: "from", label: "First frame", value: 0, ...frames, done: (v) => (values.from = v) });
-  const to = lengthField({ name: "to", label: "Last frame", value: 0, ...frames, done: (v) => (values.to = v) });
+  const from = field({ of: "picture.from", name: "from", value: 0, done: (v) => (values.from = v) });
+  const to = field({ of: "picture.to", name: "to", value: 0, done: (v) => (values.to = v) });
   // How long the shutter is open: as a share of a frame, or as the angle of a turning shutter, of which a frame is 360°.
   const open = (v) => act.scene({ motion: { ...motion(), shutter: v } }, "Motion blur");
-  const share = { value: 0, min: 0, max: 1, arrow: 10, figure: "share", words: (v) => (v ? undefined : "none"), done: open };
-  const shutter = lengthField({ ...share, name: "shutter", label: "Motion blur", unit: "%", scale: 100, step: 0.05 });
-  const angle = lengthField({ ...share, name: "shutter-angle", label: "Shutter angle", unit: "°", scale: 360, step: 0.025, slider: false });
+  const shutter = field({ of: "shutter", value: 0, done: open });
+  const angle = field({ of: "shutter.angle", name: "shutter-angle", value: 0, done: open });
   const clip = button("make-frames", "Make the frames", "Numbered pictures, as a ZIP or a clip", false, () =>
     order({ clip: true, from: values.from, to: values.to }),
   );
   const test = button("test-clip", "Test clip of the live view", "At once, in the browser", false, () => testClip());
-  const kind = select("clip-kind", "Test clip as", [["webm", "WebM"], ["mp4", "MP4"]], () => {});
+  const kind = listOf("clip-kind", "clip", () => {});
   const list = el("ul", { class: "orders", "aria-label": "Results" });
 
   // order orders once, however often it is asked for meanwhile.

@@ -54,7 +54,6 @@ class Show {
   constructor(ctx) {
     this.piece = ctx.piece;
     this.ctx = ctx;
-    this.words = known.scene;
     this.memory = recall(this.piece.base);
     if (!drawsSolids()) this.memory.mode = "picture";
     this.round = 0; // of what is shown
@@ -63,7 +62,7 @@ class Show {
     this.chosen = { lamp: null };
     const act = {
       piece: this.piece,
-      words: this.words,
+      materials: known.materials,
       chosen: this.chosen,
       look: () => (this.stale ? null : this.data),
       scene: (patch, label) => this.piece.change(label, { kind: "scene", ...patch }),

@@ -1,52 +1,33 @@
 // What parts are made of: ready and own materials, and their figures.
 
-import { lengthField, select } from "../lib/field.js";
+import { field, listOf, usual } from "../lib/field.js";
 import { el, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 import { dots } from "../stand/painter.js";
 
-const faceNames = { "": "all faces", front: "fronts", bevel: "bevels", side: "sides", back: "backs" };
-const usual = { rough: 0.45 };
-const unset = { index: 1.5, deep: 5 }; // what figures are that nobody has chosen
-const share = { unit: "%", scale: 100, min: 0, max: 1, step: 0.01, arrow: 5, figure: "share" };
+const noMaterial = { rough: usual("rough") };
 
-// The figures of a material: name, label, range.
-const figures = [
-  ["rough", "Roughness", share],
-  ["metal", "Metal", share],
-  ["coat", "Lacquer", share],
-  ["coatRough", "Lacquer, rough", share],
-  ["glow", "Glow", { unit: "×", min: 0, max: 20, step: 0.1, arrow: 0.5, figure: "glow" }],
-  ["clear", "Lets light in", share],
-  ["index", "Refraction", { unit: "", min: 1, max: 2.5, step: 0.01, arrow: 0.05, figure: "index" }],
-  ["deep", "Coloured after", { min: 0.5, max: 60, step: 0.5, arrow: 1, figure: "deep" }],
-  ["grain", "Grain", { min: 0, max: 3, step: 0.05, arrow: 0.05, figure: "grain" }],
-  ["brushTurn", "Brushed along", { unit: "°", min: -90, max: 90, step: 1, arrow: 5, figure: "swing" }],
-];
+// The figures of a material, as documents and the table call them.
+const figures = ["rough", "metal", "coat", "coatRough", "glow", "clear", "index", "deep", "grain", "brushTurn"];
 
 const samplePx = 66; // of the side of a material's picture, twice what the page shows
 
 // pictureOf is the address of a material's small picture.
 const pictureOf = (m) => `/material?px=${dots(samplePx)}&m=${encodeURIComponent(JSON.stringify({ ...m, name: "" }))}`;
 
-// surface makes the panel. act is {piece, words, scene(patch, label), paint(faces, material,
+// surface makes the panel. act is {piece, materials, scene(patch, label), paint(faces, material,
 // label)}.
 export function surface(act) {
-  const { piece, words } = act;
+  const { piece, materials } = act;
   const scene = () => piece.state.scene;
-  const faces = select(
-    "faces",
-    "On",
-    words.faces.map((f) => [f, faceNames[f]]),
-    () => show(),
-  );
+  const faces = listOf("faces", "faces", () => show());
   // now returns what the first of the parts is made of: the last paint that fits.
   const now = () => {
     const id = piece.pickedSome() ? piece.picked()[0]?.id : "";
     const fits = (p) => (!p.part || p.part === id) && (!p.faces || p.faces === faces.input.value);
     return (scene().paints ?? []).filter(fits).at(-1)?.material ?? null;
   };
-  const put = (patch, label) => act.paint(faces.input.value, { ...(now() ?? usual), name: "", ...patch }, label);
+  const put = (patch, label) => act.paint(faces.input.value, { ...(now() ?? noMaterial), name: "", ...patch }, label);
   const chip = (m, own) => {
     const image = el("img", { "data-src": pictureOf(m), alt: "", width: 44, height: 44 });
     const press = () => act.paint(faces.input.value, m, m.name);
@@ -58,7 +39,7 @@ export function surface(act) {
     return el("span", { class: "ownmaterial" }, b, cross);
   };
   const ready = el("div", { class: "materials", role: "group", "aria-label": "Ready materials" });
-  ready.append(...words.materials.map((m) => chip(m, false)));
+  ready.append(...materials.map((m) => chip(m, false)));
   const own = el("div", { class: "materials", role: "group", "aria-label": "Own materials" });
   let ownKey = "";
 
@@ -76,10 +57,10 @@ export function surface(act) {
   const drawn = check("drawn", "fronts in the gradients of the artwork", "Gradients");
   const brushed = check("brushed", "brushed", "Brushed");
   const thin = check("thin", "thin walls: light goes straight on", "Thin walls");
-  const fields = figures.map(([key, label, range]) => [
-    key,
-    lengthField({ name: key, label, value: 0, ...range, done: (v) => put({ [key]: v }, label) }),
-  ]);
+  const fields = figures.map((of) => {
+    const made = field({ of, value: 0, done: (v) => put({ [of]: v }, made.label) });
+    return [of, made];
+  });
   const row = (key) => fields.find(([k]) => k === key)[1].row;
   const name = el("input", {
     class: "keepname",
@@ -102,8 +83,8 @@ export function surface(act) {
   const keeping = el("div", { class: "keepline" }, name, button("keep-material", "Keep this material", "By a name, for other parts", keep));
 
   const show = () => {
-    const m = now() ?? usual;
-    for (const [key, f] of fields) f.set(m[key] ?? unset[key] ?? 0);
+    const m = now() ?? noMaterial;
+    for (const [key, f] of fields) f.set(m[key] ?? (key === "rough" ? 0 : usual(key)));
     color.value = m.color || piece.picked()[0]?.color || "#808080";
     drawn.input.checked = !!m.drawn;
     brushed.input.checked = !!m.brushed;

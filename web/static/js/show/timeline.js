@@ -3,7 +3,8 @@
 import { el, plain, say } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { exact, read } from "../lib/length.js";
-import { jumps, measures, movable, valueAt } from "./ease.js";
+import { rates } from "../made/terms.js";
+import { jumps, movable, trackOf, valueAt } from "./ease.js";
 import { KeyBox } from "./keybox.js";
 import { moves } from "./moves.js";
 
@@ -36,7 +37,7 @@ export class Timeline {
   }
 
   get rate() {
-    return this.motion.rate || this.act.words.rates[0];
+    return this.motion.rate || rates[0];
   }
 
   // frames is how long the clip is; what does not move yet has room for five seconds.
@@ -57,7 +58,7 @@ export class Timeline {
     this.seconds.addEventListener("change", () => this.last());
     this.along = el("input", { type: "checkbox", "data-time": "along", title: "Keys are stretched along when the duration changes" });
     this.rateChoice = el("select", { "data-time": "rate", "aria-label": "Frames a second" });
-    this.rateChoice.append(...this.act.words.rates.map((r) => el("option", { value: r }, `${r} f/s`)));
+    this.rateChoice.append(...rates.map((r) => el("option", { value: r }, `${r} fps`)));
     this.rateChoice.addEventListener("change", () => this.act.change("Frames a second", { kind: "retime", rate: Number(this.rateChoice.value) }));
     const unit = (text) => el("span", { class: "soft" }, text);
     this.head = el(
@@ -142,7 +143,7 @@ export class Timeline {
   sayLoop() {
     const open = jumps(this.tracks, this.motion.paths ?? [], this.frames);
     this.loopNote.textContent = open.length ? ", jumps" : "";
-    const what = open.slice(0, 6).map((t) => `${nameOf(t.of, this.act.piece)} ${measures[t.what][0]}`);
+    const what = open.slice(0, 6).map((t) => `${nameOf(t.of, this.act.piece)} ${trackOf(t.what).label}`);
     if (open.length > 6) what.push(`${open.length - 6} more`);
     this.loopLabel.title = open.length ? `The frame after the last is not the first: ${what.join(", ")}` : "Again and again";
   }
@@ -222,7 +223,7 @@ export class Timeline {
     this.high = high;
     this.place();
     const names = this.tracks.map((t) => {
-      const text = `Remove ${nameOf(t.of, this.act.piece)} ${measures[t.what][0]}`;
+      const text = `Remove ${nameOf(t.of, this.act.piece)} ${trackOf(t.what).label}`;
       const drop = () => this.act.change(text, { kind: "dropKeys", keys: [{ of: t.of, what: t.what }] });
       const all = () => this.pick(t.keys.map((k) => idOf(t, k)));
       const label = `${nameOf(t.of, this.act.piece)} `;
@@ -230,7 +231,7 @@ export class Timeline {
       return el(
         "div",
         { class: "timename" },
-        el("button", { type: "button", title: "Select its keys", onclick: all }, label, el("i", {}, (measures[t.what]?.[0] ?? t.what) + into)),
+        el("button", { type: "button", title: "Select its keys", onclick: all }, label, el("i", {}, trackOf(t.what).label + into)),
         el("button", { type: "button", class: "dropkept", title: text, "aria-label": text, onclick: drop }, "✕"),
       );
     });
@@ -272,7 +273,7 @@ export class Timeline {
       const on = this.picked.has(idOf(t, k));
       const peg = el("path", { class: `peg${on ? " picked" : ""}`, d: `M${at(k) - 4} ${y + 5}h8v9l-4 5l-4 -5z`, "data-key": idOf(t, k) });
       if (k.color) peg.style.fill = k.color;
-      peg.append(el("title", {}, `Frame ${exact(k.frame)}: ${k.color || `${exact(k.value)} ${measures[t.what]?.[1] ?? ""}`}`));
+      peg.append(el("title", {}, `Frame ${exact(k.frame)}: ${k.color || `${exact(k.value)} ${trackOf(t.what).unit}`}`));
       out.push(peg);
     }
     return out;
@@ -470,7 +471,7 @@ export class Timeline {
   setHere(of, what, into) {
     const t = this.tracks.find((o) => o.of === of && o.what === what);
     const frame = Math.round(this.frame);
-    const value = t ? Number(valueAt(t, frame).toFixed(3)) : measures[what][2];
+    const value = t ? Number(valueAt(t, frame).toFixed(3)) : trackOf(what).rest;
     const part = this.act.piece.state.parts.find((p) => p.id === of);
     const color = what === "colour" ? (t?.keys.at(-1).color ?? part?.color ?? "#c98a4b") : undefined;
     return this.setKey(of, what, { frame, value, color }, what === "becoming" ? into : undefined);
@@ -485,7 +486,7 @@ export class Timeline {
       ["camera", "Camera", "camera"],
       ["scene", "Scene", "scene"],
       ...this.act.lamps().map((l) => [l.name, `Lamp ${l.name}`, "lamp"]),
-    ].map(([id, name, kind]) => ({ id, name, kind, what: movable[kind].filter((w) => this.possible(id, w)) }));
+    ].map(([id, name, kind]) => ({ id, name, kind, what: movable(kind).filter((w) => this.possible(id, w)) }));
   }
 
   // possible reports whether something can move so: along a path only where there is one, and the piece becomes nothing
@@ -498,7 +499,7 @@ export class Timeline {
   // moves opens the ready moves; of is who is to move, where somebody has chosen before.
   moves(of) {
     this.askedOf = of;
-    moves({ timeline: this, piece: this.act.piece, words: this.act.words, moved: this.act.moved, pick: this.act.pick });
+    moves({ timeline: this, piece: this.act.piece, moved: this.act.moved, pick: this.act.pick });
   }
 
   keys(e) {

@@ -3,7 +3,7 @@
 
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
-import { lengthField } from "../lib/field.js";
+import { field, usual } from "../lib/field.js";
 import { figure } from "../lib/length.js";
 
 // Sizes in use for beds and sign plates, by size and not by maker.
@@ -19,7 +19,7 @@ const ready = [
 ].map(([name, width, height, margin]) => ({ name, width, height, margin }));
 
 export function frames(piece, scaled) {
-  const own = { name: "Own frame", width: 100, height: 100, margin: 5 };
+  const own = { name: "Own frame", width: usual("frame.width"), height: usual("frame.height"), margin: usual("frame.margin") };
   const pick = el("select", { class: "pagepick", "aria-label": "Frame", "data-frame": "pick" });
   const set = (f) => piece.change(f.name ? `Frame: ${f.name}` : "No frame", { kind: "size", frame: f });
   pick.addEventListener("change", () => {
@@ -27,19 +27,10 @@ export function frames(piece, scaled) {
     const f = list[Number(pick.value)];
     set(f ?? { name: pick.value === "own" ? own.name : "", width: own.width, height: own.height, margin: own.margin });
   });
-  const field = (name, label, key, figures) =>
-    lengthField({
-      name,
-      label,
-      slider: false,
-      figure: figures,
-      arrow: 1,
-      value: own[key],
-      done: (v) => set({ ...piece.state.size.frame, [key]: v }),
-    });
-  const width = field("framewidth", "Width", "width", "side");
-  const height = field("frameheight", "Height", "height", "side");
-  const margin = field("framemargin", "Margin", "margin", "bevelWidth");
+  const side = (name, of, key) => field({ of, name, value: own[key], done: (v) => set({ ...piece.state.size.frame, [key]: v }) });
+  const width = side("framewidth", "frame.width", "width");
+  const height = side("frameheight", "frame.height", "height");
+  const margin = side("framemargin", "frame.margin", "margin");
   const name = el("input", { class: "num framename", type: "text", maxlength: 120, "aria-label": "Name of the frame" });
   name.addEventListener("change", () => name.value.trim() && set({ ...piece.state.size.frame, name: name.value.trim() }));
   draft(name, "the name of the frame", { keeps: true });

@@ -2,40 +2,14 @@
 // where its sheets lie to each other.
 
 import { el } from "../lib/page.js";
-import { choice, lengthField } from "../lib/field.js";
+import { field, oneOf } from "../lib/field.js";
 import { mm } from "../lib/length.js";
 
 export function placing(piece) {
   const set = (label, patch) => piece.change(label, { kind: "size", ...patch });
-  const lying = choice(
-    "Lies",
-    [
-      ["", "face up"],
-      ["down", "face down"],
-      ["upright", "upright"],
-    ],
-    "",
-    (v) => set("How it lies", { lying: v }),
-  );
-  const origin = choice(
-    "Origin",
-    [
-      ["", "base"],
-      ["centre", "centre"],
-      ["corner", "corner"],
-    ],
-    "",
-    (v) => set("Origin", { origin: v }),
-  );
-  const up = choice(
-    "Up axis",
-    [
-      ["", "z"],
-      ["y", "y"],
-    ],
-    "",
-    (v) => set("Up axis", { up: v }),
-  );
+  const lying = oneOf("lying", "", (v) => set(lying.label, { lying: v }));
+  const origin = oneOf("origin", "", (v) => set(origin.label, { origin: v }));
+  const up = oneOf("up", "", (v) => set(up.label, { up: v }));
   const sheets = el("div", {});
   const shift = (sheet, dx, dy) => {
     const k = piece.state.pxPerMm;
@@ -45,16 +19,8 @@ export function placing(piece) {
       shift: [sheet.shift[0] + dx * k, sheet.shift[1] - (dy * k) / (piece.state.size.stretch || 1)],
     });
   };
-  const field = (sheet, axis, label, value, by) =>
-    lengthField({
-      name: `sheet${axis}${sheet.slot}`,
-      label,
-      slider: false,
-      figure: "mendLength",
-      arrow: 1,
-      value,
-      done: (v) => shift(sheet, ...by(v - value)),
-    }).row;
+  const coordinate = (sheet, axis, value, by) =>
+    field({ of: `sheet.${axis}`, name: `sheet${axis}${sheet.slot}`, slider: false, value, done: (v) => shift(sheet, ...by(v - value)) }).row;
 
   // from tells where a sheet lies, its middle from that of the first one.
   const from = (s, sheet) => {
@@ -88,8 +54,8 @@ export function placing(piece) {
         const [x, y] = from(s, sheet);
         sheets.append(
           el("p", { class: "soft" }, `${sheet.name}, from the middle of ${s.sheets[0].name}`),
-          field(sheet, "x", "To the right", x, (d) => [d, 0]),
-          field(sheet, "y", "Up", y, (d) => [0, d]),
+          coordinate(sheet, "x", x, (d) => [d, 0]),
+          coordinate(sheet, "y", y, (d) => [0, d]),
         );
       }
     },

@@ -2,7 +2,7 @@
 // dimension lines and a tape.
 
 import { ask, bigChoice, el, plain } from "../lib/page.js";
-import { choice, lengthField } from "../lib/field.js";
+import { field, oneOf, usual, firstOf } from "../lib/field.js";
 import { Drawing } from "../lib/drawing.js";
 import { figure, mm } from "../lib/length.js";
 import { All } from "../frame/parts.js";
@@ -57,33 +57,13 @@ export function mount(ctx) {
     const v = Number((s.size.mm * k).toFixed(4));
     return resize(label, { by: s.size.by, mm: v }, k);
   };
-  const field = (name, label, value, more) =>
-    lengthField({ name, label, slider: false, value, figure: "side", arrow: 1, ...more });
-  const width = field("width", "Width", 0, { done: setWidth });
-  const height = field("height", "Height", 0, { done: setHeight });
+  const width = field({ of: "width", value: 0, done: setWidth });
+  const height = field({ of: "height", value: 0, done: setHeight });
   const ratio = { value: "locked" };
-  const lock = choice(
-    "Ratio",
-    [
-      ["locked", "kept"],
-      ["free", "free"],
-    ],
-    "locked",
-    (v) => {
-      ratio.value = v;
-    },
-  );
+  const lock = oneOf("ratio", ratio.value, (v) => (ratio.value = v));
   const setTolerance = (v) => piece.change("Tolerance", { kind: "size", tolerance: v });
-  const tolerance = field("tolerance", "Tolerance", 0.02, { figure: "tolerance", arrow: 0.01, done: setTolerance });
-  const overlap = choice(
-    "Overlaps",
-    [
-      ["cut", "cut"],
-      ["keep", "keep"],
-    ],
-    "cut",
-    (v) => piece.change("Overlaps", { kind: "size", overlap: v }),
-  );
+  const tolerance = field({ of: "tolerance", value: usual("tolerance"), done: setTolerance });
+  const overlap = oneOf("overlap", firstOf("overlap"), (v) => piece.change("Overlaps", { kind: "size", overlap: v }));
   const note = el("p", { class: "soft" });
   const warning = el("div", { class: "limited absurd", hidden: true });
   const button = (text, act) =>

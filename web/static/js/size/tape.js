@@ -2,7 +2,7 @@
 // length.
 
 import { el } from "../lib/page.js";
-import { lengthField } from "../lib/field.js";
+import { field } from "../lib/field.js";
 import { mm } from "../lib/length.js";
 
 export class Tape {
@@ -64,15 +64,7 @@ export class Tape {
       { class: "button is-small", type: "button", "aria-pressed": "false", title: "T", onclick: () => this.toggle() },
       "Tape",
     );
-    this.make = lengthField({
-      name: "distance",
-      label: "Make it",
-      slider: false,
-      figure: "side",
-      arrow: 1,
-      value: 0,
-      done: (v) => make(v),
-    });
+    this.make = field({ of: "distance", value: 0, done: (v) => make(v) });
     const box = el("div", { class: "tape" }, this.button, this.says, this.make.row);
     queueMicrotask(() => this.show());
     return box;

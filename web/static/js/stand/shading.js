@@ -1,14 +1,10 @@
 // How the solids on the stand are painted.
 
+import { optionsOf } from "../lib/field.js";
 import { Color, LineBasicMaterial, MeshBasicMaterial, MeshPhongMaterial, SRGBColorSpace, ShaderMaterial } from "../../vendor/three.min.js";
 
 // shadings lists the ways, with their names.
-export const shadings = [
-  ["clay", "Clay"],
-  ["colours", "Colours"],
-  ["wire", "Wire"],
-  ["zebra", "Zebra"],
-];
+export const shadings = optionsOf("shading");
 
 export const clay = "#dfcbb8";
 
