@@ -229,7 +229,7 @@ func (s *Studio) Accept(ctx context.Context, id string, base int64, slot int, fi
 		New:      x.New,
 		Matching: x.Matching,
 	}
-	return s.Change(ctx, id, base, recipe.Change{Label: "Exchange " + f.Name, Edits: []recipe.Edit{edit}})
+	return s.Change(ctx, id, base, recipe.Change{Label: "Replace " + f.Name, Edits: []recipe.Edit{edit}})
 }
 
 // Decline forgets a proposed file.

@@ -105,7 +105,7 @@ func (s *Studio) KeepPalette(ctx context.Context, p Palette) (instead string, er
 func (s *Studio) DropPalette(ctx context.Context, name string) (string, error) {
 	id, err := s.store.Drop(ctx, store.APalette, name)
 	if errors.Is(err, store.ErrNotFound) {
-		err = input("this palette is not kept any more")
+		err = input("this palette is not saved any more")
 	}
 	return id, err
 }

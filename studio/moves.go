@@ -56,4 +56,4 @@ func (s *Studio) DropMove(ctx context.Context, name string) (string, error) {
 	return id, err
 }
 
-var errNoMove error = &ErrInput{Text: "This move is not kept any more."}
+var errNoMove error = &ErrInput{Text: "This move is not saved any more."}

@@ -138,9 +138,9 @@ func (s *Studio) ActOnPrint(ctx context.Context, piece, id, act string) error {
 	case act == "forget" && ended(p.State):
 		return s.store.DropPrint(ctx, id)
 	case act == "forget":
-		return input("a print that has not ended can't be forgotten; cancel it first")
+		return input("a print that has not ended can't be deleted; cancel it first")
 	case act != "pause" && act != "resume" && act != "cancel":
-		return input("a print is paused, resumed, cancelled or forgotten")
+		return input("a print is paused, resumed, cancelled or deleted")
 	case ended(p.State):
 		return nil
 	}

@@ -68,4 +68,4 @@ func (s *Studio) DropRecipe(ctx context.Context, name string) (string, error) {
 	return id, err
 }
 
-var errNoRecipe error = &ErrInput{Text: "This recipe is not kept any more."}
+var errNoRecipe error = &ErrInput{Text: "This recipe is not saved any more."}

@@ -64,7 +64,7 @@ func TestRecipesAreKept(t *testing.T) {
 		t.Errorf("what waits: %+v, %v", gone, err)
 	}
 	for _, name := range []string{"Mooring coin", "Coin"} { // dropped already, and one of the program
-		if _, err := s.DropRecipe(t.Context(), name); err == nil || !strings.Contains(err.Error(), "not kept any more") {
+		if _, err := s.DropRecipe(t.Context(), name); err == nil || !strings.Contains(err.Error(), "not saved any more") {
 			t.Errorf("dropped %s: %v", name, err)
 		}
 	}

@@ -66,19 +66,19 @@ func wordsFor(err error) (a answer, inside bool) {
 	case errors.Is(err, store.ErrFull), errors.Is(err, syscall.ENOSPC):
 		return answer{
 			code: fiber.StatusInsufficientStorage,
-			text: "The disk is full; this was not kept. Make room and try again.",
+			text: "The disk is full; this was not saved. Make room and try again.",
 		}, true
 	}
 	switch {
 	case errors.Is(err, store.ErrReadOnly), errors.Is(err, fs.ErrPermission), errors.Is(err, syscall.EROFS):
 		return answer{
 			code: fiber.StatusInsufficientStorage,
-			text: "The data folder can't be written; this was not kept. Give Bildhauer the right to write there and try again.",
+			text: "The data folder can't be written; this was not saved. Give Bildhauer the right to write there and try again.",
 		}, true
 	case errors.Is(err, store.ErrDamaged):
 		return answer{
 			code: fiber.StatusInternalServerError,
-			text: "The database is damaged; this was not kept. End Bildhauer and restore the newest copy from the folder \"copies\".",
+			text: "The database is damaged; this was not saved. End Bildhauer and restore the newest copy from the folder \"copies\".",
 		}, true
 	}
 	return answer{
@@ -132,7 +132,24 @@ func (h *server) handleError(c fiber.Ctx, err error) error {
 	}
 	c.Status(a.code)
 	if c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
-		return c.Render("error", fiber.Map{"Title": "Not here", "Text": a.text})
+		return c.Render("error", fiber.Map{"Title": titleOf(a.code), "Text": a.text})
 	}
 	return c.JSON(more)
+}
+
+// titleOf heads the page of an error with what is wrong.
+func titleOf(code int) string {
+	switch code {
+	case fiber.StatusNotFound:
+		return "Not found"
+	case fiber.StatusInsufficientStorage:
+		return "Not saved"
+	case fiber.StatusForbidden, fiber.StatusUnauthorized:
+		return "No access"
+	case fiber.StatusInternalServerError:
+		return "Something went wrong"
+	case fiber.StatusTooManyRequests:
+		return "Too many requests"
+	}
+	return "This can't be done"
 }

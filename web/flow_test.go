@@ -54,7 +54,7 @@ func TestFromDropToDownload(t *testing.T) {
 	w.js(`document.querySelector('[data-slider=depth]').dispatchEvent(new Event("change"))`)
 	w.wait("document.getElementById('undo').title.startsWith('Undo: Depth') && " + settled)
 	if p, _ := s.studio.Piece(t.Context(), id); p.Recipe.Parts.Measures("c336699").Depth != 12 {
-		t.Error("the depth was not kept")
+		t.Error("the depth was not saved")
 	}
 
 	// Undo twice by keyboard, redo once.

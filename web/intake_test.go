@@ -24,11 +24,11 @@ func TestIntake(t *testing.T) {
 		!strings.Contains(got, "2 hidden shapes start left out") {
 		t.Errorf("report: %s", got)
 	}
-	w.js("document.querySelector('[aria-label=\"Take in Water\"]').click()")
+	w.js("document.querySelector('[aria-label=\"Include Water\"]').click()")
 	w.wait(
-		"document.getElementById('undo').title.includes('Leave out Water') && document.querySelectorAll('.outshape').length === 7",
+		"document.getElementById('undo').title.includes('Exclude Water') && document.querySelectorAll('.outshape').length === 7",
 	)
-	w.js("document.querySelector('[aria-label^=\"Take in drill-guide\"]').click()")
+	w.js("document.querySelector('[aria-label^=\"Include drill-guide\"]').click()")
 	w.wait(
 		"document.getElementById('undo').title.includes('drill-guide') && document.querySelectorAll('.outshape').length === 6",
 	)
@@ -134,7 +134,7 @@ func TestTree(t *testing.T) {
 			"ssea",
 		) + ")",
 	)
-	w.wait("document.getElementById('undo').title.includes('Leave out foam')")
+	w.wait("document.getElementById('undo').title.includes('Exclude foam')")
 	for range 6 {
 		w.js("document.getElementById('undo').click()")
 		w.wait("document.getElementById('saved').textContent === 'kept'")
@@ -176,7 +176,7 @@ func TestSheets(t *testing.T) {
 			"=== 2 && [...document.querySelectorAll('.grouprow')].some(r => r.textContent.includes('pier.svg'))",
 	)
 	w.js("document.querySelector('[data-id=\"s2:lamp\"] input').click()")
-	w.wait("document.getElementById('undo').title.includes('Leave out lamp')")
+	w.wait("document.getElementById('undo').title.includes('Exclude lamp')")
 	// The changed file keeps the lamp's decision, brings one shape, loses the text.
 	w.drop(
 		"pier-2.svg",
@@ -185,7 +185,7 @@ func TestSheets(t *testing.T) {
 	)
 	w.wait("document.querySelectorAll('.bigchoice').length === 4")
 	w.js(
-		"[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('Exchange pier.svg')).click()",
+		"[...document.querySelectorAll('.bigchoice')].find(b => b.textContent.includes('Replace pier.svg')).click()",
 	)
 	w.wait("document.querySelector('.comparison')")
 	if got := w.text("[...document.querySelectorAll('.was h3')].map(h => h.textContent).join('; ')"); got != "=0 kept as they were; ~1 kept, but look different; +1 new; −1 gone" {
@@ -239,7 +239,7 @@ func TestFilesAndPages(t *testing.T) {
 	)
 	w.wait("document.querySelector('.facts').textContent.includes('22.23 × 5.29')")
 	w.js(
-		"[...document.querySelectorAll('.sheetline button')].filter(b => b.textContent === 'Take out')[1].click()",
+		"[...document.querySelectorAll('.sheetline button')].filter(b => b.textContent === 'Delete')[1].click()",
 	)
 	w.wait(
 		"document.querySelectorAll('.sheetline').length === 1 && document.querySelectorAll('.shaperow').length === 1",

@@ -263,7 +263,7 @@ func TestChoosing(t *testing.T) {
 	w.js("document.querySelector('[data-mend=unite] [aria-label=Earlier]').click()")
 	w.wait("document.querySelector('.mends li').dataset.mend === 'unite' && " + mended)
 	w.wait("document.querySelectorAll('.mends .limited').length === 1") // the move does not find its shapes any more
-	w.js("document.querySelector('[data-mend=unite] [aria-label=\"Take away\"]').click()")
+	w.js("document.querySelector('[data-mend=unite] [aria-label=\"Delete\"]').click()")
 	w.wait("document.querySelectorAll('.mends li').length === 1 && document.querySelectorAll('.mends .limited').length === 0 && " + mended)
 }
 

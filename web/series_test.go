@@ -92,7 +92,7 @@ func TestSeriesByRequest(t *testing.T) {
 		files       []string
 	}{
 		{"format=obj", "written as stl", []string{"a.svg", square}},
-		{"recipe=" + url.QueryEscape("No such"), "not kept any more", []string{"a.svg", square}},
+		{"recipe=" + url.QueryEscape("No such"), "not saved any more", []string{"a.svg", square}},
 		{"width=wide", "wide", []string{"a.svg", square}},
 		{"", "1 to 1000 files", []string{"sign.json", `{"version":4}`}},
 		{"", "not readable", []string{"a.svg", square, "sign.json", "soup"}},

@@ -116,7 +116,7 @@ func TestShowIsChanged(t *testing.T) {
 		{"camera", figure("level", "-4°"), "Leans by"},
 		{"camera", pick("own-aspect", "2.39:1"), "Frame"},
 		{"camera", press("[data-act=fit-camera]"), "Fit the camera"},
-		{"camera", name("camera-name", "Low", "keep-camera"), "Keep the camera Low"},
+		{"camera", name("camera-name", "Low", "keep-camera"), "Save the camera Low"},
 	} {
 		w.choose("What is shown beside", act.tab)
 		w.js("document.activeElement.blur()")

@@ -101,7 +101,7 @@ func TestSize(t *testing.T) {
 	w.js(`(f => { f.value = "Quay plate"; f.dispatchEvent(new Event("change")); })(document.querySelector(".framename"))`)
 	w.undone("Frame: Quay plate")
 	w.js("[...document.querySelectorAll('.sidepanel button')].find(b => b.textContent === 'Keep it').click()")
-	w.undone("Keep the frame Quay plate")
+	w.undone("Save the frame Quay plate")
 	w.wait("[...document.querySelectorAll('[data-frame] option')].some(o => o.textContent.startsWith('Quay plate'))")
 
 	// The tape between two points, made a length.

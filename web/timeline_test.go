@@ -160,7 +160,7 @@ func TestKeysInTheTimeline(t *testing.T) {
 			w.pick("[data-time=what]", "height")
 			w.click("[data-time=set-key]")
 		}, "Key of Camera", "", ""},
-		{"another rate", func() { w.pick("[data-time=rate]", "50") }, "Frames a second", "0:0even 100:90 ", "40:30 120:0 "},
+		{"another rate", func() { w.pick("[data-time=rate]", "50") }, "Frame rate", "0:0even 100:90 ", "40:30 120:0 "},
 		{"longer", func() {
 			w.js("(f => { f.value = '8'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-time=seconds]'))")
 		}, "Duration", "", ""},

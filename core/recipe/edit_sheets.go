@@ -118,7 +118,7 @@ func (e *ExchangeSheet) Apply(r *Recipe, _ *artwork.Sheet) error {
 		return errNoSheet
 	}
 	if r.Sheets.All()[i].File != e.Replaces {
-		return errors.New("this sheet was exchanged meanwhile. Choose the changed file once more")
+		return errors.New("this sheet was replaced meanwhile. Choose the changed file once more")
 	}
 	shapes, groups := e.joined(e.Matching.Shapes), e.joined(e.Matching.Groups)
 	top := artwork.JoinedKey(e.Slot, artwork.SheetGroup)

@@ -163,7 +163,7 @@ func (e *KeepFrame) Apply(r *Recipe, _ *artwork.Sheet) error {
 	}
 	list := slices.DeleteFunc(slices.Clone(r.Size.Frames), func(f Frame) bool { return f.Name == name })
 	if e.Drop && len(list) == len(r.Size.Frames) {
-		return errors.New("this frame is not kept any more")
+		return errors.New("this frame is not saved any more")
 	}
 	if !e.Drop {
 		e.Frame.Name = name

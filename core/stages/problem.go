@@ -22,7 +22,7 @@ const (
 // sentences word the kinds.
 var sentences = [...]string{
 	AllLeftOut:    "Every shape is left out. Take at least one in.",
-	NoSide:        "The artwork has no %s to scale by. Take in a shape that has one, or size it another way.",
+	NoSide:        "The artwork has no %s to scale by. Include a shape that has one, or size it another way.",
 	TooManyPoints: "At a tolerance of %s the outlines would have more than %s points. Raise the tolerance, or make the piece smaller.",
 	NoArea:        "The artwork encloses no area.",
 	TooLong:       "At this %s the other side would be %.0f m long.",

@@ -174,7 +174,7 @@ function eye(part, act) {
       role: "button",
       tabindex: "0",
       "aria-pressed": String(!part.out),
-      title: part.out ? `Take ${part.name} in` : `Leave ${part.name} out`,
+      title: part.out ? `Include ${part.name}` : `Exclude ${part.name}`,
       "aria-label": `${part.name} is part of the piece`,
       onclick: (e) => {
         e.stopPropagation();

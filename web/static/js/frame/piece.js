@@ -91,7 +91,7 @@ function ask(send) {
       return true;
     } catch (e) {
       complain(e);
-      saved("not kept");
+      saved("Not saved");
       await reload();
       return false;
     } finally {
@@ -105,16 +105,16 @@ function ask(send) {
 function saving(by) {
   waiting += by;
   if (waiting > 0) {
-    $("saved").textContent = "keeping";
+    $("saved").textContent = "Saving";
     $("saved").className = "saved busy";
   } else if ($("saved").className === "saved busy") {
-    saved("kept");
+    saved("Saved");
   }
 }
 
 function saved(text) {
   $("saved").textContent = text;
-  $("saved").className = `saved${text === "kept" ? "" : " bad"}`;
+  $("saved").className = `saved${text === "Saved" ? "" : " bad"}`;
 }
 
 // take makes a state the one that is shown.
@@ -146,7 +146,7 @@ function list() {
     select: (part, how) => piece.select(part, how),
     rename: (p, name) => piece.change(`Name of ${p.name}`, { kind: "parts", parts: { [p.id]: { name } } }),
     toggle: (p) =>
-      piece.change(`${p.out ? "Take in" : "Leave out"} ${p.name}`, {
+      piece.change(`${p.out ? "Include" : "Exclude"} ${p.name}`, {
         kind: "parts",
         parts: { [p.id]: { out: !p.out } },
       }),
@@ -212,7 +212,7 @@ async function move(what) {
   if ($(what).disabled) return;
   const label = piece.state[what];
   const done = await ask(() => post(`${base}/${what}?base=${piece.state.rev}`));
-  if (done) say(`${what === "undo" ? "Taken back" : "Done again"}: ${label}`, { stay: 2500 });
+  if (done) say(`${what === "undo" ? "Undone" : "Redone"}: ${label}`, { stay: 2500 });
 }
 
 // What the screen remembers between visits, apart from the piece itself.
@@ -324,7 +324,7 @@ async function begin() {
       queue = queue.then(() => (rev !== piece.state.rev ? reload() : undefined));
     };
     listen(base, changed, (there) => {
-      if (there !== contact) saved(there ? "kept" : "no contact");
+      if (there !== contact) saved(there ? "Saved" : "No contact");
       contact = there;
       document.body.dataset.contact = there ? "found" : "lost";
       $("saved").title = there ? "" : "Bildhauer does not answer. It is asked again and again; what is on the screen stays.";

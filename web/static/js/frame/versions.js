@@ -9,7 +9,7 @@ import { draft, leaving } from "../lib/unsaved.js";
 export async function versions(piece, take) {
   const list = el("ul", { class: "versionlist" });
   const name = el("input", { class: "input", maxlength: 120, placeholder: "Name of this state", "aria-label": "Name of this state" });
-  const keep = el("button", { class: "button is-primary", type: "submit" }, "Keep");
+  const keep = el("button", { class: "button is-primary", type: "submit" }, "Save");
   const form = el("form", { class: "versionform" }, name, keep);
   const foot = el(
     "p",
@@ -84,7 +84,7 @@ function row(piece, v, working, show, back) {
         const state = await working(() => post(`${base}/back`));
         if (state) back(state);
       }),
-      button("Take away", "Take away", async () => {
+      button("Delete", "Delete", async () => {
         const answer = await working(() => post(`${base}/drop`));
         if (!answer) return;
         show(answer);

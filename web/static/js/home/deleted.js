@@ -33,5 +33,5 @@ const row = (d) =>
     { "data-kind": d.kind, "data-id": d.id },
     el("b", {}, d.name),
     el("span", { class: "soft" }, `${d.what}, goes on ${d.goes}`),
-    el("button", { class: "plainbutton", type: "button", "aria-label": `Bring ${d.name} back` }, "Bring back"),
+    el("button", { class: "plainbutton", type: "button", "aria-label": `Restore ${d.name}` }, "Restore"),
   );

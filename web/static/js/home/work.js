@@ -65,7 +65,7 @@ function row(w, act, show) {
       complain(e);
     }
   };
-  const say = w.going ? "Stop and remove" : "Remove";
+  const say = w.going ? "Stop and delete" : "Delete";
   const gone = el("button", { class: "plainbutton danger", type: "button", "data-at": `remove ${key}`, onclick: remove }, say);
   const bar = el("progress", { class: "progress is-small is-primary", max: 1, value: w.share, "aria-label": "How far it is" });
   bar.hidden = !w.going;

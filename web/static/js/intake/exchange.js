@@ -26,7 +26,7 @@ export async function receive(piece, files) {
     "",
     ...sheets.map((s) =>
       bigChoice(
-        `Exchange ${s.name}`,
+        `Replace ${s.name}`,
         "a changed file: your decisions stay with the shapes they belong to",
         then(() => exchange(piece, s, art[0])),
       ),
@@ -90,7 +90,7 @@ export async function exchange(piece, sheet, file) {
     if (await piece.changeBy(take))
       say(`${x.name} took the place of ${sheet.name}.`, { ...undo, stay: 10000 });
   };
-  const yes = el("button", { class: "button is-primary", type: "button", onclick: accept }, "Exchange");
+  const yes = el("button", { class: "button is-primary", type: "button", onclick: accept }, "Replace");
   const no = el("button", { class: "button", type: "button", onclick: () => d.close() }, "Leave as it is");
   const lists = el(
     "div",

@@ -11,10 +11,10 @@ import { Tree } from "./tree.js";
 export const keys = [
   ["F", "Fit the drawing into the view"],
   ["↑ ↓ ← →", "Walk through the list, open and close groups"],
-  ["Space", "Take the row in or leave it out"],
+  ["Space", "Include or exclude the row"],
   ["F2", "Rename"],
   ["Ctrl A", "Select all that the filter shows"],
-  ["Delete", "Leave the selected shapes out"],
+  ["Delete", "Exclude the selected shapes"],
 ];
 
 const byKey = (shapes, value) => Object.fromEntries(shapes.map((s) => [s.key, value]));
@@ -27,7 +27,7 @@ export function mount(ctx) {
   let version = null; // of the artwork that is drawn
 
   const choose = (shapes, on, what) =>
-    piece.change(`${on ? "Take in" : "Leave out"} ${what}`, { kind: "choose", choice: byKey(shapes, on) });
+    piece.change(`${on ? "Include" : "Exclude"} ${what}`, { kind: "choose", choice: byKey(shapes, on) });
   const group = async (shapes) => {
     const taken = new Set((piece.state.intake.newGroups ?? []).map((g) => g.key));
     let n = 1;

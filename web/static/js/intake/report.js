@@ -37,7 +37,7 @@ export function report(state, data, tree, act) {
     const button = el(
       "button",
       { class: "button is-small", type: "button", onclick: leave },
-      "Leave it out",
+      "Exclude it",
     );
     entry(
       "changed",
@@ -112,7 +112,7 @@ function takeIn(act, shapes) {
     e.stopPropagation();
     act.choose(shapes, true, plural(shapes.length, "shine or shade", `${count(shapes.length)} of shine and shade`));
   };
-  return el("button", { class: "button is-small", type: "button", onclick: take }, "Take it in");
+  return el("button", { class: "button is-small", type: "button", onclick: take }, "Include it");
 }
 
 // describe says where on the page things lie that have no names.
@@ -128,7 +128,7 @@ function facts(state, data, inside, tree) {
   const rows = [
     [state.sheets.length === 1 ? "Format" : "Formats", data.format],
     ["Page", `${mm(data.page[2])} × ${mm(data.page[3])} mm`],
-    ["Taken in", `${count(inside.length)} of ${count(data.shapes.length)} shapes`],
+    ["Included", `${count(inside.length)} of ${count(data.shapes.length)} shapes`],
     ["Nodes", count(data.nodes)],
     ["Colours", count(new Set(inside.map((s) => tree.colorOf(s))).size)],
   ];

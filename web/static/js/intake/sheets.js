@@ -57,7 +57,7 @@ function sheetLine(piece, s, i, look) {
     ["beside", "beside the others", s.beside],
   ];
   const exchangeIt = () => pickFile(artwork, false, ([f]) => exchange(piece, s, f));
-  const drop = () => piece.change("Take a sheet out", { kind: "dropSheet", slot: s.slot });
+  const drop = () => piece.change("Delete a sheet", { kind: "dropSheet", slot: s.slot });
   return el(
     "li",
     { class: "sheetline" },
@@ -72,8 +72,8 @@ function sheetLine(piece, s, i, look) {
     el(
       "span",
       { class: "acts" },
-      small("Exchange…", exchangeIt, `Exchange ${s.name} for a changed file`),
-      piece.state.sheets.length > 1 ? small("Take out", drop, `Take ${s.name} out`) : null,
+      small("Replace file…", exchangeIt, `Replace ${s.name} by a changed file`),
+      piece.state.sheets.length > 1 ? small("Delete", drop, `Delete ${s.name}`) : null,
     ),
   );
 }
@@ -122,11 +122,11 @@ function tracing(s, change, look) {
 }
 
 function fontLine(piece, f) {
-  const drop = () => piece.change("Take a font out", { kind: "dropFont", file: f.file });
+  const drop = () => piece.change("Delete a font", { kind: "dropFont", file: f.file });
   return el(
     "li",
     { class: "sheetline" },
     el("b", { title: f.name }, f.family),
-    el("span", { class: "acts" }, small("Take out", drop, `Take the font ${f.family} out`)),
+    el("span", { class: "acts" }, small("Delete", drop, `Delete the font ${f.family}`)),
   );
 }

@@ -8,8 +8,8 @@ const rowHeight = 26;
 
 export const filters = [
   ["all", "All", () => true],
-  ["in", "Taken in", (s, t) => t.included(s)],
-  ["out", "Left out", (s, t) => !t.included(s)],
+  ["in", "Included", (s, t) => t.included(s)],
+  ["out", "Excluded", (s, t) => !t.included(s)],
   ["hidden", "Hidden", (s) => s.hidden],
   ["shine", "Shine and shade", (s) => s.shine],
   ["bitmaps", "Bitmaps", (s) => s.bitmap],
@@ -211,7 +211,7 @@ export class Tree {
     const box = el("input", {
       type: "checkbox",
       tabindex: "-1",
-      "aria-label": `Take in ${name}`,
+      "aria-label": `Include ${name}`,
       onclick: (e) => e.stopPropagation(),
       onchange: (e) => this.act.choose(shape ? [shape] : r.all, e.target.checked, name),
     });
@@ -396,8 +396,8 @@ export class Tree {
       el("button", { class: "plainbutton", type: "button", title, onclick: act }, text);
     this.bar.replaceChildren(
       el("span", { class: "soft" }, `${count(shapes.length)} selected`),
-      b("Take in", () => this.act.choose(shapes, true, what(shapes, this))),
-      b("Leave out", () => this.act.choose(shapes, false, what(shapes, this))),
+      b("Include", () => this.act.choose(shapes, true, what(shapes, this))),
+      b("Exclude", () => this.act.choose(shapes, false, what(shapes, this))),
       b("Colour", () => this.recolor(shapes)),
       b("New group", () => this.act.group(shapes), "Put them into a group of their own"),
       ...(edited.length

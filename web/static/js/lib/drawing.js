@@ -18,8 +18,8 @@ export class Drawing {
       el(
         "div",
         { class: "tools", role: "group", "aria-label": "Drawing" },
-        tool("+", "Nearer", () => this.zoom(0.8)),
-        tool("−", "Farther", () => this.zoom(1.25)),
+        tool("+", "Zoom in", () => this.zoom(0.8)),
+        tool("−", "Zoom out", () => this.zoom(1.25)),
         tool("Fit", "Fit (F)", () => this.fit(), "Fit"),
       ),
     );

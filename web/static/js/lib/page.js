@@ -46,12 +46,12 @@ export const complain = (e) => {
   const act = async () => {
     try {
       const { where } = await post(`/aside/${e.body.aside}`);
-      say(`Kept as ${where}`, { stay: 20_000 });
+      say(`Saved as ${where}`, { stay: 20_000 });
     } catch (again) {
       complain(again);
     }
   };
-  say(e.message, { bad: true, action: "Keep the file for a report", act });
+  say(e.message, { bad: true, action: "Save the file for a report", act });
 };
 
 // onDrop calls take(files) for files dropped anywhere on the page.

@@ -51,7 +51,7 @@ export function leaving(...places) {
     const dialog = el(
       "dialog",
       { class: "ask unsaved", "aria-labelledby": "unsavedtitle" },
-      el("h2", { id: "unsavedtitle" }, "Typed, but not kept yet"),
+      el("h2", { id: "unsavedtitle" }, "Typed, but not saved yet"),
       el("p", {}, `${text[0].toUpperCase()}${text.slice(1)}.`),
       el("div", { class: "buttons" }, stay, leave),
     );

@@ -40,7 +40,7 @@ function batch(desk, run) {
       ...ids.map((id) => ({ kind: "mend", id, off: !on.checked })),
     ),
   );
-  const away = () => desk.piece.change(`Take away: ${name}`, { kind: "dropMends", ids });
+  const away = () => desk.piece.change(`Delete: ${name}`, { kind: "dropMends", ids });
   const details = el("details", {}, el("summary", {}, lost ? `${name}, ${lost} without effect` : name));
   details.addEventListener("toggle", () => {
     if (details.open && details.childElementCount < 2)
@@ -51,7 +51,7 @@ function batch(desk, run) {
     { class: off === run.length ? "off" : "", "data-batch": run[0].m.batch },
     on,
     details,
-    el("span", { class: "acts" }, el("button", { class: "plainbutton", type: "button", title: "Take all of these away", "aria-label": `Take away ${name}`, onclick: away }, "✕")),
+    el("span", { class: "acts" }, el("button", { class: "plainbutton", type: "button", title: "Delete all of these", "aria-label": `Delete ${name}`, onclick: away }, "✕")),
   );
 }
 
@@ -72,7 +72,7 @@ function row(desk, m, i) {
       { class: "acts" },
       button("↑", "Earlier", () => change(`Earlier: ${m.name}`, { to: i - 1 }), i === 0),
       button("↓", "Later", () => change(`Later: ${m.name}`, { to: i + 1 }), i === last),
-      button("✕", "Take away", () => desk.piece.change(`Take away: ${m.name}`, { kind: "dropMends", ids: [m.id] })),
+      button("✕", "Delete", () => desk.piece.change(`Delete: ${m.name}`, { kind: "dropMends", ids: [m.id] })),
     ),
   ];
   if (m.mm?.length) kids.push(figures(m, change));

@@ -18,13 +18,13 @@ export const keys = [
   ["Enter", "Take the proposal"],
   ["Shift Enter", "Take all findings of the kind"],
   ["L", "Leave the finding, or open it again"],
-  ["G", "Go to the finding, or to what is chosen"],
+  ["G", "Go to the finding, or to what is selected"],
   ["B", "Hold to see the outlines as they came"],
   ["C", "Hold to see what the proposal changes"],
   ["H", "Hatch what is solid, or no longer"],
-  [", .", "Previous and next shape or node; with Shift add it to the choice"],
-  ["+", "A node in the middle of the segment behind the chosen one"],
-  ["Delete", "Leave the chosen shapes out, or drop the chosen nodes"],
+  [", .", "Previous and next shape or node; with Shift add it to the selection"],
+  ["+", "A node in the middle of the segment after the selected one"],
+  ["Delete", "Delete the selected shapes or nodes"],
   ["F", "Fit the drawing into the view"],
 ];
 

@@ -107,7 +107,7 @@ export class NodeTools {
     this.grips.setAttribute("d", grips);
   }
 
-  // mends on the chosen nodes.
+  // mends on the selected nodes.
   act(label, how, more = {}) {
     const nodes = this.list();
     if (!nodes.length) return null;
@@ -154,26 +154,26 @@ export class NodeTools {
       ),
       row(
         "Segment",
-        simple("line", "Straight between chosen nodes, or behind one", "line", "Line at"),
+        simple("line", "Straight between selected nodes, or behind one", "line", "Line at"),
         simple("curve", "A curve with handles", "curve", "Curve at"),
-        button("add node", "In the middle behind the chosen one (+)", () => this.add(), this.chosen.size !== 1),
+        button("add node", "In the middle after the selected one (+)", () => this.add(), this.chosen.size !== 1),
       ),
       row(
         "Outline",
-        simple("drop", "Keep the form as well as one curve can (Delete)", "delete", "Drop"),
+        simple("drop", "Keep the form as well as one curve can (Delete)", "delete", "Delete"),
         button("cut open", "", () => this.act("Cut the outline open", "cut"), this.chosen.size !== 1),
         button("join ends", "Join two ends", () => this.join(), this.chosen.size !== 2),
       ),
       row(
         "Contour",
-        contour("solid", "Fill the contour of the chosen node"),
-        contour("hole", "Cut the contour of the chosen node out of the shape"),
-        contour("out", "Leave the contour of the chosen node out"),
+        contour("solid", "Fill the contour of the selected node"),
+        contour("hole", "Cut the contour of the selected node out of the shape"),
+        contour("out", "Delete the contour of the selected node"),
       ),
       row(
         "Align",
-        simple("upright", "Onto an upright line through their middle", "upright", "Align upright"),
-        simple("level", "Onto a level line through their middle", "level", "Align level"),
+        simple("upright", "Onto a vertical line through their middle", "upright", "Align vertically"),
+        simple("level", "Onto a horizontal line through their middle", "level", "Align horizontally"),
       ),
       snap.row,
       ...this.figures(),
@@ -227,7 +227,7 @@ export class NodeTools {
     });
   }
 
-  // nudge moves the chosen nodes by an arrow key; it is one mend, however long the key is held.
+  // nudge moves the selected nodes by an arrow key; it is one mend, however long the key is held.
   nudge(e, by, step) {
     this.way ??= { from: this.contours, mm: [0, 0] };
     const { from, mm } = this.way;
@@ -247,10 +247,10 @@ export class NodeTools {
     return this.act("Add a node", "add", { at: [[0.5, 0]] });
   }
 
-  // role makes the contours of the chosen nodes solid or holes, or leaves them out.
+  // role makes the contours of the selected nodes solid or holes, or leaves them out.
   role(how) {
     const nodes = [...new Set(this.list().map(([c]) => c))].map((c) => [c, 0]);
-    const what = { solid: "Fill a contour", hole: "Make a contour a hole", out: "Leave a contour out" }[how];
+    const what = { solid: "Fill a contour", hole: "Make a contour a hole", out: "Delete a contour" }[how];
     this.desk.act(what, { do: "contour", how, shapes: [this.key_], nodes });
   }
 
@@ -439,7 +439,7 @@ export class NodeTools {
       return true;
     }
     if (e.key === "+" && this.chosen.size === 1) this.add();
-    else if (e.key === "Delete" && this.chosen.size) this.act(`Drop ${this.words()}`, "delete");
+    else if (e.key === "Delete" && this.chosen.size) this.act(`Delete ${this.words()}`, "delete");
     else if (e.key === "Escape") {
       this.chosen.clear();
       this.desk.go("nodes");

@@ -60,7 +60,7 @@ export class ShapeTools {
     };
     const size = (s) => Math.max(s.box[2], s.box[3]);
     return this.row(
-      "Choose alike",
+      "Select similar",
       this.button("colour", "All of the same colour", like((a, b) => a.color === b.color)),
       this.button("layer", "All of the same layer", like((a, b) => a.layer === b.layer)),
       this.button("size", "All of about the same size", like((a, b) => Math.abs(size(a) / size(b) - 1) < 0.1)),
@@ -89,11 +89,11 @@ export class ShapeTools {
         "Make",
         this.button("solid", "Fill the holes of the shapes", () => this.fill()),
         this.button("hole", "Cut it out of what lies below", () => this.act(`Make ${this.name()} a hole`, { do: "hole" })),
-        this.button("out", "Leave it out (Delete)", () => this.act(`Leave ${this.name()} out`, { do: "drop" })),
+        this.button("out", "Delete it (Delete)", () => this.act(`Delete ${this.name()}`, { do: "drop" })),
       ),
       this.row(
         "Keep",
-        this.button("only these", "Leave all others out", () => this.act(`Keep only ${this.name()}`, { do: "only" })),
+        this.button("only these", "Delete all others", () => this.act(`Keep only ${this.name()}`, { do: "only" })),
         this.button("without crossings", "Draw the outline as it fills", () =>
           this.act(`Draw ${this.name()} without crossings`, { do: "resolve" }),
         ),
@@ -218,7 +218,7 @@ export class ShapeTools {
     const { amounts } = this;
     const degrees = field({ of: "mendTurn", name: "turn", value: this.turn, done: (v) => (this.turn = v) });
     const turn = (sign) => () =>
-      this.act(`Turn ${this.name()} by ${sign * this.turn}°`, {
+      this.act(`Rotate ${this.name()} by ${sign * this.turn}°`, {
         do: "turn",
         turn: sign * this.turn,
         at: [this.middle()],
@@ -229,8 +229,8 @@ export class ShapeTools {
       "div",
       {},
       el("h3", {}, "Place"),
-      this.length("movex", "To the right", amounts.x, (v) => (amounts.x = v)),
-      this.length("movey", "Up", amounts.y, (v) => (amounts.y = v)),
+      this.length("movex", "X", amounts.x, (v) => (amounts.x = v)),
+      this.length("movey", "Y", amounts.y, (v) => (amounts.y = v)),
       this.row("", this.button("move", "", () => this.move(amounts.x, amounts.y))),
       degrees.row,
       this.row(
@@ -317,7 +317,7 @@ export class ShapeTools {
       this.choose([next], e.shiftKey);
       return true;
     }
-    if (e.key === "Delete" && this.chosen.size) this.act(`Leave ${this.name()} out`, { do: "drop" });
+    if (e.key === "Delete" && this.chosen.size) this.act(`Delete ${this.name()}`, { do: "drop" });
     else if (e.key === "Escape") this.choose([]);
     else if (e.key.toLowerCase() === "g" && this.chosen.size) view.go(boxOf(this.shapes()));
     else return false;

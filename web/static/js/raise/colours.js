@@ -90,7 +90,7 @@ class Dialog {
     this.list = el("div", { class: "inklist" });
     this.told = el("p", { class: "soft" });
     this.error = el("p", { class: "field-error", role: "alert", hidden: true });
-    this.kept = el("select", { "aria-label": "Palettes that are kept", "data-inks": "kept" });
+    this.kept = el("select", { "aria-label": "Saved palettes", "data-inks": "kept" });
     this.take = el(
       "button",
       { class: "button is-primary", type: "button", "data-inks": "take", onclick: () => this.done() },
@@ -151,10 +151,10 @@ class Dialog {
       "data-inks": "name",
     });
     draft(name, "the name of a palette");
-    const keep = button("Keep", "keep", async () => {
+    const keep = button("Save", "keep", async () => {
       try {
         const { instead } = await post("/palettes", { name: name.value, colours: this.palette.given });
-        say(`The palette ${name.value.trim()} is kept.`, instead ? this.undoing(instead) : { stay: 3000 });
+        say(`The palette ${name.value.trim()} is saved.`, instead ? this.undoing(instead) : { stay: 3000 });
         this.palette.name = name.value.trim();
         name.value = "";
         await this.fillKept();
@@ -162,11 +162,11 @@ class Dialog {
         this.fail(e);
       }
     });
-    const forget = button("Forget", "forget", async () => {
+    const forget = button("Delete", "forget", async () => {
       if (!this.kept.value) return;
       try {
         const { dropped } = await post("/palettes/drop", { name: this.kept.value });
-        say(`The palette ${this.kept.value} is forgotten.`, this.undoing(dropped));
+        say(`The palette ${this.kept.value} is deleted.`, this.undoing(dropped));
         await this.fillKept();
       } catch (e) {
         this.fail(e);
@@ -194,7 +194,7 @@ class Dialog {
     const { palettes } = await get("/palettes");
     this.palettes = palettes;
     this.kept.replaceChildren(
-      el("option", { value: "" }, palettes.length ? "Kept palettes" : "No palettes are kept"),
+      el("option", { value: "" }, palettes.length ? "Saved palettes" : "No saved palettes"),
       ...palettes.map((p) => el("option", { value: p.name }, p.name)),
     );
     this.kept.value = palettes.some((p) => p.name === this.palette.name) ? this.palette.name : "";
@@ -298,7 +298,7 @@ class Dialog {
       {
         type: "button",
         class: "ink",
-        title: `Take ${hex} out of the palette`,
+        title: `Delete ${hex} from the palette`,
         "data-given": hex,
         onclick: drop,
       },

@@ -36,13 +36,13 @@ export function drawProfile(act, which) {
     type: "text",
     maxlength: 60,
     value: rim.name ?? "",
-    placeholder: "Name, to keep it",
+    placeholder: "Name, to save it",
     "aria-label": "Name of the profile",
   });
-  const kept = el("select", { "aria-label": "Kept profiles" });
+  const kept = el("select", { "aria-label": "Saved profiles" });
   const fill = () =>
     kept.replaceChildren(
-      el("option", { value: "" }, piece.state.all.curves.length ? "Kept profiles" : "None kept yet"),
+      el("option", { value: "" }, piece.state.all.curves.length ? "Saved profiles" : "None saved yet"),
       ...piece.state.all.curves.map((c, i) => el("option", { value: i }, c.name)),
     );
   fill();
@@ -172,7 +172,7 @@ export function drawProfile(act, which) {
     picked = i + 1;
     draw();
   });
-  const remove = button("Remove the point", "knot-drop", () => drop(picked));
+  const remove = button("Delete the point", "knot-drop", () => drop(picked));
   const mirror = button("Mirror", "knot-mirror", () => {
     const turned = flat().map((k) => ({ t: snap(1 - k.t), f: k.f }));
     const bends = knots.map((k) => k.bend);
@@ -204,7 +204,7 @@ export function drawProfile(act, which) {
     "p",
     { class: "soft" },
     "The rim is at the left, the face at the right. Drag points; drag a small square to bend its piece (B); ",
-    "double-click adds a point, Delete removes one.",
+    "double-click adds a point, Delete deletes one.",
   );
   const dialog = ask(
     "Profile",

@@ -19,7 +19,7 @@ export function recipes(act) {
   draft(name, "the name of a recipe");
   const file = el("input", { type: "file", accept: ".json,application/json", hidden: true, "data-recipe": "file" });
   const button = (text, key, onclick) => el("button", { class: "button is-small", type: "button", "data-recipe": key, onclick }, text);
-  const keep = button("Keep these measures", "keep", () => {
+  const keep = button("Save these measures", "keep", () => {
     const [first] = act.targets();
     const all = act.piece.state.all;
     if (!name.value.trim()) return say("Give the recipe a name first.", { bad: true });
@@ -45,8 +45,8 @@ export function recipes(act) {
       const kept = await post("/recipes", what);
       if (kept.instead) {
         const back = async () => bringBack("recipe", kept.instead, show);
-        say(`The recipe ${kept.name} is kept in the place of the one of that name.`, { action: "Undo", stay: 12_000, act: back });
-      } else say(`The recipe ${kept.name} is kept.`, { stay: 3000 });
+        say(`The recipe ${kept.name} is saved in place of the one of that name.`, { action: "Undo", stay: 12_000, act: back });
+      } else say(`The recipe ${kept.name} is saved.`, { stay: 3000 });
       name.value = "";
       await show();
     } catch (e) {
@@ -56,7 +56,7 @@ export function recipes(act) {
   const drop = async (r) => {
     try {
       const { dropped } = await post("/recipes/drop", { name: r.name });
-      say(`The recipe ${r.name} is forgotten.`, { action: "Undo", stay: 12_000, act: () => bringBack("recipe", dropped, show) });
+      say(`The recipe ${r.name} is deleted.`, { action: "Undo", stay: 12_000, act: () => bringBack("recipe", dropped, show) });
       await show();
     } catch (e) {
       complain(e);
@@ -105,8 +105,8 @@ export function recipes(act) {
             {
               class: "plainbutton",
               type: "button",
-              title: `Forget ${r.name}`,
-              "aria-label": `Forget ${r.name}`,
+              title: `Delete ${r.name}`,
+              "aria-label": `Delete ${r.name}`,
               "data-recipe-drop": r.name,
               onclick: () => drop(r),
             },

@@ -29,7 +29,7 @@ export class Layers {
       "label",
       { class: "waysbox", title: "How the nozzle gets from path to path; on dashed ways the filament is drawn back (W)" },
       this.ways,
-      " ways between",
+      " travel",
     );
     this.sums = el("p", { class: "printsums" });
     this.element = el(

@@ -105,9 +105,9 @@ export class Machine {
     const button = (what, label) =>
       el("button", { class: "button is-small", type: "button", "data-print": what, onclick: () => this.do(p, what) }, label);
     const acts = over
-      ? [button("forget", "Forget it")]
+      ? [button("forget", "Delete it")]
       : [
-          p.state === "paused" || p.state === "waiting" ? button("resume", "Go on") : null,
+          p.state === "paused" || p.state === "waiting" ? button("resume", "Resume") : null,
           p.state === "printing" || p.state === "heating" ? button("pause", "Pause") : null,
           button("cancel", "Cancel the print"),
         ];

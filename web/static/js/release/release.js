@@ -16,8 +16,8 @@ export const keys = [
   ["S", "Compare how it can stand"],
   ["PgUp PgDn", "A layer up, down"],
   ["Space", "Play the layers, or stop"],
-  ["W", "The ways between paths"],
-  ["+ − F", "Near the bed, leave it, all of it or what lies on it"],
+  ["W", "Travel between lines"],
+  ["+ − F", "Zoom in, zoom out, fit the bed or what lies on it"],
   ["Ctrl Enter", "Send it to the printer"],
 ];
 

@@ -66,7 +66,7 @@ export function cameras(act) {
   const fit = button("fit-camera", "Fit to the piece", "As near as the margin lets it (F)", () => act.fit());
   const margins = el("input", { type: "checkbox", "data-scene": "margins" });
   margins.addEventListener("change", () => act.margins(margins.checked));
-  const kept = el("ul", { class: "lamplist", "aria-label": "Kept cameras" });
+  const kept = el("ul", { class: "lamplist", "aria-label": "Saved cameras" });
   const name = el("input", {
     class: "keepname",
     "data-scene": "camera-name",
@@ -79,7 +79,7 @@ export function cameras(act) {
     if (!t) return name.focus();
     name.value = "";
     const rest = (scene().cameras ?? []).filter((c) => c.name !== t);
-    act.scene({ cameras: [...rest, { ...placed(now()), name: t }] }, `Keep the camera ${t}`);
+    act.scene({ cameras: [...rest, { ...placed(now()), name: t }] }, `Save the camera ${t}`);
   };
   draft(name, "the name of a camera");
   name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
@@ -101,12 +101,12 @@ export function cameras(act) {
     kept.replaceChildren(
       ...(scene().cameras ?? []).map((k) => {
         const go = () => act.scene({ camera: { ...k, name: "" } }, `Camera ${k.name}`);
-        const drop = () => act.scene({ cameras: scene().cameras.filter((o) => o.name !== k.name) }, `Forget the camera ${k.name}`);
+        const drop = () => act.scene({ cameras: scene().cameras.filter((o) => o.name !== k.name) }, `Delete the camera ${k.name}`);
         return el(
           "li",
           {},
           el("button", { type: "button", "data-camera": k.name, onclick: go }, k.name, el("i", {}, `${k.focal || usual("camera.focal")} mm`)),
-          el("button", { type: "button", class: "dropkept", title: `Forget ${k.name}`, "aria-label": `Forget ${k.name}`, onclick: drop }, "✕"),
+          el("button", { type: "button", class: "dropkept", title: `Delete ${k.name}`, "aria-label": `Delete ${k.name}`, onclick: drop }, "✕"),
         );
       }),
     );
@@ -121,9 +121,9 @@ export function cameras(act) {
     ...fields.map(([, , f]) => f.row),
     fit,
     el("label", { class: "checkline" }, margins, " show the safe margins"),
-    el("h2", {}, "Kept cameras"),
+    el("h2", {}, "Saved cameras"),
     kept,
-    el("div", { class: "keepline" }, name, button("keep-camera", "Keep this camera", "By a name", keep)),
+    el("div", { class: "keepline" }, name, button("keep-camera", "Save this camera", "By a name", keep)),
   );
   return { element, show };
 }

@@ -61,7 +61,7 @@ export class KeyBox {
       (this.springRow = el("span", {}, el("label", {}, "swings ", this.swings), " ", el("label", {}, "damping ", this.damping))),
       this.way,
       button("copy-here", "Copy to here", "The first comes at the frame that is shown", () => timeline.copyHere()),
-      button("drop-keys", "Remove", "Remove the selected keys (Delete)", () => timeline.drop()),
+      button("drop-keys", "Delete", "Delete the selected keys (Delete)", () => timeline.drop()),
     );
     this.thing = el("select", { "data-time": "thing", "aria-label": "What is to move" });
     this.what = el("select", { "data-time": "what", "aria-label": "How it moves" });

@@ -70,7 +70,7 @@ export function lights(act) {
     put([...lamps(), l], `Add ${l.name}`);
   };
   const adding = el("div", { class: "lampacts" }, ...optionsOf("lamp").map(([k]) => button(`add-${k}`, `+ ${k}`, `Add a ${k}`, () => add(k))));
-  const drop = button("drop-lamp", "Remove", "Remove this lamp (Delete)", () => act.dropLamp());
+  const drop = button("drop-lamp", "Delete", "Delete this lamp (Delete)", () => act.dropLamp());
   const twin = button("copy-lamp", "Copy", "A second one like this", () => {
     const l = current();
     if (!l) return;
@@ -135,7 +135,7 @@ export function lights(act) {
         on.checked = !l.off;
         on.addEventListener("change", () => {
           act.picked(l.name);
-          change({ ...l, off: !on.checked }, on.checked ? "Light" : "Dark");
+          change({ ...l, off: !on.checked }, on.checked ? "Lamp on" : "Lamp off");
         });
         const pick = el("button", { type: "button", "data-lamp": l.name, onclick: () => act.picked(l.name) }, l.name, el("i", {}, l.kind));
         pick.setAttribute("aria-pressed", String(l.name === act.chosen.lamp));
@@ -169,8 +169,8 @@ export function lights(act) {
     "div",
     {},
     part("Lamps", setting.row, list, adding, one),
-    part("All around", sky.row, file, ...skyFigures.map(([, f]) => f.row)),
-    part("Behind", ...back.rows),
+    part("Surroundings", sky.row, file, ...skyFigures.map(([, f]) => f.row)),
+    part("Backdrop", ...back.rows),
     part("Exposure", exposure.row, contrast.row),
   );
   return { element, show, lamps, current, put };

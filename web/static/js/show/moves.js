@@ -146,7 +146,7 @@ export function moves({ timeline, piece, moved, pick }) {
 // keptMoves is the part of the dialog about moves that are kept by names: a click takes one, and the selected keys
 // become another.
 function keptMoves(timeline, take) {
-  const list = el("ul", { class: "keptmoves", "aria-label": "Kept moves" });
+  const list = el("ul", { class: "keptmoves", "aria-label": "Saved moves" });
   const small = (name, text, label, act) =>
     el("button", { class: "plainbutton", type: "button", title: label, "aria-label": label, "data-move-drop": name, onclick: act }, text);
   const refresh = async () => {
@@ -157,7 +157,7 @@ function keptMoves(timeline, take) {
           const go = el("button", { type: "button", "data-kept-move": name, onclick: () => take(name) }, name);
           const download = { title: `Download ${name}`, "aria-label": `Download ${name}` };
           const file = el("a", { class: "plainbutton", href: `/moves/file/${encodeURIComponent(name)}`, ...download }, "↧");
-          return el("li", {}, go, file, small(name, "✕", `Forget ${name}`, () => drop(name)));
+          return el("li", {}, go, file, small(name, "✕", `Delete ${name}`, () => drop(name)));
         }),
       );
       if (!names.length) list.append(el("li", { class: "soft" }, "None yet."));
@@ -168,7 +168,7 @@ function keptMoves(timeline, take) {
   const drop = async (name) => {
     try {
       const { dropped } = await post("/moves/drop", { name });
-      say(`The move ${name} is forgotten.`, { action: "Undo", stay: 12_000, act: () => bringBack("move", dropped, refresh) });
+      say(`The move ${name} is deleted.`, { action: "Undo", stay: 12_000, act: () => bringBack("move", dropped, refresh) });
       await refresh();
     } catch (e) {
       complain(e);
@@ -178,8 +178,8 @@ function keptMoves(timeline, take) {
     try {
       const { name, instead } = await post("/moves", what);
       const back = { action: "Undo", stay: 12_000, act: () => bringBack("move", instead, refresh) };
-      if (instead) say(`The move ${name} is kept in the place of the one of that name.`, back);
-      else say(`The move ${name} is kept, for any piece.${more}`, { stay: 5000 });
+      if (instead) say(`The move ${name} is saved in place of the one of that name.`, back);
+      else say(`The move ${name} is saved, for any piece.${more}`, { stay: 5000 });
       field.value = "";
       settled();
       await refresh();
@@ -203,12 +203,12 @@ function keptMoves(timeline, take) {
   });
   const n = timeline.picked.size;
   const button = (name, text, act) => el("button", { class: "button is-small", type: "button", "data-move": name, onclick: act }, text);
-  const keepButton = button("keep", n ? `Keep the ${n === 1 ? "selected key" : `${n} selected keys`}` : "Keep the selected keys", keep);
+  const keepButton = button("keep", n ? `Save the ${n === 1 ? "selected key" : `${n} selected keys`}` : "Save the selected keys", keep);
   keepButton.disabled = field.disabled = !n;
   keepButton.title = n ? "As a move for any part of any piece" : "Select keys in the timeline first";
   refresh();
   return [
-    el("h3", {}, "Kept moves"),
+    el("h3", {}, "Saved moves"),
     list,
     el("div", { class: "keepline" }, field, keepButton, button("file", "From a file", () => file.click()), file),
   ];

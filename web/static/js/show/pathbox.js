@@ -52,7 +52,7 @@ export class PathBox {
     this.smooth = button("smooth", "Smooth handles", "Handles that make the path smooth", () =>
       this.patchPoint({ lead: undefined, trail: undefined, corner: false }),
     );
-    this.drop = button("drop-point", "Remove the point", "Delete", () => this.remove());
+    this.drop = button("drop-point", "Delete the point", "Delete", () => this.remove());
     this.element = el(
       "div",
       { class: "pathbox" },
@@ -63,7 +63,7 @@ export class PathBox {
       el("section", { class: "showgroup" }, this.closed.row, this.even.row, this.faces.row),
       el("div", { class: "buttons" },
         button("end", "Done", "Back to the panel of before (Escape)", () => act.end()),
-        button("drop-path", "Remove the path", "With the keys that tell how far along it is", () => this.dropPath())),
+        button("drop-path", "Delete the path", "With the keys that tell how far along it is", () => this.dropPath())),
     );
   }
 
@@ -146,7 +146,7 @@ export class PathBox {
 
   remove() {
     const path = this.path;
-    if (path.points.length <= 2) return say("A path has two points at least; remove the path instead.", { bad: true });
+    if (path.points.length <= 2) return say("A path has two points at least; delete the path instead.", { bad: true });
     const points = path.points.filter((_, i) => i !== this.point);
     this.point = Math.min(this.point, points.length - 1);
     return this.keep({ ...path, points });
@@ -155,7 +155,7 @@ export class PathBox {
   dropPath() {
     const { of, name } = this;
     this.act.end();
-    return this.act.change(`Remove the path of ${name}`, { kind: "path", path: { of, points: [] } });
+    return this.act.change(`Delete the path of ${name}`, { kind: "path", path: { of, points: [] } });
   }
 
   show() {

@@ -166,7 +166,7 @@ export function results(act) {
     const left = o.state === "running" ? far + (o.left ? `${duration(o.left)} left` : "begins") : "";
     const acts = [
       busy && small("stop", o.spec.clip ? "Stop" : "Keep as it is", "End the work; what is there stays", actOn(o, "stop")),
-      (o.state === "stopped" || o.state === "failed") && small("resume", "Go on", "Make what is missing", actOn(o, "resume")),
+      (o.state === "stopped" || o.state === "failed") && small("resume", "Resume", "Make what is missing", actOn(o, "resume")),
       !o.spec.clip && o.done > 0 && link("save", "Save", `${base}/0?save=1`),
       o.spec.clip && o.done > 0 && link("zip", "ZIP", `${base}/frames.zip`),
       o.spec.clip && png && o.done > 1 && small("clip", "Clip", "WebM or MP4, made in the browser", () => clipOf(o)),
@@ -174,7 +174,7 @@ export function results(act) {
       small("use", "Use its scene", "The scene that it was made by, as a new step", () =>
         piece.changeBy(() => post(`${base}/use?base=${piece.state.rev}`)),
       ),
-      small("remove", "Remove", "Remove it and its files", actOn(o, "remove")),
+      small("remove", "Delete", "Delete it and its files", actOn(o, "remove")),
     ].filter(Boolean);
     return el(
       "li",

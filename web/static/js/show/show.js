@@ -23,7 +23,7 @@ export const keys = [
   ["K", "Set a key at the frame that is shown"],
   ["M", "Ready moves"],
   ["W", "A path in space for what is chosen below the timeline"],
-  ["Delete", "Remove the selected keys, or the lamp"],
+  ["Delete", "Delete the selected keys, or the lamp"],
   ["F", "Fit the camera to the piece"],
   ["L", "The live view, or the picture"],
   ["P", "Camera and lamps from above"],
@@ -261,7 +261,7 @@ class Show {
     const l = this.lights.current();
     if (!l) return;
     this.chosen.lamp = null;
-    this.lights.put(this.lights.lamps().filter((o) => o.name !== l.name), `Remove ${l.name}`);
+    this.lights.put(this.lights.lamps().filter((o) => o.name !== l.name), `Delete ${l.name}`);
   }
 
   surround(file) {

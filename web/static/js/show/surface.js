@@ -33,8 +33,8 @@ export function surface(act) {
     const press = () => act.paint(faces.input.value, m, m.name);
     const b = el("button", { type: "button", "data-material": m.name, onclick: press }, image, el("span", {}, m.name));
     if (!own) return b;
-    const drop = () => act.scene({ own: (scene().own ?? []).filter((o) => o.name !== m.name) }, `Forget ${m.name}`);
-    const text = `Forget ${m.name}`;
+    const drop = () => act.scene({ own: (scene().own ?? []).filter((o) => o.name !== m.name) }, `Delete ${m.name}`);
+    const text = `Delete ${m.name}`;
     const cross = el("button", { type: "button", class: "dropkept", title: text, "aria-label": text, onclick: drop }, "✕");
     return el("span", { class: "ownmaterial" }, b, cross);
   };
@@ -76,11 +76,11 @@ export function surface(act) {
     if (!text) return name.focus();
     const rest = (scene().own ?? []).filter((o) => o.name !== text);
     name.value = "";
-    act.scene({ own: [...rest, { ...m, name: text }] }, `Keep ${text}`);
+    act.scene({ own: [...rest, { ...m, name: text }] }, `Save ${text}`);
   };
   draft(name, "the name of a material");
   name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
-  const keeping = el("div", { class: "keepline" }, name, button("keep-material", "Keep this material", "By a name, for other parts", keep));
+  const keeping = el("div", { class: "keepline" }, name, button("keep-material", "Save this material", "By a name, for other parts", keep));
 
   const show = () => {
     const m = now() ?? noMaterial;

@@ -57,9 +57,9 @@ export class Timeline {
     this.seconds = el("input", { class: "num", "data-time": "seconds", inputmode: "decimal", "aria-label": "Duration in seconds" });
     this.seconds.addEventListener("change", () => this.last());
     this.along = el("input", { type: "checkbox", "data-time": "along", title: "Keys are stretched along when the duration changes" });
-    this.rateChoice = el("select", { "data-time": "rate", "aria-label": "Frames a second" });
+    this.rateChoice = el("select", { "data-time": "rate", "aria-label": "Frame rate" });
     this.rateChoice.append(...rates.map((r) => el("option", { value: r }, `${r} fps`)));
-    this.rateChoice.addEventListener("change", () => this.act.change("Frames a second", { kind: "retime", rate: Number(this.rateChoice.value) }));
+    this.rateChoice.addEventListener("change", () => this.act.change("Frame rate", { kind: "retime", rate: Number(this.rateChoice.value) }));
     const unit = (text) => el("span", { class: "soft" }, text);
     this.head = el(
       "div",
@@ -145,7 +145,7 @@ export class Timeline {
     this.loopNote.textContent = open.length ? ", jumps" : "";
     const what = open.slice(0, 6).map((t) => `${nameOf(t.of, this.act.piece)} ${trackOf(t.what).label}`);
     if (open.length > 6) what.push(`${open.length - 6} more`);
-    this.loopLabel.title = open.length ? `The frame after the last is not the first: ${what.join(", ")}` : "Again and again";
+    this.loopLabel.title = open.length ? `The frame after the last is not the first: ${what.join(", ")}` : "Loop";
   }
 
   go(frame, moving = false) {
@@ -223,7 +223,7 @@ export class Timeline {
     this.high = high;
     this.place();
     const names = this.tracks.map((t) => {
-      const text = `Remove ${nameOf(t.of, this.act.piece)} ${trackOf(t.what).label}`;
+      const text = `Delete ${nameOf(t.of, this.act.piece)} ${trackOf(t.what).label}`;
       const drop = () => this.act.change(text, { kind: "dropKeys", keys: [{ of: t.of, what: t.what }] });
       const all = () => this.pick(t.keys.map((k) => idOf(t, k)));
       const label = `${nameOf(t.of, this.act.piece)} `;
@@ -446,7 +446,7 @@ export class Timeline {
   }
 
   drop() {
-    if (this.picked.size) this.act.change(this.label("Remove"), { kind: "dropKeys", keys: this.chosen() });
+    if (this.picked.size) this.act.change(this.label("Delete"), { kind: "dropKeys", keys: this.chosen() });
   }
 
   // copyHere copies the selected keys so that the first comes at the frame that is shown.
@@ -457,7 +457,7 @@ export class Timeline {
 
   // ease tells how the chosen keys lead on; more is the curve of a drawn way, or how a spring swings.
   ease(ease, more = {}) {
-    this.act.change(this.label("Way of"), { kind: "easeKeys", keys: this.chosen(), ease, ...more });
+    this.act.change(this.label("Easing of"), { kind: "easeKeys", keys: this.chosen(), ease, ...more });
   }
 
   async setKey(of, what, key, into) {

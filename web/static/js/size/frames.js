@@ -37,10 +37,10 @@ export function frames(piece, scaled) {
   const button = (text, act) =>
     el("button", { class: "button is-small", type: "button", onclick: act }, text);
   const kept = () => (piece.state.size.frames ?? []).some((f) => f.name === piece.state.size.frame?.name);
-  const keep = button("Keep it", () => {
+  const keep = button("Save", () => {
     const { frame } = piece.state.size;
     const drop = kept();
-    piece.change(`${drop ? "Forget" : "Keep"} the frame ${frame.name}`, { kind: "frame", frame, drop });
+    piece.change(`${drop ? "Delete" : "Save"} the frame ${frame.name}`, { kind: "frame", frame, drop });
   });
   const fit = button("Fit into it", () => {
     const s = piece.state;
@@ -77,7 +77,7 @@ export function frames(piece, scaled) {
       width.set(f.width);
       height.set(f.height);
       margin.set(f.margin);
-      keep.textContent = kept() ? "Forget it" : "Keep it";
+      keep.textContent = kept() ? "Delete" : "Save";
       keep.hidden = ready.some((o) => o.name === f.name);
       const over = Math.max(s.width / (f.width - 2 * f.margin), s.height / (f.height - 2 * f.margin));
       says.textContent =

@@ -180,7 +180,7 @@ function askMeasures(factor) {
       "measures",
       el("p", {}, "What becomes of depths and bevels? You are asked once for a piece."),
       bigChoice("They stay as they are in mm", "A sign of another size in the same sheet of material", pick("stay")),
-      bigChoice("They change along", "The same body, larger or smaller", pick("scale")),
+      bigChoice("They scale with it", "The same body, larger or smaller", pick("scale")),
       el("button", { class: "button is-small", type: "button", onclick: () => d.close() }, "Leave the size"),
     );
     d.addEventListener("close", () => done(answer));
