@@ -70,7 +70,7 @@ func TestFilesThatBreakAReader(t *testing.T) {
 	// In the page it is a button of the message.
 	w := open(t, s.address+"/")
 	w.drop("crash again.svg", "poison")
-	w.wait("document.querySelector('.message-line.bad button')?.textContent === 'Keep the file for a report'")
+	w.wait("document.querySelector('.message-line.bad button')?.textContent === 'Save the file for a report'")
 	w.click(".message-line.bad button")
 	w.wait("document.querySelector('.message-line:not(.bad)')?.textContent.includes('aside')")
 	if kept() != 4 {

@@ -73,7 +73,7 @@ func TestColoursAreGathered(t *testing.T) {
 	w.click("[data-inks=keep]")
 	w.wait("document.querySelector('[data-inks=kept]').value === 'Quay paint'")
 	w.click(".inks [data-given]")
-	w.wait("document.querySelector('.inks .field-error[role=alert]').textContent.includes('A palette of one colour makes a single part of all') && document.querySelector('[data-inks=take]').disabled")
+	w.wait("document.querySelector('[data-inks=error]').textContent.includes('A palette of one colour makes a single part of all') && document.querySelector('[data-inks=take]').disabled")
 	w.pick("[data-inks=kept]", "Quay paint")
 	w.wait("document.querySelectorAll('.inks [data-given]').length === 2 && !document.querySelector('[data-inks=take]').disabled")
 	w.click("[data-inks=forget]")

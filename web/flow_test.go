@@ -62,7 +62,7 @@ func TestFromDropToDownload(t *testing.T) {
 	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
 	w.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
 	w.wait(
-		"document.getElementById('m-size').textContent === '100 × 50 × 8 mm' && document.getElementById('undo').disabled && " + settled,
+		"document.getElementById('m-size').textContent === '100 × 50 × 8 mm' && document.getElementById('undo').ariaDisabled === 'true' && " + settled,
 	)
 	w.js("document.getElementById('redo').click()")
 	w.wait("document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && " + settled)
@@ -74,7 +74,7 @@ func TestFromDropToDownload(t *testing.T) {
 	t.Cleanup(func() { w.do(chromedp.Navigate("about:blank")) }) // before this one ends, too
 	w.do(chromedp.Navigate(again.address + "/pieces/" + id + "/raise"))
 	w.wait(
-		"document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && !document.getElementById('redo').disabled && " + settled,
+		"document.getElementById('m-size').textContent === '50.8 × 25.4 × 8 mm' && document.getElementById('redo').ariaDisabled !== 'true' && " + settled,
 	)
 
 	// Release checks and hands out a mesh that reads back sound.

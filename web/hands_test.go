@@ -502,10 +502,10 @@ func TestLostContactIsSaid(t *testing.T) {
 	w.showsStep("size")
 	w.wait("document.body.dataset.contact === 'found'")
 	line.set(true)
-	w.wait("document.body.dataset.contact === 'lost' && document.getElementById('saved').textContent === 'no contact'")
+	w.wait("document.body.dataset.contact === 'lost' && document.getElementById('saved').textContent === 'No contact'")
 	s.change(id, "Width", &recipe.SetSize{MM: new(42.0)})
 	line.set(false)
-	w.wait("document.body.dataset.contact === 'found' && document.getElementById('saved').textContent === 'kept'")
+	w.wait("document.body.dataset.contact === 'found' && document.getElementById('saved').textContent === 'Saved'")
 	w.undone("Width")
 }
 

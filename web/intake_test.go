@@ -24,11 +24,11 @@ func TestIntake(t *testing.T) {
 		!strings.Contains(got, "2 hidden shapes start left out") {
 		t.Errorf("report: %s", got)
 	}
-	w.js("document.querySelector('[aria-label=\"Include Water\"]').click()")
+	w.js("document.querySelector('[title=\"Include Water\"]').click()")
 	w.wait(
 		"document.getElementById('undo').title.includes('Exclude Water') && document.querySelectorAll('.outshape').length === 7",
 	)
-	w.js("document.querySelector('[aria-label^=\"Include drill-guide\"]').click()")
+	w.js("document.querySelector('[title^=\"Include drill-guide\"]').click()")
 	w.wait(
 		"document.getElementById('undo').title.includes('drill-guide') && document.querySelectorAll('.outshape').length === 6",
 	)
@@ -137,7 +137,7 @@ func TestTree(t *testing.T) {
 	w.wait("document.getElementById('undo').title.includes('Exclude foam')")
 	for range 6 {
 		w.js("document.getElementById('undo').click()")
-		w.wait("document.getElementById('saved').textContent === 'kept'")
+		w.wait("document.getElementById('saved').textContent === 'Saved'")
 	}
 	w.wait(
 		"document.getElementById('undo').title === 'Undo: Demo scene (Ctrl+Z)' && " + row(
@@ -277,8 +277,8 @@ func TestShineOnThePage(t *testing.T) {
 	w.wait("document.querySelector('.report').innerText.includes('shine or shade')")
 	w.js("[...document.querySelectorAll('.chip')].find(c => c.textContent.startsWith('Shine and shade')).click()")
 	w.wait("document.querySelectorAll('.shaperow').length === 2 && document.querySelectorAll('.shaperow.off').length === 2")
-	w.js("[...document.querySelectorAll('.report .button')].find(b => b.textContent === 'Take it in').click()")
-	w.wait("document.querySelectorAll('.shaperow.off').length === 0 && document.getElementById('saved').textContent === 'kept'")
+	w.js("[...document.querySelectorAll('.report .button')].find(b => b.textContent === 'Include it').click()")
+	w.wait("document.querySelectorAll('.shaperow.off').length === 0 && document.getElementById('saved').textContent === 'Saved'")
 	w.js("document.getElementById('undo').click()")
 	w.wait("document.querySelectorAll('.shaperow.off').length === 2")
 	// What is pale and lies on brass needs no ground of its own.

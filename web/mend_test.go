@@ -365,7 +365,7 @@ func TestProposalsAreSeen(t *testing.T) {
 	id := s.made("crowded.svg", crowded())
 	w := open(t, s.address+"/pieces/"+id+"/mend")
 	w.wait(mended)
-	group := func(key string) string { return `document.querySelector('[data-group-of="` + key + `"]')` }
+	group := func(key string) string { return `document.querySelector('[data-group-of="` + key + `"] details')` }
 	w.wait("document.querySelector('[data-part-of=decide]') && " + group("decide pale") + ".open")
 	// What is tidy is a line that opens.
 	w.wait("!" + group("tidy crossing") + ".open && document.querySelectorAll('[data-finding=crossing]').length === 0")

@@ -143,7 +143,7 @@ func TestAPathIsDrawn(t *testing.T) {
 		w.wait(drawn)
 		act.do()
 		w.undone("Path of Red")
-		w.wait("document.getElementById('saved').textContent === 'kept'")
+		w.wait("document.getElementById('saved').textContent === 'Saved'")
 		if p := s.pathOf(id, of); !act.moved(p) {
 			t.Errorf("%s: %+v", act.name, p)
 		}
@@ -156,11 +156,11 @@ func TestAPathIsDrawn(t *testing.T) {
 	w.key("w")
 	w.wait(pathIsOpen)
 	w.click("[data-path=drop-path]")
-	w.undone("Remove the path of Red")
+	w.undone("Delete the path of Red")
 	if m := s.motionOf(id); len(m.Paths)+len(m.Tracks) != 0 {
 		t.Errorf("left: %+v", m)
 	}
-	w.takenBack(s, id, "Remove the path of Red", before)
+	w.takenBack(s, id, "Delete the path of Red", before)
 	w.key("z", ctrlKey)
 	w.undone("Path of Red")
 	w.takenBack(s, id, "Path of Red", none)

@@ -75,11 +75,11 @@ func TestReleaseKnowsThePrinter(t *testing.T) {
 	w.takenBack(s, id, "Face down", before)
 	// Figures and words: each is one step that is undone.
 	for _, c := range []struct{ field, value, label, ready string }{
-		{"layer", "0.4 mm", "Layers of", "document.querySelector('.facts').textContent.includes('Layers21')"},
-		{"tilt", "90", "Leans back", "document.querySelector('.facts').textContent.includes('75 mm high')"},
+		{"layer", "0.4 mm", "Layer height", "document.querySelector('.facts').textContent.includes('Layers21')"},
+		{"tilt", "90", "Tilt", "document.querySelector('.facts').textContent.includes('75 mm high')"},
 		{"turn", "90", "Turned", "document.querySelector('.facts').innerText.includes('75 × 150 mm')"},
 		{"copies", "2", "Copies", "document.body.dataset.rehearsed !== 'failed'"},
-		{"density", "100", "Filled", "document.body.dataset.rehearsed !== 'failed'"},
+		{"density", "100", "Infill density", "document.body.dataset.rehearsed !== 'failed'"},
 		{"firstSpeed", "10", "First layer", "document.body.dataset.rehearsed !== 'failed'"},
 	} {
 		w.set("print."+c.field, c.value)
@@ -222,7 +222,7 @@ func TestColoursByHeightAreListed(t *testing.T) {
 		t.Errorf("face down: %s", got)
 	}
 	w.key("d")
-	w.undone("Lying")
+	w.undone("Orientation")
 	w.wait(ready + " && document.querySelector('[data-ink]').textContent.includes('Lettering')")
 	if got := list(); got != "1 Lettering,9 Outline,11 Tag" {
 		t.Errorf("face up: %s", got)

@@ -95,7 +95,7 @@ func TestFormsOfParts(t *testing.T) {
 		{"behind", "[data-group=back] [data-profile=step]", "Profile behind of Rings"},
 		{"a pillow", "[data-group=front] [data-profile=pillow]", "Profile of Rings"},
 		{"a dome", "[data-group=front] [data-profile=dome]", "Profile of Rings"},
-		{"outward", "[data-group=walls] [data-choice=true]", "Bevels of Rings"},
+		{"outward", "[data-group=walls] [data-choice=outward]", "Bevels of Rings"},
 		{"mitred corners", "[data-group=walls] [data-choice=mitred]", "Inner corners of Rings"},
 		{"open behind", "[data-open=openBack]", "Open behind of Rings"},
 		{"a direction", "[data-group=place] [data-choice=both]", "From the plane of Rings"},
@@ -109,7 +109,7 @@ func TestFormsOfParts(t *testing.T) {
 		}
 	}
 	w.set("wall", "1")
-	w.undoTells("Hollow, wall of Rings")
+	w.undoTells("Wall of Rings")
 	w.wait("document.querySelector('[data-grip=wall]')")
 	// The section is cut through a wall that is as thick as it is said to be everywhere.
 	if thick := w.thickness(); math.Abs(thick[0]-1) > 0.03 || thick[1] > 1.5 {
@@ -117,11 +117,11 @@ func TestFormsOfParts(t *testing.T) {
 	}
 	w.click("#undo")
 	w.click("[data-pick=caps] [data-choice=grid]")
-	w.undoTells("Flat sides")
+	w.undoTells("Caps")
 	w.wait("document.querySelector('[data-field=spacing]').value === '2 mm'")
 	w.set("crease", "60")
 	w.undoTells("Crease angle")
-	w.click("[data-pick=fineness] [data-choice=\"0.1\"]")
+	w.click("[data-pick=fineness] [data-choice=draft]")
 	w.undoTells("Fineness")
 	// A detail is a face of its host, and the list says so.
 	w.click("[data-part=" + hub + "]")
@@ -146,7 +146,7 @@ func TestFormsOfParts(t *testing.T) {
 	w.wait("document.querySelector('[data-role=kind]').value === '' && " + settled)
 	// A part of one shape that has several outlines is split into these.
 	w.click("[data-part=" + hub + "]")
-	w.wait("document.querySelector('[data-parts=split]:not(:disabled)')?.title === 'A part of each outline'")
+	w.wait("document.querySelector('[data-parts=split]:not([aria-disabled])')?.title === 'A part of each outline'")
 	w.click("[data-parts=split]")
 	w.undoTells("Split Hub")
 	w.wait("document.querySelectorAll('.part').length === 6 && " + settled)
@@ -164,7 +164,7 @@ func TestFormsOfParts(t *testing.T) {
 	w.click("[data-pick=relief] [data-choice=step]")
 	w.undoTells("Relief")
 	w.set("reliefStep", "1")
-	w.undoTells("Relief, step")
+	w.undoTells("Relief step")
 	w.pick("[data-parts=by]", "shape")
 	w.undoTells("Parts by shape")
 	s.undoAll(w, id)

@@ -14,7 +14,7 @@ import (
 const disc = `<svg xmlns="http://www.w3.org/2000/svg" width="120" height="60">
 	<rect width="120" height="60" fill="#336699"/><circle cx="40" cy="30" r="20" fill="#a33333"/></svg>`
 
-const kept = "document.getElementById('saved').textContent === 'kept'"
+const kept = "document.getElementById('saved').textContent === 'Saved'"
 
 // showing opens a piece in Show with the live view alone, and waits for it.
 func showing(t *testing.T, s *site, id string) *tab {
@@ -90,12 +90,12 @@ func TestShowIsChanged(t *testing.T) {
 		{"light", figure("lamp.at.1", "4cm"), "Up of Key"},
 		{"light", press("[data-act=add-spot]"), "Add Spot"},
 		{"light", press("[data-act=copy-lamp]"), "Copy Key"},
-		{"light", press("[data-act=drop-lamp]"), "Remove Key"},
-		{"light", func() { w.key(deleteKey) }, "Remove Key"},
+		{"light", press("[data-act=drop-lamp]"), "Delete Key"},
+		{"light", func() { w.key(deleteKey) }, "Delete Key"},
 		{"light", pick("lamp-name", "Window"), "Name of Window"},
 		{"light", pick("lamp-color", "#ffd0a0"), "Colour of Key"},
 		{"light", figure("lamp.size.0", "12cm"), "Width of Key"},
-		{"light", figure("lamp.aim.2", "10+5"), "Aims ahead of Key"},
+		{"light", figure("lamp.aim.2", "10+5"), "Aim Z of Key"},
 		{"light", figure("sky.strength", "-1"), "Strength of the surroundings"},
 		{"light", press(".lamplist input"), "Dark of Key"},
 		{"light", pick("surroundings", "dusk"), "Surroundings"},
@@ -109,11 +109,11 @@ func TestShowIsChanged(t *testing.T) {
 		{"camera", func() {
 			w.js("(s => { s.selectedIndex = 1; s.dispatchEvent(new Event('change')); })(document.querySelector('[data-scene=look]'))")
 		}, "Looks at"},
-		{"camera", figure("turn", "30"), "Turned by"},
-		{"camera", figure("shift.0", "10 %"), "Shift right"},
-		{"camera", figure("blur", "2"), "Blur"},
+		{"camera", figure("turn", "30"), "Rotation"},
+		{"camera", figure("shift.0", "10 %"), "Shift X"},
+		{"camera", figure("blur", "2"), "Aperture"},
 		{"camera", figure("distance", "3m"), "Distance"},
-		{"camera", figure("level", "-4°"), "Leans by"},
+		{"camera", figure("level", "-4°"), "Roll"},
 		{"camera", pick("own-aspect", "2.39:1"), "Frame"},
 		{"camera", press("[data-act=fit-camera]"), "Fit the camera"},
 		{"camera", name("camera-name", "Low", "keep-camera"), "Save the camera Low"},
@@ -136,7 +136,7 @@ func TestShowIsChanged(t *testing.T) {
 	w.undone("Neon of Red")
 	w.wait("document.querySelector('[data-material=Neon]').getAttribute('aria-pressed') === 'true'")
 	name("material-name", "Harbour light", "keep-material")()
-	w.undone("Keep Harbour light")
+	w.undone("Save Harbour light")
 	w.wait("document.querySelector(`[data-material='Harbour light'] img`).complete")
 	p, err := s.studio.Piece(t.Context(), id)
 	if err != nil {
@@ -151,7 +151,7 @@ func TestShowIsChanged(t *testing.T) {
 	}
 	// It survives a reload, and the picture is traced over the live view.
 	w.reload()
-	w.wait("document.body.dataset.lit && document.getElementById('undo').title.startsWith('Undo: Keep Harbour light')")
+	w.wait("document.body.dataset.lit && document.getElementById('undo').title.startsWith('Undo: Save Harbour light')")
 	w.click("[data-choice=picture]")
 	w.wait("document.body.dataset.shown === 'rough' || document.body.dataset.shown === 'fine'")
 	w.wait("document.querySelector('.showframe img').style.visibility === 'visible'")

@@ -259,7 +259,7 @@ func (s *site) change(id, label string, edits ...recipe.Edit) studio.Piece {
 	return p
 }
 
-const settled = "document.body.dataset.solids && document.getElementById('busy').hidden && document.getElementById('saved').textContent === 'kept'"
+const settled = "document.body.dataset.solids && document.getElementById('busy').hidden && document.getElementById('saved').textContent === 'Saved'"
 
 // drop drops files on the page as a person would: names and contents in turn.
 func (w *tab) drop(files ...string) {

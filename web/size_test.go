@@ -27,7 +27,7 @@ func (w *tab) choose(label, choice string) {
 func (w *tab) undone(label string) {
 	w.t.Helper()
 	w.wait(fmt.Sprintf(
-		"document.getElementById('undo').title.startsWith(%q) && document.getElementById('saved').textContent === 'kept'",
+		"document.getElementById('undo').title.startsWith(%q) && document.getElementById('saved').textContent === 'Saved'",
 		"Undo: "+label,
 	))
 }
@@ -100,7 +100,7 @@ func TestSize(t *testing.T) {
 	w.undone("Frame: Door plate")
 	w.js(`(f => { f.value = "Quay plate"; f.dispatchEvent(new Event("change")); })(document.querySelector(".framename"))`)
 	w.undone("Frame: Quay plate")
-	w.js("[...document.querySelectorAll('.sidepanel button')].find(b => b.textContent === 'Keep it').click()")
+	w.js("[...document.querySelectorAll('.sidepanel button')].find(b => b.textContent === 'Save').click()")
 	w.undone("Save the frame Quay plate")
 	w.wait("[...document.querySelectorAll('[data-frame] option')].some(o => o.textContent.startsWith('Quay plate'))")
 
@@ -121,7 +121,7 @@ func TestSize(t *testing.T) {
 	w.wait("document.querySelector('.tapeline') === null")
 
 	// How it leaves.
-	for _, c := range [][3]string{{"Lies", "upright", "How it lies"}, {"Origin", "corner", "Origin"}, {"Up axis", "y", "Up axis"}} {
+	for _, c := range [][3]string{{"Orientation", "upright", "Orientation"}, {"Origin", "corner", "Origin"}, {"Up axis", "y", "Up axis"}} {
 		w.choose(c[0], c[1])
 		w.undone(c[2])
 	}
@@ -137,7 +137,7 @@ func TestSize(t *testing.T) {
 // undoAll takes back all that there is, by the keyboard.
 func (s *site) undoAll(w *tab, id string) {
 	s.t.Helper()
-	for w.text("document.getElementById('undo').disabled") != "true" {
+	for w.text("document.getElementById('undo').ariaDisabled") != "true" {
 		had := s.document(id)
 		w.key("z", ctrlKey)
 		for tries := 0; s.document(id) == had; tries++ {
@@ -146,7 +146,7 @@ func (s *site) undoAll(w *tab, id string) {
 			}
 			w.text("document.title")
 		}
-		w.wait("document.getElementById('saved').textContent === 'kept'")
+		w.wait("document.getElementById('saved').textContent === 'Saved'")
 	}
 }
 

@@ -185,7 +185,7 @@ func TestTwoWindows(t *testing.T) {
 			`b.click()), document.querySelector('[data-choice=keep]').click()`,
 	)
 	two.wait(
-		"document.getElementById('saved').textContent === 'kept' && document.getElementById('undo').title.startsWith('Undo: Overlaps')",
+		"document.getElementById('saved').textContent === 'Saved' && document.getElementById('undo').title.startsWith('Undo: Overlaps')",
 	)
 	if p, _ = s.studio.Piece(t.Context(), id); p.Recipe.Size.MM != 180 ||
 		p.Recipe.Size.Overlap != recipe.Keep {
@@ -268,7 +268,7 @@ func TestLimitsOnTheScreen(t *testing.T) {
 		set(field, "5")
 		w.wait(
 			"document.querySelector('[data-field=" + field + "]').closest('.field-row').querySelector('.field-error').hidden && " +
-				"document.getElementById('saved').textContent === 'kept'",
+				"document.getElementById('saved').textContent === 'Saved'",
 		)
 	}
 }

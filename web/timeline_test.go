@@ -143,13 +143,13 @@ func TestKeysInTheTimeline(t *testing.T) {
 			w.js("(f => { f.value = '30'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-time=frame]'))")
 			w.click("[data-time=copy-here]")
 		}, "Copy 2 keys", "", "20:30 30:30 60:0 70:0 "},
-		{"eased", func() { select2(); w.pick("[data-key-field=ease]", "overshoot") }, "Way of 2 keys", "", "20:30overshoot 60:0overshoot "},
+		{"eased", func() { select2(); w.pick("[data-key-field=ease]", "overshoot") }, "Easing of 2 keys", "", "20:30overshoot 60:0overshoot "},
 		{"drawn", func() {
 			select2()
 			w.pick("[data-key-field=ease]", "drawn")
-		}, "Way of 2 keys", "", "20:30drawn 60:0drawn "},
-		{"sprung", func() { select2(); w.pick("[data-key-field=ease]", "spring") }, "Way of 2 keys", "", "20:30spring 60:0spring "},
-		{"removed", func() { select2(); focus(); w.key(deleteKey) }, "Remove 2 keys", "", ""},
+		}, "Easing of 2 keys", "", "20:30drawn 60:0drawn "},
+		{"sprung", func() { select2(); w.pick("[data-key-field=ease]", "spring") }, "Easing of 2 keys", "", "20:30spring 60:0spring "},
+		{"removed", func() { select2(); focus(); w.key(deleteKey) }, "Delete 2 keys", "", ""},
 		{"a value", func() {
 			at := peg(turn50)
 			w.drag(at, at)
@@ -168,7 +168,7 @@ func TestKeysInTheTimeline(t *testing.T) {
 			w.js("document.querySelector('[data-time=along]').checked = true")
 			w.js("(f => { f.value = '8 s'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-time=seconds]'))")
 		}, "Duration", "0:0even 100:90 ", "40:30 120:0 "},
-		{"a row", func() { w.click(".timename:nth-child(3) .dropkept") }, "Remove Red up", "", ""},
+		{"a row", func() { w.click(".timename:nth-child(3) .dropkept") }, "Delete Red Y", "", ""},
 	} {
 		act.do()
 		w.undone(act.undo)
@@ -192,7 +192,7 @@ func TestKeysInTheTimeline(t *testing.T) {
 	// The handles of a drawn way by key.
 	select2()
 	w.pick("[data-key-field=ease]", "drawn")
-	w.undone("Way of 2 keys")
+	w.undone("Easing of 2 keys")
 	w.js("document.querySelector('[data-handle=\"0\"]').focus()")
 	w.key(arrowUp)
 	w.wait("document.activeElement.dataset.handle === '0' && " + kept)
@@ -204,16 +204,16 @@ func TestKeysInTheTimeline(t *testing.T) {
 	}
 	w.js("document.activeElement.blur()")
 	w.key("z", ctrlKey)
-	w.wait("document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Easing of 2 keys') && " + kept)
 	w.key("z", ctrlKey)
-	w.wait("!document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	w.wait("!document.getElementById('undo').title.startsWith('Undo: Easing of 2 keys') && " + kept)
 	w.js("document.querySelector('.timerows').dispatchEvent(new KeyboardEvent('keydown', {key: 'Escape', bubbles: true}))")
 	// How a spring swings is typed.
 	select2()
 	w.pick("[data-key-field=ease]", "spring")
-	w.undone("Way of 2 keys")
+	w.undone("Easing of 2 keys")
 	w.js("(f => { f.value = '5'; f.dispatchEvent(new Event('change')); })(document.querySelector('[data-key-field=swings]'))")
-	w.wait("document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	w.wait("document.getElementById('undo').title.startsWith('Undo: Easing of 2 keys') && " + kept)
 	for end := time.Now().Add(patience.Of(t)); s.motionOf(id).Tracks[1].Keys[0].Spring != [2]float64{5, 6}; time.Sleep(20 * time.Millisecond) {
 		if time.Now().After(end) {
 			t.Fatalf("the spring is %v", s.motionOf(id).Tracks[1].Keys[0].Spring)
@@ -223,7 +223,7 @@ func TestKeysInTheTimeline(t *testing.T) {
 	w.key("z", ctrlKey)
 	w.wait("document.querySelector('[data-key-field=swings]').value === '3' && " + kept)
 	w.key("z", ctrlKey)
-	w.wait("!document.getElementById('undo').title.startsWith('Undo: Way of 2 keys') && " + kept)
+	w.wait("!document.getElementById('undo').title.startsWith('Undo: Easing of 2 keys') && " + kept)
 	w.js("document.querySelector('.timerows').dispatchEvent(new KeyboardEvent('keydown', {key: 'Escape', bubbles: true}))")
 	// A frame around all keys selects them; the span can be pulled at its end.
 	rows := w.place("document.querySelector('.timerows').getBoundingClientRect()")

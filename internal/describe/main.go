@@ -17,6 +17,7 @@ import (
 	"bildhauer/core/terms"
 	"bildhauer/core/units"
 	"bildhauer/internal/translate"
+	"bildhauer/web/acts"
 )
 
 const made = "// Made by go generate ./core/terms. What is wrong here is mended there.\n\n"
@@ -25,6 +26,8 @@ const made = "// Made by go generate ./core/terms. What is wrong here is mended 
 var documents = map[string]func(root string) ([]byte, error){
 	"web/static/js/made/terms.js":  func(string) ([]byte, error) { return termsModule() },
 	"web/static/js/made/curves.js": curvesModule,
+	"web/static/js/made/acts.js":   func(string) ([]byte, error) { return actsModule() },
+	"docs/keys.md":                 func(string) ([]byte, error) { return keys(), nil },
 	"docs/limits.md":               func(string) ([]byte, error) { return limits(), nil },
 }
 
@@ -150,6 +153,29 @@ func words(t reflect.Type) string {
 		return t.Name()
 	}
 	return "number"
+}
+
+func actsModule() ([]byte, error) {
+	var b bytes.Buffer
+	b.WriteString(made)
+	typedef(&b, reflect.TypeFor[acts.Act]())
+	typedef(&b, reflect.TypeFor[acts.Scope]())
+	b.WriteString("/**\n * What people do in the pages, by where they do it.\n * @type {Scope[]}\n */\nexport const scopes = ")
+	err := entries(&b, reflect.ValueOf(acts.Scopes))
+	return b.Bytes(), err
+}
+
+// keys is docs/keys.md.
+func keys() []byte {
+	var b bytes.Buffer
+	b.WriteString("# Keys\n\nWritten from the program (`web/acts`); the page shows those of where one is on `?`.\n")
+	for _, s := range acts.Scopes {
+		fmt.Fprintf(&b, "\n## %s\n\n| keys | what they do |\n|---|---|\n", s.Title)
+		for _, a := range s.Acts {
+			fmt.Fprintf(&b, "| %s | %s |\n", "`"+strings.Join(a.Keys, "` `")+"`", a.Label)
+		}
+	}
+	return b.Bytes()
 }
 
 // limits is docs/limits.md: what the program takes at the most.

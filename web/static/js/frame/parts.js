@@ -43,7 +43,7 @@ export function drawParts(box, state, act) {
     box.replaceChildren(...rows.map(([, make]) => make()));
     box.scrollTop = top;
   }
-  if (focus) box.querySelector(`[data-part="${CSS.escape(focus)}"]`)?.focus();
+  if (focus) box.querySelector(`[data-part="${CSS.escape(focus)}"] .partpick`)?.focus();
 }
 
 // windowed fills box with the rows that are in sight, as it is scrolled. The one that was selected last
@@ -99,42 +99,33 @@ function under(p, state) {
   return p.role.kind === "backing" ? `${depth}, backing` : `${depth} deep`;
 }
 
-const pressing = (act) => (e) => {
-  if (e.key !== "Enter" && e.key !== " ") return;
-  e.preventDefault();
-  e.stopPropagation();
-  act();
-};
+const how = (e) => (e.shiftKey ? "to" : e.ctrlKey || e.metaKey ? "add" : "only");
 
 function row(part, under, picture, state, act) {
   const on = act.selected.includes(part.id) || (state.parts.length === 1 && part.id !== All);
+  const name = (e) => part.id !== All && rename(e.currentTarget.closest(".part"), part, act);
   const walk = (e) => {
     if (e.key === "F2") name(e);
     if (e.key !== "ArrowDown" && e.key !== "ArrowUp") return;
     e.preventDefault();
-    const here = e.currentTarget;
-    (e.key === "ArrowDown" ? here.nextElementSibling : here.previousElementSibling)?.focus();
+    const here = e.currentTarget.closest(".part");
+    (e.key === "ArrowDown" ? here.nextElementSibling : here.previousElementSibling)?.querySelector(".partpick")?.focus();
   };
-  const how = (e) => (e.shiftKey ? "to" : e.ctrlKey || e.metaKey ? "add" : "only");
-  const name = (e) => part.id !== All && rename(e.currentTarget, part, act);
-  const press = (e) => pressing(() => act.select(part.id, how(e)))(e);
+  // A click on the button is one on its row, with the keys that are held.
   return el(
     "div",
     {
       class: `part${on ? " on" : ""}${part.out ? " out" : ""}`,
       "data-part": part.id,
-      role: "button",
-      tabindex: "0",
-      "aria-pressed": String(on),
       onclick: (e) => act.select(part.id, how(e)),
       ondblclick: name,
-      onkeydown: (e) => {
-        press(e);
-        walk(e);
-      },
     },
-    picture,
-    el("div", { class: "who" }, el("b", { title: part.name }, ownName(part)), el("span", {}, under)),
+    el(
+      "button",
+      { class: "partpick", type: "button", "aria-pressed": String(on), onkeydown: walk },
+      picture,
+      el("span", { class: "who" }, el("b", { title: part.name }, ownName(part)), el("span", {}, under)),
+    ),
     part.id === All ? null : eye(part, act),
   );
 }
@@ -167,21 +158,11 @@ function rename(line, part, act) {
 }
 
 function eye(part, act) {
-  return el(
-    "span",
-    {
-      class: "eye",
-      role: "button",
-      tabindex: "0",
-      "aria-pressed": String(!part.out),
-      title: part.out ? `Include ${part.name}` : `Exclude ${part.name}`,
-      "aria-label": `${part.name} is part of the piece`,
-      onclick: (e) => {
-        e.stopPropagation();
-        act.toggle(part);
-      },
-      onkeydown: pressing(() => act.toggle(part)),
-    },
-    "✓",
-  );
+  const toggle = (e) => {
+    e.stopPropagation();
+    return act.toggle(part);
+  };
+  const title = part.out ? `Include ${part.name}` : `Exclude ${part.name}`;
+  const label = `${part.name} is part of the piece`;
+  return el("button", { class: "eye", type: "button", "aria-pressed": String(!part.out), title, "aria-label": label, onclick: toggle }, "✓");
 }

@@ -3,7 +3,10 @@
 
 import { get, post } from "../lib/api.js";
 import { known } from "../lib/known.js";
-import { $, complain, keysDialog, modal, onDrop, onPaste, plain, say, typing } from "../lib/page.js";
+import { inScope, keysDialog } from "../lib/acts.js";
+import { allow, doing, manyAtOnce } from "../lib/doing.js";
+import { $, complain, onDrop, onPaste, say, typing } from "../lib/page.js";
+import { placeNow } from "../lib/place.js";
 import { draft } from "../lib/unsaved.js";
 import { receive } from "../intake/exchange.js";
 import { Stand } from "../stand/stand.js";
@@ -79,18 +82,21 @@ const steps = new Steps(
 );
 
 // Changes go out one after the other, so that each is based on the one before.
+/** @type {Promise<any>} */
 let queue = Promise.resolve();
 let waiting = 0;
 let contact = true;
 
 function ask(send) {
   saving(1);
+  const place = placeNow();
   const mine = queue.then(async () => {
     try {
       take(await send());
       return true;
     } catch (e) {
-      complain(e);
+      if (place && e.message && e.name !== "AbortError") place.say(e.message);
+      else complain(e);
       saved("Not saved");
       await reload();
       return false;
@@ -99,7 +105,7 @@ function ask(send) {
     }
   });
   queue = mine;
-  return mine;
+  return manyAtOnce(mine);
 }
 
 function saving(by) {
@@ -135,8 +141,7 @@ function take(state) {
 }
 
 function historyButton(button, label, what, key) {
-  $(button).disabled = !label;
-  $(button).title = label ? `${what}: ${label} (Ctrl+${key})` : `Nothing to ${button}`;
+  allow($(button), label ? "" : `Nothing to ${button}`, label ? `${what}: ${label} (Ctrl+${key})` : "");
 }
 
 function list() {
@@ -180,7 +185,7 @@ async function findings(mark) {
     const { open, mends } = openCount;
     const text = open > 0 ? `${open} findings open` : open < 0 ? "Large artwork is looked at in Mend itself" : "";
     mark("mend", open > 0 ? "open" : mends && !open ? "good" : "", text);
-    document.body.dataset.findings = openCount.open;
+    document.body.dataset.findings = String(openCount.open);
   };
   if (key === looked) {
     show();
@@ -209,7 +214,7 @@ async function reload() {
 }
 
 async function move(what) {
-  if ($(what).disabled) return;
+  if (!piece.state[what]) return;
   const label = piece.state[what];
   const done = await ask(() => post(`${base}/${what}?base=${piece.state.rev}`));
   if (done) say(`${what === "undo" ? "Undone" : "Redone"}: ${label}`, { stay: 2500 });
@@ -217,9 +222,8 @@ async function move(what) {
 
 // What the screen remembers between visits, apart from the piece itself.
 function remember() {
-  const folded = work.classList.contains("folded");
   try {
-    localStorage.setItem(`bildhauer:${id}`, JSON.stringify({ selected: piece.selected, folded }));
+    localStorage.setItem(`bildhauer:${id}`, JSON.stringify({ selected: piece.selected, ...wanted }));
   } catch {
     // private mode
   }
@@ -229,33 +233,56 @@ function recall() {
   try {
     const m = JSON.parse(localStorage.getItem(`bildhauer:${id}`) ?? "{}");
     piece.selected = m.selected ?? All;
-    if (m.folded) fold(true);
+    wanted.folded = !!m.folded;
+    wanted.panelfolded = !!m.panelfolded;
   } catch {
     // nothing remembered
   }
+  unfold();
 }
 
-function fold(on) {
-  work.classList.toggle("folded", on);
-  $("fold").textContent = on ? "›" : "‹";
-  $("fold").setAttribute("aria-expanded", String(!on));
+// The sides can be folded away: the list ("folded") and the panel ("panelfolded").
+const folds = { folded: { button: "fold", signs: "‹›" }, panelfolded: { button: "foldpanel", signs: "›‹" } };
+
+const narrow = matchMedia("(max-width: 900px)");
+
+// wanted is how the sides are folded by choice; where there is room for one alone, the other one is away meanwhile.
+const wanted = { folded: false, panelfolded: false };
+
+function dress(side, on) {
+  const { button, signs } = folds[side];
+  work.classList.toggle(side, on);
+  $(button).textContent = signs[on ? 1 : 0];
+  $(button).setAttribute("aria-expanded", String(!on));
+}
+
+function fold(side, on = !work.classList.contains(side)) {
+  wanted[side] = on;
+  if (!on && narrow.matches) wanted[side === "folded" ? "panelfolded" : "folded"] = true;
+  remember();
+  unfold();
+}
+
+function unfold() {
+  dress("panelfolded", wanted.panelfolded);
+  dress("folded", wanted.folded || (narrow.matches && !wanted.panelfolded));
   dispatchEvent(new Event("resize"));
 }
 
+async function openVersions() {
+  try {
+    (await import("./versions.js")).versions(piece, take);
+  } catch (e) {
+    complain(e);
+  }
+}
+
 function listeners() {
-  $("fold").addEventListener("click", () => {
-    fold(!work.classList.contains("folded"));
-    remember();
-  });
-  $("versions").addEventListener("click", async () => {
-    try {
-      (await import("./versions.js")).versions(piece, take);
-    } catch (e) {
-      complain(e);
-    }
-  });
-  $("undo").addEventListener("click", () => move("undo"));
-  $("redo").addEventListener("click", () => move("redo"));
+  narrow.addEventListener("change", unfold);
+  for (const [side, { button }] of Object.entries(folds)) $(button).addEventListener("click", () => fold(side));
+  $("versions").addEventListener("click", openVersions);
+  $("help").addEventListener("click", keysDialog);
+  for (const what of ["undo", "redo"]) $(what).addEventListener("click", doing(() => move(what)));
   const name = $("piecename");
   draft(name, "the name of the piece", { keeps: true });
   name.addEventListener("change", () => piece.change("Name", { kind: "name", name: name.value }));
@@ -277,39 +304,25 @@ function listeners() {
       complain(e);
     }
   });
-  addEventListener("keydown", keys);
+  inScope("frame", {
+    undo: (e) => !ownUndo(e) && move("undo"),
+    redo: (e) => !ownUndo(e) && move("redo"),
+    step: (e) => {
+      steps.go(known.steps[Number(e.key) - 1].key, true).catch(complain);
+    },
+    versions: openVersions,
+    fold: () => fold("folded"),
+    foldpanel: () => fold("panelfolded"),
+    keys: keysDialog,
+  });
 }
 
 // ownUndo reports whether Ctrl Z in a field takes back what was typed there: in texts always, in
 // figures until they are settled.
 const ownUndo = (e) => typing(e) && !e.target.matches("select") && (e.target.dataset.dirty || !e.target.matches("[data-field], [data-key-field]"));
 
-function keys(e) {
-  if (modal()) return;
-  const mod = e.ctrlKey || e.metaKey;
-  const key = e.key.toLowerCase();
-  if (mod && (key === "z" || key === "y")) {
-    if (ownUndo(e)) return;
-    e.preventDefault();
-    move(key === "y" || e.shiftKey ? "redo" : "undo");
-  } else if (plain(e) && known.steps[Number(e.key) - 1]) {
-    steps.go(known.steps[Number(e.key) - 1].key, true).catch(complain);
-  }
-}
-
-const help = () => [
-  [`1–${known.steps.length}`, "Go to a step"],
-  ["Ctrl Z", "Undo"],
-  ["Ctrl Shift Z", "Redo"],
-  ["Ctrl V", "Paste SVG code"],
-  ["↑ ↓", "Step a figure by 0.5 mm; with Shift by 5, with Alt by 0.05"],
-  ...steps.keys,
-  ["?", "This list"],
-];
-
 async function begin() {
   listeners();
-  keysDialog(help);
   onDrop((files) => steps.step?.takes?.(files) || receive(piece, files));
   onPaste((files) => receive(piece, files));
   recall();

@@ -1,6 +1,5 @@
 // The steps of a piece in one page. A step is a module with
 //
-//   keys              what the help lists: [key, what it does]
 //   mount(ctx)        draws the step and returns {update(state), select(), takes(files), unmount()};
 //                     all but the first may be missing; takes reports whether it took files
 //
@@ -30,7 +29,6 @@ export class Steps {
     this.shown = shown;
     this.key = null;
     this.step = null;
-    this.keys = [];
     this.round = 0;
   }
 
@@ -45,7 +43,6 @@ export class Steps {
     if (round !== this.round) return true; // another step was asked for meanwhile
     this.leave();
     this.key = key;
-    this.keys = module.keys;
     if (push) history.pushState({ step: key }, "", `${this.piece.base}/${key}`);
     this.dress(info);
     this.abort = new AbortController();

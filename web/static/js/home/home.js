@@ -1,7 +1,8 @@
 // The page of all pieces.
 
 import { post, uploadTo } from "../lib/api.js";
-import { $, ask, bigChoice, bringBack, complain, el, keysDialog, onDrop, onPaste, plain, say } from "../lib/page.js";
+import { $, ask, bigChoice, bringBack, complain, el, onDrop, onPaste, say } from "../lib/page.js";
+import { inScope, keysDialog } from "../lib/acts.js";
 import { draft } from "../lib/unsaved.js";
 import { deletedHere, showDeleted } from "./deleted.js";
 
@@ -45,7 +46,7 @@ async function take(files) {
   };
   for (const group of groups) {
     bar.hidden = false;
-    bar.value = 0;
+    bar.value = "0";
     try {
       last = await uploadTo("/pieces", group, progress);
       made++;
@@ -83,18 +84,13 @@ function together(files) {
 }
 
 drop.addEventListener("click", () => input.click());
-drop.addEventListener("keydown", (e) => {
-  if (e.key !== "Enter" && e.key !== " ") return;
-  e.preventDefault();
-  input.click();
-});
 input.addEventListener("click", (e) => e.stopPropagation());
 input.addEventListener("change", () => take([...input.files]));
 onDrop(take);
 onPaste(take);
-addEventListener("keydown", (e) => {
-  if (e.key.toLowerCase() === "n" && plain(e)) input.click();
-});
+inScope("home", { new: () => input.click() });
+inScope("frame", { keys: keysDialog });
+$("help").addEventListener("click", keysDialog);
 
 async function remove(card) {
   const { id, name } = card.dataset;
@@ -160,14 +156,6 @@ $("pieces").addEventListener("click", async (e) => {
   }
 });
 
-keysDialog(() => [
-  ["N", "New piece: pick a file"],
-  ["N", "Several files: one piece, several, or many at once by one recipe"],
-  ["Ctrl V", "New piece of SVG code in the clipboard"],
-  ["Tab", "To the next piece or button"],
-  ["Enter", "Open the piece"],
-  ["?", "This list"],
-]);
 deletedHere();
 import("./work.js").then(({ watchWork }) => watchWork({ series: async (id) => (await many()).watch(id) })).catch(complain);
 document.body.dataset.ready = "1";

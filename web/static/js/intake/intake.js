@@ -1,21 +1,13 @@
 // Intake: the drawing, what was read and what was not, what takes part.
 
+import { inScope } from "../lib/acts.js";
 import { get } from "../lib/api.js";
-import { complain, el, plain } from "../lib/page.js";
+import { complain, el } from "../lib/page.js";
 import { Drawing } from "../lib/drawing.js";
 import { count } from "../lib/length.js";
 import { report } from "./report.js";
 import { beneath, sheets } from "./sheets.js";
 import { Tree } from "./tree.js";
-
-export const keys = [
-  ["F", "Fit the drawing into the view"],
-  ["↑ ↓ ← →", "Walk through the list, open and close groups"],
-  ["Space", "Include or exclude the row"],
-  ["F2", "Rename"],
-  ["Ctrl A", "Select all that the filter shows"],
-  ["Delete", "Exclude the selected shapes"],
-];
 
 const byKey = (shapes, value) => Object.fromEntries(shapes.map((s) => [s.key, value]));
 
@@ -50,14 +42,13 @@ export function mount(ctx) {
   });
 
   sheet.listen(ctx, tree);
-  ctx.on(window, "keydown", (e) => {
-    if (!plain(e)) return;
-    if (e.key.toLowerCase() === "f") drawing.fit();
-    if (e.key === "Escape" && tree.selected.size) tree.show([]);
-    if (e.key !== "Delete" || !tree.selected.size) return;
+  const exclude = () => {
     const s = tree.picked();
-    choose(s, false, s.length === 1 ? tree.nameOf(s[0]) : `${count(s.length)} shapes`);
-  });
+    if (!s.length) return false;
+    return choose(s, false, s.length === 1 ? tree.nameOf(s[0]) : `${count(s.length)} shapes`);
+  };
+  const none = () => tree.selected.size > 0 && tree.show([]);
+  inScope("intake", { fit: () => drawing.fit(), out: exclude, none }, ctx.signal);
 
   const show = () => {
     tree.set(data, piece.state.intake);

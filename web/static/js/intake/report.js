@@ -4,7 +4,7 @@ import { el } from "../lib/page.js";
 import { count, figure } from "../lib/length.js";
 
 const tick = (shapes) =>
-  plural(shapes.length, "tick it in the list to take it in", "tick them in the list to take them in");
+  plural(shapes.length, "tick it in the list to include it", "tick them in the list to include them");
 
 const kinds = {
   "left out": ["out", "✕"],
@@ -18,90 +18,67 @@ const keysOf = (shapes) => shapes.map((s) => s.key);
 // report returns the facts and the entries. act: {choose, light, show}.
 export function report(state, data, tree, act) {
   const inside = data.shapes.filter((s) => tree.included(s));
-  const lines = [];
-  const entry = (kind, mark, title, small, keys = [], places = [], button = null) =>
-    lines.push(line(act, { kind, mark, title, small, keys, places, button }));
-  const info = (list, title, small) => list.length && entry("", "i", title, small, keysOf(list));
+  const lines = [background(inside, act), ...notes(data, tree, act), ...told(data, inside)].filter(Boolean);
+  if (!data.notes.length) lines.push({ mark: "✓", title: "Everything in the file was understood" });
+  return [
+    facts(state, data, inside, tree),
+    el("h2", {}, "Report"),
+    el("ul", { class: "report" }, ...lines.map((l) => line(act, { kind: "", small: "", keys: [], places: [], button: null, ...l }))),
+  ];
+}
 
-  const backs = data.shapes.filter((s) => s.back && tree.included(s));
-  if (backs.length) {
-    const leave = (e) => {
-      e.stopPropagation();
-      act.choose(backs, false, "the background");
-    };
-    const title = plural(
-      backs.length,
-      "A background covers the page",
-      `${backs.length} backgrounds cover the page`,
-    );
-    const button = el(
-      "button",
-      { class: "button is-small", type: "button", onclick: leave },
-      "Exclude it",
-    );
-    entry(
-      "changed",
-      "!",
-      title,
-      "As a solid it would be a plate under everything.",
-      keysOf(backs),
-      [],
-      button,
-    );
-  }
+// background offers to exclude what would be a plate under everything.
+function background(inside, act) {
+  const backs = inside.filter((s) => s.back);
+  if (!backs.length) return null;
+  const leave = (e) => {
+    e.stopPropagation();
+    return act.choose(backs, false, "the background");
+  };
+  return {
+    kind: "changed",
+    mark: "!",
+    title: plural(backs.length, "A background covers the page", `${backs.length} backgrounds cover the page`),
+    small: "As a solid it would be a plate under everything.",
+    keys: keysOf(backs),
+    button: el("button", { class: "button is-small", type: "button", onclick: leave }, "Exclude it"),
+  };
+}
+
+// notes are what the reader has to say.
+function notes(data, tree, act) {
   const shown = new Set(keysOf(data.shapes));
-  for (const n of data.notes) {
+  const shine = () => takeIn(act, data.shapes.filter((s) => s.shine && !tree.included(s)));
+  return data.notes.map((n) => {
     const [kind, mark] = kinds[n.level];
-    const where = (n.where ?? []).join(", ") || describe(n.places ?? [], data.mmPerPx);
-    entry(
+    return {
       kind,
       mark,
-      `${count(n.count)} × ${n.text}`,
-      where,
-      (n.keys ?? []).filter((k) => shown.has(k)),
-      n.places ?? [],
-      n.kind === "shine" ? takeIn(act, data.shapes.filter((s) => s.shine && !tree.included(s))) : null,
-    );
-  }
+      title: `${count(n.count)} × ${n.text}`,
+      small: (n.where ?? []).join(", ") || describe(n.places ?? [], data.mmPerPx),
+      keys: (n.keys ?? []).filter((k) => shown.has(k)),
+      places: n.places ?? [],
+      button: n.kind === "shine" ? shine() : null,
+    };
+  });
+}
+
+// told are what became of shapes, and which are not there.
+function told(data, inside) {
+  const info = (list, title, small) => (list.length ? { mark: "i", title: `${count(list.length)} ${title}`, small, keys: keysOf(list) } : null);
   const texts = inside.filter((s) => s.text && !s.stroke);
   const strokes = inside.filter((s) => s.stroke);
   const hidden = data.shapes.filter((s) => s.hidden);
   const off = data.shapes.filter((s) => s.offPage && !s.hidden && !s.bitmap);
   const bitmaps = data.shapes.filter((s) => s.bitmap);
-  const n = (list) => count(list.length);
-  info(
-    texts,
-    `${n(texts)} ${plural(texts.length, "text became an outline", "texts became outlines")}`,
-    texts
-      .slice(0, 4)
-      .map((s) => `“${s.text}”`)
-      .join(", "),
-  );
-  info(
-    strokes,
-    `${n(strokes)} ${plural(strokes.length, "stroke becomes an outline", "strokes become outlines")}`,
-    "with width, caps, joins and dashes",
-  );
-  info(
-    hidden,
-    `${n(hidden)} hidden ${plural(hidden.length, "shape starts", "shapes start")} left out`,
-    tick(hidden),
-  );
-  info(
-    bitmaps,
-    `${n(bitmaps)} ${plural(bitmaps.length, "bitmap is", "bitmaps are")} offered by the frame`,
-    tick(bitmaps),
-  );
-  info(
-    off,
-    `${n(off)} ${plural(off.length, "shape", "shapes")} off the page left out`,
-    tick(off),
-  );
-  if (!data.notes.length) entry("", "✓", "Everything in the file was understood", "");
+  const say = (list, one, many) => plural(list.length, one, many);
+  const words = texts.slice(0, 4).map((s) => `“${s.text}”`);
   return [
-    facts(state, data, inside, tree),
-    el("h2", {}, "Report"),
-    el("ul", { class: "report" }, ...lines),
+    info(texts, say(texts, "text became an outline", "texts became outlines"), words.join(", ")),
+    info(strokes, say(strokes, "stroke becomes an outline", "strokes become outlines"), "with width, caps, joins and dashes"),
+    info(hidden, `hidden ${say(hidden, "shape starts", "shapes start")} excluded`, tick(hidden)),
+    info(bitmaps, `${say(bitmaps, "bitmap is", "bitmaps are")} offered by the frame`, tick(bitmaps)),
+    info(off, `${say(off, "shape", "shapes")} off the page excluded`, tick(off)),
   ];
 }
 

@@ -7,17 +7,20 @@ import { count } from "../lib/length.js";
 const rowHeight = 26;
 
 export const filters = [
-  ["all", "All", () => true],
-  ["in", "Included", (s, t) => t.included(s)],
-  ["out", "Excluded", (s, t) => !t.included(s)],
-  ["hidden", "Hidden", (s) => s.hidden],
-  ["shine", "Shine and shade", (s) => s.shine],
-  ["bitmaps", "Bitmaps", (s) => s.bitmap],
-  ["off", "Off the page", (s) => s.offPage],
-  ["strokes", "Strokes", (s) => s.stroke],
-  ["texts", "Texts", (s) => !!s.text],
-  ["tiny", "Tiny", (s, t) => s.size < t.tiny],
+  { id: "all", label: "All", test: () => true },
+  { id: "in", label: "Included", test: (s, t) => t.included(s) },
+  { id: "out", label: "Excluded", test: (s, t) => !t.included(s) },
+  { id: "hidden", label: "Hidden", test: (s) => s.hidden },
+  { id: "shine", label: "Shine and shade", test: (s) => s.shine },
+  { id: "bitmaps", label: "Bitmaps", test: (s) => s.bitmap },
+  { id: "off", label: "Off the page", test: (s) => s.offPage },
+  { id: "strokes", label: "Strokes", test: (s) => s.stroke },
+  { id: "texts", label: "Texts", test: (s) => !!s.text },
+  { id: "tiny", label: "Tiny", test: (s, t) => s.size < t.tiny },
 ];
+
+const tagsOf = (s) =>
+  [s.stroke && "stroke", s.text && "text", s.hidden && "hidden", s.offPage && "off the page"].filter(Boolean).join(", ");
 
 export class Tree {
   // act: {choose(shapes, on, what), edit(shapes, patch, what), name(group, name), group(shapes), light(keys)}
@@ -134,7 +137,7 @@ export class Tree {
 
   // flatten lists the rows that the filter and the open groups leave.
   flatten() {
-    const test = filters.find((f) => f[0] === this.filter)[2];
+    const { test } = filters.find((f) => f.id === this.filter);
     const fits = (s) =>
       test(s, this) &&
       (!this.word || `${this.nameOf(s)} ${s.text ?? ""}`.toLowerCase().includes(this.word));
@@ -162,7 +165,7 @@ export class Tree {
   paintChips() {
     this.chips.replaceChildren(
       ...filters
-        .map(([id, label, test]) => {
+        .map(({ id, label, test }) => {
           const n = this.data.shapes.filter((s) => test(s, this)).length;
           if (!n && id !== "all" && id !== this.filter) return null;
           return el(
@@ -202,108 +205,98 @@ export class Tree {
   }
 
   row(r, index) {
-    const shape = r.shape,
-      picked = shape
-        ? this.selected.has(shape.key)
-        : r.all.length > 0 && r.all.every((s) => this.selected.has(s.key));
+    const { shape } = r;
+    const picked = shape ? this.selected.has(shape.key) : r.all.length > 0 && r.all.every((s) => this.selected.has(s.key));
     const name = shape ? this.nameOf(shape) : r.node.name || "Group";
     const inside = shape ? 0 : r.all.filter((s) => this.included(s)).length;
-    const box = el("input", {
-      type: "checkbox",
-      tabindex: "-1",
-      "aria-label": `Include ${name}`,
-      onclick: (e) => e.stopPropagation(),
-      onchange: (e) => this.act.choose(shape ? [shape] : r.all, e.target.checked, name),
-    });
-    box.checked = shape ? this.included(shape) : inside > 0;
-    if (!shape) box.indeterminate = inside > 0 && inside < r.all.length;
-    const parts = [];
-    if (!shape)
-      parts.push(
-        el(
-          "button",
-          {
-            class: "twist",
-            tabindex: "-1",
-            type: "button",
-            "aria-label": this.shut.has(r.node.key) ? `Open ${name}` : `Close ${name}`,
-            onclick: (e) => {
-              e.stopPropagation();
-              this.fold(r);
-            },
-          },
-          this.shut.has(r.node.key) ? "▸" : "▾",
-        ),
-      );
-    parts.push(box);
-    if (shape) {
-      const sw = el("button", {
-        class: "sw",
-        tabindex: "-1",
-        type: "button",
-        title: `Colour ${this.colorOf(shape)}: change it`,
-        "aria-label": `Colour of ${name}`,
-        onclick: (e) => {
-          e.stopPropagation();
-          this.recolor(this.selected.has(shape.key) ? this.picked() : [shape]);
-        },
-      });
-      sw.style.background = this.colorOf(shape);
-      parts.push(sw);
-    }
-    parts.push(el("span", { class: "nm", title: shape?.text ? `“${shape.text}”` : name }, name));
-    const tags = shape
-      ? [
-          shape.stroke && "stroke",
-          shape.text && "text",
-          shape.hidden && "hidden",
-          shape.offPage && "off the page",
-        ]
-          .filter(Boolean)
-          .join(", ")
-      : `${count(inside)} of ${count(r.all.length)}`;
-    parts.push(el("span", { class: "tagline" }, tags));
+    const off = shape && !this.included(shape);
+    const tags = shape ? tagsOf(shape) : `${count(inside)} of ${count(r.all.length)}`;
     const e = el(
       "div",
       {
-        class: `treerow ${shape ? "shaperow" : "grouprow"}${shape && !this.included(shape) ? " off" : ""}${picked ? " picked" : ""}`,
+        class: `treerow ${shape ? "shaperow" : "grouprow"}${off ? " off" : ""}${picked ? " picked" : ""}`,
         role: "treeitem",
         tabindex: this.focus === r.id || (!this.focus && index === 0) ? "0" : "-1",
         "data-id": r.id,
         "data-index": index,
         "data-key": shape?.key,
+        "aria-label": `${name} ${tags}${off ? ", excluded" : ""}`,
         "aria-level": r.depth + 1,
         "aria-selected": String(picked),
         "aria-expanded": shape ? null : String(!this.shut.has(r.node.key)),
         draggable: "true",
-        onclick: (ev) => this.pick(r, ev),
-        ondblclick: () => this.rename(r),
-        onfocus: () => {
-          this.focus = r.id;
-        },
-        ondragstart: (ev) => {
-          if (!picked) this.pick(r, {});
-          ev.dataTransfer.effectAllowed = "move";
-          ev.dataTransfer.setData("text/plain", name);
-        },
-        ondragover: (ev) => {
-          if (this.target(r)) {
-            ev.preventDefault();
-            ev.currentTarget.classList.add("under");
-          }
-        },
-        ondragleave: (ev) => ev.currentTarget.classList.remove("under"),
-        ondrop: (ev) => {
-          if ([...ev.dataTransfer.types].includes("Files")) return;
-          ev.preventDefault();
-          this.moveTo(this.target(r));
-        },
+        ...this.deeds(r, picked, name),
       },
-      ...parts,
+      shape ? null : this.twist(r, name),
+      this.tick(r, name, inside),
+      shape ? this.colour(shape, name) : null,
+      el("span", { class: "nm", title: shape?.text ? `“${shape.text}”` : name }, name),
+      el("span", { class: "tagline" }, tags),
     );
     e.style.top = `${index * rowHeight}px`;
     e.style.paddingLeft = `${4 + Math.min(r.depth, 8) * 14 + (shape ? 18 : 0)}px`;
     return e;
+  }
+
+  // deeds are what happens with a row.
+  deeds(r, picked, name) {
+    return {
+      onclick: (ev) => this.pick(r, ev),
+      ondblclick: () => this.rename(r),
+      onfocus: () => (this.focus = r.id),
+      ondragstart: (ev) => {
+        if (!picked) this.pick(r, {});
+        ev.dataTransfer.effectAllowed = "move";
+        ev.dataTransfer.setData("text/plain", name);
+      },
+      ondragover: (ev) => {
+        if (!this.target(r)) return;
+        ev.preventDefault();
+        ev.currentTarget.classList.add("under");
+      },
+      ondragleave: (ev) => ev.currentTarget.classList.remove("under"),
+      ondrop: (ev) => {
+        if ([...ev.dataTransfer.types].includes("Files")) return;
+        ev.preventDefault();
+        this.moveTo(this.target(r));
+      },
+    };
+  }
+
+  // Within a row, what the pointer can press has keys of the row for those who have none: its role is told to nobody else.
+  twist(r, name) {
+    const shut = this.shut.has(r.node.key);
+    const fold = (e) => {
+      e.stopPropagation();
+      this.fold(r);
+    };
+    return el("span", { class: "twist", "aria-hidden": "true", title: `${shut ? "Open" : "Close"} ${name}`, onclick: fold }, shut ? "▸" : "▾");
+  }
+
+  tick(r, name, inside) {
+    const { shape } = r;
+    const box = el("input", {
+      type: "checkbox",
+      tabindex: "-1",
+      "aria-hidden": "true",
+      title: `Include ${name}`,
+      onclick: (e) => e.stopPropagation(),
+      onchange: (e) => this.act.choose(shape ? [shape] : r.all, e.target.checked, name),
+    });
+    box.checked = shape ? this.included(shape) : inside > 0;
+    if (!shape) box.indeterminate = inside > 0 && inside < r.all.length;
+    return box;
+  }
+
+  colour(shape, name) {
+    const recolor = (e) => {
+      e.stopPropagation();
+      this.recolor(this.selected.has(shape.key) ? this.picked() : [shape]);
+    };
+    const title = `Colour of ${name}, ${this.colorOf(shape)}: change it`;
+    const sw = el("span", { class: "sw", "aria-hidden": "true", title, onclick: recolor });
+    sw.style.background = this.colorOf(shape);
+    return sw;
   }
 
   // target is the group that a drop on a row means.

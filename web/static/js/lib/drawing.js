@@ -23,7 +23,7 @@ export class Drawing {
         tool("Fit", "Fit (F)", () => this.fit(), "Fit"),
       ),
     );
-    this.grab = () => false; // whether a pointer that goes down is for others
+    this.grab = (_event) => false; // whether a pointer that goes down is for others
     this.seen = () => {}; // called when what is seen changes
     this.pointer(ctx);
     this.frame(0, 0, 10, 10);

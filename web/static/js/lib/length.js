@@ -46,6 +46,7 @@ function product(text) {
 // units tells what each is worth.
 function sum(text, units, usual) {
   let rest = text.trim().toLowerCase();
+  /** @type {[number, string][]} */
   const terms = [];
   do {
     let sign = 1;

@@ -3,7 +3,7 @@
 import { post } from "./api.js";
 import { above } from "./above.js";
 import { $, el } from "./el.js";
-import { modal, typing } from "./keys.js";
+import { tellBy } from "./doing.js";
 
 export { $, el } from "./el.js";
 export { modal, plain, typing } from "./keys.js";
@@ -54,6 +54,8 @@ export const complain = (e) => {
   say(e.message, { bad: true, action: "Save the file for a report", act });
 };
 
+tellBy(complain, (why) => say(why, { stay: 4000 }));
+
 // onDrop calls take(files) for files dropped anywhere on the page.
 export function onDrop(take) {
   let depth = 0;
@@ -101,26 +103,6 @@ export function onPaste(take) {
         bad: true,
       });
     }
-  });
-}
-
-// keysDialog shows the keys that entries() lists, on ? and on the help button.
-export function keysDialog(entries) {
-  const open = () => {
-    if (document.querySelector("dialog.keys")) return;
-    const rows = entries().flatMap(([k, what]) => [
-      el("dt", {}, ...k.split(" ").map((x) => el("kbd", {}, x))),
-      el("dd", {}, what),
-    ]);
-    const close = el("button", { class: "button is-small", onclick: () => d.close() }, "Close");
-    const d = el("dialog", { class: "keys" }, el("h2", {}, "Keys"), el("dl", {}, ...rows), close);
-    above(d);
-  };
-  $("help").addEventListener("click", open);
-  addEventListener("keydown", (e) => {
-    if (e.key !== "?" || typing(e) || modal()) return;
-    e.preventDefault();
-    open();
   });
 }
 

@@ -1,5 +1,6 @@
 // The list of findings: what is to decide, to heal and to tidy, by kind, each with a picture of the spot.
 
+import { withKey } from "../lib/acts.js";
 import { post } from "../lib/api.js";
 import { count } from "../lib/length.js";
 import { el, say } from "../lib/page.js";
@@ -205,19 +206,16 @@ export class Findings {
       {
         class: "plainbutton",
         type: "button",
-        title: "Take all of these (Shift Enter)",
+        title: withKey("Take all of these", "mend.takeKind"),
         "data-takeall": kind.name,
         disabled: !takes,
-        onclick: (e) => {
-          e.preventDefault();
-          this.takeKind(list[0]);
-        },
+        onclick: () => this.takeKind(list[0]),
       },
       list.length > 1 ? `Take ${takes}` : "Take",
     );
     const open = this.unfolded(g);
-    const head = el("summary", { class: "findhead" }, el("b", {}, `${kind.title} (${list.length})`), take);
-    const box = el("details", { class: "findgroup", "data-group-of": g.key, open }, head);
+    const head = el("summary", { class: "findhead" }, el("b", {}, `${kind.title} (${list.length})`));
+    const box = el("details", { open }, head);
     const fill = () => {
       if (box.childElementCount > 1) return;
       const said = [part.says?.(list), beyond(list)].filter(Boolean).join(" ");
@@ -231,7 +229,7 @@ export class Findings {
       if (box.open) fill();
       this.desk.view.draw();
     });
-    return box;
+    return el("div", { class: "findgroup", "data-group-of": g.key }, box, take);
   }
 
   row(f, number) {
@@ -240,9 +238,10 @@ export class Findings {
       "div",
       {
         class: `finding${on ? " on" : ""}${f.left ? " left" : ""}`,
-        role: "button",
+        role: "group",
         tabindex: on ? "0" : "-1",
         "aria-current": String(on),
+        "aria-label": `Finding ${number}: ${f.measure}. ${this.fix(f).will}.`,
         "data-finding": f.kind,
         onclick: () => this.pick(f),
       },
@@ -430,19 +429,20 @@ export class Findings {
     return piece.change(`Open again: ${f.measure}`, { kind: "leave", list: [one], reopen: true });
   }
 
-  key(e) {
-    const f = this.current();
-    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
-      this.step(e.key === "ArrowDown" ? 1 : -1);
-      return true;
-    }
-    if (!f) return false;
-    if (e.key === "Enter" && e.shiftKey) this.takeKind(f);
-    else if (e.key === "Enter" && !f.left) this.take(f);
-    else if (e.key.toLowerCase() === "l") this.leave(f);
-    else if (e.key.toLowerCase() === "g") this.show(f);
-    else return false;
-    return true;
+  // does tells what the acts about findings do (web/acts).
+  does() {
+    const on = (act) => () => {
+      const f = this.desk.data && this.current();
+      return f ? act(f) : false;
+    };
+    return {
+      next: () => this.desk.data && this.step(1),
+      previous: () => this.desk.data && this.step(-1),
+      take: on((f) => (f.left ? false : this.take(f))),
+      takeKind: on((f) => this.takeKind(f)),
+      leave: on((f) => this.leave(f)),
+      go: on((f) => this.show(f)),
+    };
   }
 }
 

@@ -1,8 +1,10 @@
 // Mend: the outlines large, what there is to put right on them, and the hand
 // tools. What is drawn is the page in px; figures are mm at the final size.
 
+import { figures } from "../made/terms.js";
+import { inScope } from "../lib/acts.js";
 import { get } from "../lib/api.js";
-import { complain, el, modal, plain, typing } from "../lib/page.js";
+import { complain, el } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { count, figure } from "../lib/length.js";
 import { OutlineView } from "./view.js";
@@ -12,143 +14,126 @@ import { NodeTools } from "./nodes.js";
 import { AddTools } from "./add.js";
 import { done, measures } from "./done.js";
 
-export const keys = [
-  ["M S N A", "Findings, shapes, nodes, added shapes"],
-  ["↓ ↑", "Next and previous finding; with shapes or nodes chosen, move them by 0.1 mm, with Shift by 1 mm"],
-  ["Enter", "Take the proposal"],
-  ["Shift Enter", "Take all findings of the kind"],
-  ["L", "Leave the finding, or open it again"],
-  ["G", "Go to the finding, or to what is selected"],
-  ["B", "Hold to see the outlines as they came"],
-  ["C", "Hold to see what the proposal changes"],
-  ["H", "Hatch what is solid, or no longer"],
-  [", .", "Previous and next shape or node; with Shift add it to the selection"],
-  ["+", "A node in the middle of the segment after the selected one"],
-  ["Delete", "Delete the selected shapes or nodes"],
-  ["F", "Fit the drawing into the view"],
-];
-
 const modes = [
-  ["findings", "Findings", "m"],
-  ["shapes", "Shapes", "s"],
-  ["nodes", "Nodes", "n"],
-  ["add", "Add", "a"],
+  ["findings", "Findings"],
+  ["shapes", "Shapes"],
+  ["nodes", "Nodes"],
+  ["add", "Add"],
 ];
 
-export function mount(ctx) {
-  const { piece, panel, view } = ctx;
-  const desk = {
-    ctx,
-    piece,
-    data: null,
-    mode: "findings",
-    mm: (px) => px / desk.data.pxPerMm,
-    px: (mm) => mm * desk.data.pxPerMm,
-    // act makes mends; the answer tells whether they were kept.
-    act: (label, ...list) =>
-      piece.change(label, { kind: "mends", list: list.map((m) => ({ name: label, ...m })) }),
-    go: (mode) => go(mode),
-  };
-  const outline = (desk.view = new OutlineView(ctx, view, desk));
-  const findings = new Findings(desk, ctx.list);
-  const tools = { shapes: new ShapeTools(desk), nodes: new NodeTools(desk), add: new AddTools(desk) };
-  desk.tools = tools;
+export const mount = (ctx) => new Mending(ctx);
 
-  const sums = el("div", {});
-  const modeBar = choice(
-    "",
-    modes.map(([key, name]) => [key, name]),
-    desk.mode,
-    (key) => go(key),
-  );
-  modeBar.row.classList.add("modes");
-  const tool = el("div", { class: "toolbox" });
-  const list = el("div", {});
-  const limits = el("div", {});
-  panel.append(el("h2", {}, "Before and after"), sums, modeBar.row, tool, list, limits);
-
-  function go(mode) {
-    desk.mode = mode;
-    modeBar.set(mode);
-    document.body.dataset.mode = mode;
-    if (desk.data) {
-      tool.replaceChildren(...(tools[mode]?.panel() ?? hint(findings)));
-      tools[mode]?.shown?.();
-      outline.draw();
-    }
+class Mending {
+  constructor(ctx) {
+    this.ctx = ctx;
+    this.piece = ctx.piece;
+    this.wanted = null; // the revision that is asked for
+    const desk = (this.desk = this.makeDesk());
+    this.outline = desk.view = new OutlineView(ctx, ctx.view, desk);
+    this.findings = new Findings(desk, ctx.list);
+    this.tools = desk.tools = { shapes: new ShapeTools(desk), nodes: new NodeTools(desk), add: new AddTools(desk) };
+    this.sums = el("div", {});
+    this.modeBar = choice("What is worked at", modes, desk.mode, (mode) => this.go(mode));
+    this.modeBar.row.classList.add("modes");
+    this.tool = el("div", { class: "toolbox" });
+    this.list = el("div", {});
+    this.limits = el("div", {});
+    ctx.panel.append(el("h2", {}, "Before and after"), this.sums, this.modeBar.row, this.tool, this.list, this.limits);
+    // Keys of what is being worked at come first; then those of the step.
+    inScope("mend", this.does(), ctx.signal, (e) => desk.data && !e.ctrlKey && !e.metaKey && !e.altKey && this.tools[desk.mode]?.key?.(e));
   }
 
-  const show = () => {
-    sums.replaceChildren(table(desk.data));
-    findings.draw();
-    list.replaceChildren(...done(desk));
-    limits.replaceChildren(measures(desk));
-    go(desk.mode);
-    document.body.dataset.mended = desk.data.rev;
-  };
+  // makeDesk is what the tools know of the outlines and may do with them.
+  makeDesk() {
+    const { ctx, piece } = this;
+    const desk = {
+      ctx,
+      piece,
+      data: null,
+      mode: "findings",
+      view: null,
+      tools: null,
+      mm: (px) => px / desk.data.pxPerMm,
+      px: (mm) => mm * desk.data.pxPerMm,
+      // act makes mends; the answer tells whether they were kept.
+      act: (label, ...list) => piece.change(label, { kind: "mends", list: list.map((m) => ({ name: label, ...m })) }),
+      go: (mode) => this.go(mode),
+    };
+    return desk;
+  }
 
-  ctx.on(window, "keydown", (e) => {
-    if (!desk.data || typing(e) || modal()) return;
-    if (e.key.toLowerCase() === "b" && plain(e)) outline.before(true);
-    if (!plain(e)) return;
-    if (e.key.toLowerCase() === "c" && desk.mode === "findings") return outline.foresee(true);
-    if (e.key.toLowerCase() === "h") return outline.hatched(!outline.asked);
-    const mode = modes.find(([, , key]) => key === e.key);
-    if (mode) return go(mode[0]);
-    if (e.key.toLowerCase() === "f") return outline.drawing.fit();
-    const on = e.target.closest?.("button, a, summary, input, select");
-    if (on && (e.key === "Enter" || e.key === " ")) return;
-    const mine = tools[desk.mode]?.key?.(e) || findings.key(e);
-    if (mine) e.preventDefault();
-  });
-  ctx.on(window, "keyup", (e) => {
-    if (e.key.toLowerCase() === "b") outline.before(false);
-    if (e.key.toLowerCase() === "c") outline.foresee(false);
-  });
-  ctx.on(window, "blur", () => {
-    outline.before(false);
-    outline.foresee(false);
-  });
+  // does tells what the acts of this step do (web/acts).
+  does() {
+    const { desk, outline } = this;
+    const when = (f) => (x) => (desk.data ? f(x) : false);
+    return {
+      ...Object.fromEntries(modes.map(([mode]) => [mode, when(() => this.go(mode))])),
+      ...this.findings.does(),
+      before: when((on) => outline.before(on)),
+      foresee: when((on) => (desk.mode === "findings" ? outline.foresee(on) : false)),
+      hatch: when(() => outline.hatched(!outline.asked)),
+      fit: () => outline.drawing.fit(),
+    };
+  }
+
+  go(mode) {
+    const { desk, tools } = this;
+    desk.mode = mode;
+    this.modeBar.set(mode);
+    document.body.dataset.mode = mode;
+    if (!desk.data) return;
+    this.tool.replaceChildren(...(tools[mode]?.panel() ?? hint(this.findings)));
+    tools[mode]?.shown?.();
+    this.outline.draw();
+  }
+
+  show() {
+    const { desk } = this;
+    this.sums.replaceChildren(table(desk.data));
+    this.findings.draw();
+    this.list.replaceChildren(...done(desk));
+    this.limits.replaceChildren(measures(desk));
+    this.go(desk.mode);
+    document.body.dataset.mended = desk.data.rev;
+  }
 
   // sought opens the finding that another step sent here; what counts as one is widened for it.
-  const sought = () => {
+  sought() {
     const text = sessionStorage.getItem("bildhauer:finding");
     if (!text) return;
     const f = JSON.parse(text);
-    const l = desk.data.limits.find((x) => x.name === f.kind);
-    if (l && l.value < f.limit) {
-      piece.change(`Findings: ${l.what.toLowerCase()}`, { kind: "mendLimits", limits: { [l.name]: f.limit } });
+    if (this.desk.data.limits[f.kind] < f.limit) {
+      const { label } = figures[`mend.${f.kind}`];
+      this.piece.change(`Findings: ${label.toLowerCase()}`, { kind: "mendLimits", limits: { [f.kind]: f.limit } });
       return; // the findings come again
     }
     sessionStorage.removeItem("bildhauer:finding");
-    findings.seek(f.kind, f.at);
-  };
+    this.findings.seek(f.kind, f.at);
+  }
 
-  let wanted = null;
-  return {
-    async update(state) {
-      if (wanted === state.rev && desk.data) return;
-      wanted = state.rev;
-      try {
-        const fetched = await piece.run("Looking at the outlines", (job) => get(`${piece.base}/data/mending`, job), {
-          cancel: false,
-        });
-        if (ctx.signal.aborted || fetched.rev < state.rev || wanted !== state.rev) return;
-        desk.data = fetched;
-        outline.load();
-        await tools.nodes.refresh();
-        show();
-        sought();
-      } catch (e) {
-        wanted = null;
-        complain(e);
-      }
-    },
-    unmount() {
-      delete document.body.dataset.mode;
-      delete document.body.dataset.mended;
-    },
-  };
+  async update(state) {
+    const { ctx, desk, piece } = this;
+    if (this.wanted === state.rev && desk.data) return;
+    this.wanted = state.rev;
+    try {
+      const look = (job) => get(`${piece.base}/data/mending`, job);
+      const fetched = await piece.run("Looking at the outlines", look, { cancel: false });
+      if (ctx.signal.aborted || fetched.rev < state.rev || this.wanted !== state.rev) return;
+      desk.data = fetched;
+      this.outline.load();
+      await this.tools.nodes.refresh();
+      this.show();
+      this.sought();
+    } catch (e) {
+      this.wanted = null;
+      complain(e);
+    }
+  }
+
+  unmount() {
+    delete document.body.dataset.mode;
+    delete document.body.dataset.mended;
+  }
 }
 
 function hint(findings) {

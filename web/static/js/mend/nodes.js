@@ -201,9 +201,9 @@ export class NodeTools {
   handleFields(id, p) {
     const { desk } = this;
     return [
-      [2, "in", "Handle before"],
-      [4, "out", "Handle after"],
-    ].flatMap(([side, how, label]) =>
+      { side: 2, how: "in", label: "Handle before" },
+      { side: 4, how: "out", label: "Handle after" },
+    ].flatMap(({ side, how, label }) =>
       [0, 1].map((axis) => {
         const sign = axis ? -1 : 1;
         const value = sign * desk.mm(p[side + axis] - p[axis]);
@@ -327,17 +327,17 @@ export class NodeTools {
   addAt(at, far) {
     let best = null;
     let least = far;
-    this.contours.forEach((c, i) => {
+    for (const [i, c] of this.contours.entries()) {
       for (let k = 0; k < c.straight.length; k++) {
         for (let t = 0.02; t < 1; t += 0.02) {
           const p = pointOf(c, k, t);
           const d = Math.hypot(p[0] - at[0], p[1] - at[1]);
-          if (d < least) [best, least] = [[i, k, t], d];
+          if (d < least) [best, least] = [{ i, k, t }, d];
         }
       }
-    });
+    }
     if (!best) return false;
-    const [i, k, t] = best;
+    const { i, k, t } = best;
     this.chosen = new Set([`${i} ${k}`]);
     this.act("Add a node", "add", { at: [[Number(t.toFixed(3)), 0]] });
     return true;
@@ -350,6 +350,7 @@ export class NodeTools {
     this.chosen.add(id);
     const start = structuredClone(this.contours);
     const grip = this.at(id).slice(0, 2);
+    /** @type {any} */
     let by = [0, 0];
     this.redraw();
     return view.drag(

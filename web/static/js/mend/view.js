@@ -308,6 +308,7 @@ function gathered(marks, far) {
 }
 
 // around returns the box of some places.
+/** @returns {[number, number, number, number]} */
 function around(places) {
   const [xs, ys] = [0, 1].map((i) => places.map((p) => p[i]));
   const [x, y] = [Math.min(...xs), Math.min(...ys)];

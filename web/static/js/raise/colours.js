@@ -89,7 +89,7 @@ class Dialog {
     this.captions = this.pictures.map(() => el("figcaption", {}, ""));
     this.list = el("div", { class: "inklist" });
     this.told = el("p", { class: "soft" });
-    this.error = el("p", { class: "field-error", role: "alert", hidden: true });
+    this.error = el("p", { class: "field-error", role: "alert", "data-inks": "error", hidden: true });
     this.kept = el("select", { "aria-label": "Saved palettes", "data-inks": "kept" });
     this.take = el(
       "button",

@@ -83,6 +83,7 @@ export function reliefOffer(act) {
   const lowered = () => got && piece.state.all.default.front.height > bevel();
   const take = () => {
     const total = suggested(piece.state);
+    /** @type {object[]} */
     const edits = [{ kind: "allParts", relief: { total } }];
     if (lowered()) {
       const { width, height } = piece.state.all.default.front;

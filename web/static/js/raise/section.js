@@ -30,34 +30,61 @@ const valueOf = (m, g) => (g.rim ? m[g.rim][g.key] : m[g.figure]);
 // really has ({high, low, reach} or null) and kind the part's role: a recess is drawn as
 // what it takes away from below a face; live(patch) and done(patch, label) report what
 // a grip does. Of measures with {given: true} the depth has no grip.
-export function section({ live, done }) {
-  const layer = el("g");
-  const handles = el("g"); // who is at a grip stays there when the rest is drawn anew
-  const svg = el(
-    "svg",
-    { class: "cutview", viewBox: `0 0 ${W} ${H}`, role: "group", "aria-label": "Section through the rim" },
-    hatch(),
-    layer,
-    handles,
-  );
-  let m = null; // the measures drawn
-  let got = null;
-  let kind = "";
-  let scale = 1; // px a mm
-  let drag = null;
+export function section(act) {
+  const drawing = new Section(act);
+  return { element: drawing.svg, set: (measures, real, role) => drawing.set(measures, real, role) };
+}
 
-  const fit = () => {
+class Section {
+  constructor({ live, done }) {
+    this.live = live;
+    this.done = done;
+    this.layer = el("g");
+    this.handles = el("g"); // who is at a grip stays there when the rest is drawn anew
+    this.svg = el(
+      "svg",
+      { class: "cutview", viewBox: `0 0 ${W} ${H}`, role: "group", "aria-label": "Section through the rim" },
+      hatch(),
+      this.layer,
+      this.handles,
+    );
+    this.m = null; // the measures drawn
+    this.got = null;
+    this.kind = "";
+    this.scale = 1; // px a mm
+    this.held = null; // the grip that is dragged
+    this.svg.addEventListener("pointermove", (e) => this.pull(e));
+    for (const end of ["pointerup", "pointercancel"]) this.svg.addEventListener(end, () => this.let());
+  }
+
+  set(measures, real = null, role = this.kind) {
+    if (this.held || Object.keys(grips).some((name) => during(`grip ${name}`))) return;
+    this.kind = role;
+    // Of a detail only the front counts.
+    const detail = role === "recess" || role === "raised";
+    this.m = { wall: 0, ...measures, ...(detail ? { wall: 0, outward: false, back: { ...measures.back, height: 0 } } : {}) };
+    this.got = real;
+    if (role === "tube" && !this.m.tube?.own) this.m = roundTube(this.m, real);
+    this.fit();
+    this.draw();
+  }
+
+  fit() {
+    const { m, got } = this;
     const wide = Math.max(widthOf(m.front, got), widthOf(m.back, got), m.wall);
     const across = Math.max(wide * 1.9, m.depth * 0.9, 0.1);
-    scale = Math.min((right - x0 - 18) / across, (bottom - top) / m.depth);
-  };
-  const draw = () => {
+    this.scale = Math.min((right - x0 - 18) / across, (bottom - top) / m.depth);
+  }
+
+  draw() {
+    const { m, got, handles } = this;
     if (m.round) {
       handles.replaceChildren();
-      return layer.replaceChildren(...tubeCut(m.depth, scale));
+      this.layer.replaceChildren(...tubeCut(m.depth, this.scale));
+      return;
     }
-    const c = cutOf(m, got, scale, kind === "recess");
-    layer.replaceChildren(
+    const c = cutOf(m, got, this.scale, this.kind === "recess");
+    this.layer.replaceChildren(
       el("path", { class: "body", d: c.path }),
       el("path", { class: "break", d: `M${right} ${c.Y(m.depth) - 8}V${c.Y(0) + 8}` }),
       ...marks(m, c, got),
@@ -66,84 +93,84 @@ export function section({ live, done }) {
     const list = gripsFor(m, c);
     for (const g of [...handles.children]) if (!list.some(([name]) => name === g.dataset.grip)) g.remove();
     for (const [name, x, y] of list) {
-      const g = handles.querySelector(`[data-grip="${name}"]`) ?? handles.appendChild(grip(name));
-      const now = { cx: x, cy: y, "aria-valuenow": valueOf(m, grips[name]) };
-      for (const [k, v] of Object.entries(now)) g.setAttribute(k, v);
+      const g = handles.querySelector(`[data-grip="${name}"]`) ?? handles.appendChild(this.grip(name));
+      const v = valueOf(m, grips[name]);
+      const now = { cx: x, cy: y, "aria-valuenow": v, "aria-valuetext": mm(v) };
+      for (const [k, value] of Object.entries(now)) g.setAttribute(k, value);
     }
-  };
-  const patchFor = (name, v) => {
-    const g = grips[name];
-    const { min: least, max: most } = figures[g.figure];
-    v = Number(Math.min(most, Math.max(name === "depth" ? 0.05 : least, v)).toFixed(2));
-    if (!g.rim) return { [g.figure]: v };
-    const rim = m[g.rim];
-    // A bevel that had no extent starts even.
-    const even = rim.width === 0 || rim.height === 0;
-    return { [g.rim]: even ? { width: v, height: v } : { [g.key]: v } };
-  };
-  const take = (name) => (e) => {
-    e.preventDefault();
-    svg.setPointerCapture(e.pointerId);
-    drag = { name, x: e.clientX, y: e.clientY, from: valueOf(m, grips[name]), scale, start: m };
-  };
-  const nudge = (name) => (e) => {
-    const by = arrows[e.key];
-    if (!by) return;
-    e.preventDefault();
-    const way = [grips[name].way[0], grips[name].way[1] * (kind === "recess" ? -1 : 1)];
-    const along = by[0] * way[0] + by[1] * way[1] || -(by[0] * way[1]) - by[1] * way[0];
-    const patch = patchFor(name, valueOf(m, grips[name]) + 0.5 * along);
-    m = patched(m, patch);
-    fit();
-    draw();
-    live(patch);
-    gesture(e, `grip ${name}`, () => done(patch, grips[name].name));
-  };
-  const grip = (name) =>
-    el("circle", {
+  }
+
+  grip(name) {
+    return el("circle", {
       class: "grip",
       r: 6,
       tabindex: "0",
       role: "slider",
       "aria-label": grips[name].name,
       "data-grip": name,
-      onpointerdown: take(name),
-      onkeydown: nudge(name),
+      onpointerdown: (e) => this.take(e, name),
+      onkeydown: (e) => this.nudge(e, name),
     });
-  svg.addEventListener("pointermove", (e) => {
-    if (!drag) return;
-    const perPx = W / svg.getBoundingClientRect().width / drag.scale;
-    const turned = kind === "recess" ? -1 : 1;
-    const way = [grips[drag.name].way[0], grips[drag.name].way[1] * turned];
-    const by = ((e.clientX - drag.x) * way[0] + (e.clientY - drag.y) * way[1]) * perPx;
-    m = drag.start;
-    drag.patch = patchFor(drag.name, drag.from + by);
-    m = patched(drag.start, drag.patch);
-    draw();
-    live(drag.patch);
-  });
-  const end = () => {
-    if (!drag) return;
-    const { patch, name } = drag;
-    drag = null;
-    fit();
-    draw();
-    if (patch) done(patch, grips[name].name);
-  };
-  svg.addEventListener("pointerup", end);
-  svg.addEventListener("pointercancel", end);
-  const set = (measures, real = null, role = kind) => {
-    if (drag || Object.keys(grips).some((name) => during(`grip ${name}`))) return;
-    kind = role;
-    // Of a detail only the front counts.
-    const detail = role === "recess" || role === "raised";
-    m = { wall: 0, ...measures, ...(detail ? { wall: 0, outward: false, back: { ...measures.back, height: 0 } } : {}) };
-    got = real;
-    if (role === "tube" && !m.tube?.own) m = roundTube(m, real);
-    fit();
-    draw();
-  };
-  return { element: svg, set };
+  }
+
+  patchFor(name, v) {
+    const g = grips[name];
+    const { min, max } = figures[g.figure];
+    const value = Number(Math.min(max, Math.max(name === "depth" ? 0.05 : min, v)).toFixed(2));
+    if (!g.rim) return { [g.figure]: value };
+    const rim = this.m[g.rim];
+    // A bevel that had no extent starts even.
+    const even = rim.width === 0 || rim.height === 0;
+    return { [g.rim]: even ? { width: value, height: value } : { [g.key]: value } };
+  }
+
+  // wayOf is which way a grip grows; a recess is drawn upside down.
+  wayOf(name) {
+    const [x, y] = grips[name].way;
+    return [x, y * (this.kind === "recess" ? -1 : 1)];
+  }
+
+  take(e, name) {
+    e.preventDefault();
+    this.svg.setPointerCapture(e.pointerId);
+    this.held = { name, x: e.clientX, y: e.clientY, from: valueOf(this.m, grips[name]), scale: this.scale, start: this.m };
+  }
+
+  pull(e) {
+    const { held } = this;
+    if (!held) return;
+    const perPx = W / this.svg.getBoundingClientRect().width / held.scale;
+    const way = this.wayOf(held.name);
+    const by = ((e.clientX - held.x) * way[0] + (e.clientY - held.y) * way[1]) * perPx;
+    this.m = held.start;
+    held.patch = this.patchFor(held.name, held.from + by);
+    this.m = patched(held.start, held.patch);
+    this.draw();
+    this.live(held.patch);
+  }
+
+  let() {
+    if (!this.held) return;
+    const { patch, name } = this.held;
+    this.held = null;
+    this.fit();
+    this.draw();
+    if (patch) this.done(patch, grips[name].name);
+  }
+
+  nudge(e, name) {
+    const by = arrows[e.key];
+    if (!by) return;
+    e.preventDefault();
+    const way = this.wayOf(name);
+    const along = by[0] * way[0] + by[1] * way[1] || -(by[0] * way[1]) - by[1] * way[0];
+    const patch = this.patchFor(name, valueOf(this.m, grips[name]) + figures[grips[name].figure].step * along);
+    this.m = patched(this.m, patch);
+    this.fit();
+    this.draw();
+    this.live(patch);
+    gesture(e, `grip ${name}`, () => this.done(patch, grips[name].name));
+  }
 }
 
 // tubeCut draws a round tube cut across.

@@ -8,6 +8,7 @@ export const colors = ["#8d8577", "#b9a88f", "#c98b5b", "#8a371d", "#5a4d8c", "#
 
 export class Bed {
   constructor() {
+    this.ways = false; // whether the ways between lines are drawn
     this.canvas = el("canvas", { class: "bedcanvas", role: "img", "aria-label": "A layer on the bed, from above", tabindex: "0" });
     this.element = el("div", { class: "bedview" }, this.canvas);
     this.pen = this.canvas.getContext("2d");
@@ -233,7 +234,7 @@ export class Bed {
     for (const [dx, dy, turn] of this.job.places.slice(0, 1)) {
       let [x, y] = this.mark;
       for (let k = 0; k < turn; k++) [x, y] = [-y, x];
-      for (const [width, color] of [[5, "#fbf8f3"], [2.5, "#9a6200"]]) {
+      for (const { width, color } of [{ width: 5, color: "#fbf8f3" }, { width: 2.5, color: "#9a6200" }]) {
         pen.beginPath();
         pen.strokeStyle = color;
         pen.lineWidth = width / this.scale;

@@ -1,25 +1,15 @@
 // Release: the checks, the layers, the printer; the files, and how the piece is printed.
 
+import { inScope } from "../lib/acts.js";
 import { get } from "../lib/api.js";
 import { choice } from "../lib/field.js";
-import { complain, el, modal, plain } from "../lib/page.js";
+import { complain, el } from "../lib/page.js";
 
 import { facts, inks, table, troubles, verdict } from "./checks.js";
 import { files } from "./files.js";
 import { Layers } from "./layers.js";
 import { Machine } from "./machine.js";
 import { settings } from "./settings.js";
-
-export const keys = [
-  ["C L P", "Checks, layers, the printer"],
-  ["D", "Lay it on its face, or back again"],
-  ["S", "Compare how it can stand"],
-  ["PgUp PgDn", "A layer up, down"],
-  ["Space", "Play the layers, or stop"],
-  ["W", "Travel between lines"],
-  ["+ − F", "Zoom in, zoom out, fit the bed or what lies on it"],
-  ["Ctrl Enter", "Send it to the printer"],
-];
 
 const views = [
   ["checks", "Checks"],
@@ -43,6 +33,8 @@ class Release {
     this.ctx = ctx;
     this.piece = ctx.piece;
     this.round = 0;
+    this.shown = ""; // the solids that were checked
+    this.laid = ""; // how they lay when the print was looked at
     this.box = el("div", { class: "checks" });
     this.section = el("section", { class: "printing" });
     this.checksView = el("div", { class: "checksview scroll" }, this.box, this.section);
@@ -59,7 +51,7 @@ class Release {
     ctx.panel.append(el("div", { class: "showtabs" }, this.panels.row.lastChild), this.beside);
     this.view(memory.view);
     this.panel(memory.panel);
-    ctx.on(window, "keydown", (e) => this.key(e));
+    inScope("release", this.does(), ctx.signal);
   }
 
   // ---- what is shown
@@ -82,36 +74,30 @@ class Release {
     this.beside.replaceChildren((name === "files" ? this.files : this.settings).element);
   }
 
-  key(e) {
-    if (modal()) return;
-    if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
-      e.preventDefault();
-      this.view("printer");
-      this.machine.sendPiece();
-      return;
-    }
-    if (!plain(e)) return;
-    const on = e.target.closest?.("button, a, summary, select, input");
-    const acts = {
-      c: () => this.view("checks"),
-      l: () => this.view("layers"),
-      p: () => this.view("printer"),
-      d: () => this.settings.facedown(),
-      s: () => {
+  // does tells what the acts of this step do (web/acts).
+  does() {
+    const { layers } = this;
+    return {
+      checks: () => this.view("checks"),
+      layers: () => this.view("layers"),
+      printer: () => this.view("printer"),
+      face: () => this.settings.facedown(),
+      stands: () => {
         this.panel("print");
         this.settings.compare();
       },
-      w: () => this.layers.between(!this.layers.ways.checked),
-      PageUp: () => this.layers.go(this.layers.layer + 1),
-      PageDown: () => this.layers.go(this.layers.layer - 1),
-      f: () => this.layers.bed.other(),
-      "+": () => this.layers.bed.zoom(1.25),
-      "-": () => this.layers.bed.zoom(0.8),
-      " ": () => !on && memory.view === "layers" && this.layers.toggle(),
+      travel: () => layers.between(!layers.ways.checked),
+      up: () => layers.go(layers.layer + 1),
+      down: () => layers.go(layers.layer - 1),
+      fit: () => layers.bed.other(),
+      nearer: () => layers.bed.zoom(1.25),
+      farther: () => layers.bed.zoom(0.8),
+      play: () => memory.view === "layers" && layers.toggle(),
+      send: () => {
+        this.view("printer");
+        this.machine.sendPiece();
+      },
     };
-    const act = acts[e.key.length === 1 ? e.key.toLowerCase() : e.key];
-    if (!act || act() === false) return;
-    e.preventDefault();
   }
 
   // follow shows the layer at which the printer is.

@@ -59,8 +59,8 @@ export function settings({ piece }) {
   return {
     element,
     facedown,
-    compare: compared.compare,
-    close: compared.close,
+    compare: () => compared.compare(),
+    close: () => compared.close(),
     update(state, other) {
       compared.update(state, other);
       const face = state.size.lying ?? "";

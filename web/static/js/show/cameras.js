@@ -1,5 +1,6 @@
 // The camera: its frame, lens and place, and those that are kept by their names.
 
+import { withKey } from "../lib/acts.js";
 import { field, select, usual } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
@@ -32,98 +33,116 @@ export function ratioOf(aspect) {
   return w > 0 && h > 0 ? w / h : 16 / 9;
 }
 
-// cameras makes the panel. act is {piece, scene(patch, label), margins(on)}.
-export function cameras(act) {
-  const scene = () => act.piece.state.scene;
-  const now = () => scene().camera ?? {};
-  const put = (patch, label) => act.scene({ camera: { ...placed(now()), ...patch } }, label);
-  const text = el("input", {
-    class: "keepname",
-    "data-scene": "own-aspect",
-    placeholder: "2.39:1",
-    "aria-label": "Width to height",
-    hidden: true,
-  });
-  text.addEventListener("change", () => put({ aspect: text.value.trim() }, "Frame"));
-  const aspect = select("aspect", "Frame", [...aspects, own].map((a) => [a, a]), (v) => {
-    text.hidden = v !== own;
-    if (v === own) text.focus();
-    else put({ aspect: v }, "Frame");
-  });
-  const look = select("look", "Looks at", [["", "the middle"]], (v) => put({ look: v }, "Looks at"));
-  const fields = figures.map(([key, of]) => {
-    const done = (v) => {
-      if (!key.startsWith("shift")) return put({ [key]: v }, made.label);
-      const shift = [...(now().shift ?? [0, 0])];
-      shift[Number(key.at(-1))] = v;
-      return put({ shift }, made.label);
-    };
-    const made = field({ of, name: key, value: usual(of), done });
-    return [key, usual(of), made];
-  });
-  const button = (name, text_, title, onclick) =>
-    el("button", { class: "plainbutton", type: "button", "data-act": name, title, onclick }, text_);
-  const fit = button("fit-camera", "Fit to the piece", "As near as the margin lets it (F)", () => act.fit());
-  const margins = el("input", { type: "checkbox", "data-scene": "margins" });
-  margins.addEventListener("change", () => act.margins(margins.checked));
-  const kept = el("ul", { class: "lamplist", "aria-label": "Saved cameras" });
-  const name = el("input", {
-    class: "keepname",
-    "data-scene": "camera-name",
-    placeholder: "name",
-    maxlength: 60,
-    "aria-label": "Name of the camera",
-  });
-  const keep = () => {
-    const t = name.value.trim();
-    if (!t) return name.focus();
-    name.value = "";
-    const rest = (scene().cameras ?? []).filter((c) => c.name !== t);
-    act.scene({ cameras: [...rest, { ...placed(now()), name: t }] }, `Save the camera ${t}`);
-  };
-  draft(name, "the name of a camera");
-  name.addEventListener("keydown", (e) => e.key === "Enter" && keep());
-  const show = () => {
-    const c = now();
-    const a = c.aspect || "16:9";
-    const ready = aspects.includes(a);
-    aspect.set(ready ? a : own);
-    text.hidden = ready && document.activeElement !== text;
-    if (!ready) text.value = a;
-    const parts = act.piece.state.parts.filter((o) => !o.out && o.host === o.id);
-    look.fill([["", "the middle"], ...parts.map((o) => [o.id, o.name])]);
-    look.set(parts.some((o) => o.id === c.look) ? c.look : "");
-    const p = placed(c);
-    for (const [key, own, f] of fields) {
-      const v = key.startsWith("shift") ? (p.shift?.[Number(key.at(-1))] ?? 0) : p[key];
-      f.set(["focal", "margin"].includes(key) ? v || own : (v ?? 0));
-    }
-    kept.replaceChildren(
-      ...(scene().cameras ?? []).map((k) => {
-        const go = () => act.scene({ camera: { ...k, name: "" } }, `Camera ${k.name}`);
-        const drop = () => act.scene({ cameras: scene().cameras.filter((o) => o.name !== k.name) }, `Delete the camera ${k.name}`);
-        return el(
-          "li",
-          {},
-          el("button", { type: "button", "data-camera": k.name, onclick: go }, k.name, el("i", {}, `${k.focal || usual("camera.focal")} mm`)),
-          el("button", { type: "button", class: "dropkept", title: `Delete ${k.name}`, "aria-label": `Delete ${k.name}`, onclick: drop }, "✕"),
-        );
-      }),
+// cameras makes the panel. act is {piece, scene(patch, label), fit(), margins(on)}.
+export const cameras = (act) => new Cameras(act);
+
+const button = (name, text, title, onclick) =>
+  el("button", { class: "plainbutton", type: "button", "data-act": name, title, onclick }, text);
+
+class Cameras {
+  constructor(act) {
+    this.act = act;
+    this.text = el("input", {
+      class: "keepname",
+      "data-scene": "own-aspect",
+      placeholder: "2.39:1",
+      "aria-label": "Width to height",
+      hidden: true,
+    });
+    this.text.addEventListener("change", () => this.put({ aspect: this.text.value.trim() }, "Frame"));
+    this.aspect = select("aspect", "Frame", [...aspects, own].map((a) => [a, a]), (v) => {
+      this.text.hidden = v !== own;
+      if (v === own) this.text.focus();
+      else this.put({ aspect: v }, "Frame");
+    });
+    this.look = select("look", "Looks at", [["", "the middle"]], (v) => this.put({ look: v }, "Looks at"));
+    this.fields = figures.map(([key, of]) => {
+      const made = field({ of, name: key, value: usual(of), done: (v) => this.figure(key, v, made.label) });
+      return { key, own: usual(of), made };
+    });
+    this.kept = el("ul", { class: "lamplist", "aria-label": "Saved cameras" });
+    this.element = this.make();
+  }
+
+  get scene() {
+    return this.act.piece.state.scene;
+  }
+
+  get now() {
+    return this.scene.camera ?? {};
+  }
+
+  put(patch, label) {
+    return this.act.scene({ camera: { ...placed(this.now), ...patch } }, label);
+  }
+
+  figure(key, v, label) {
+    if (!key.startsWith("shift")) return this.put({ [key]: v }, label);
+    const shift = [...(this.now.shift ?? [0, 0])];
+    shift[Number(key.at(-1))] = v;
+    return this.put({ shift }, label);
+  }
+
+  make() {
+    const fit = button("fit-camera", "Fit to the piece", withKey("As near as the margin lets it", "show.fit"), () => this.act.fit());
+    const margins = el("input", { type: "checkbox", "data-scene": "margins" });
+    margins.addEventListener("change", () => this.act.margins(margins.checked));
+    const attrs = { class: "keepname", "data-scene": "camera-name", placeholder: "name", maxlength: 60 };
+    this.name = el("input", { ...attrs, "aria-label": "Name of the camera" });
+    draft(this.name, "the name of a camera");
+    this.name.addEventListener("keydown", (e) => e.key === "Enter" && this.save());
+    return el(
+      "div",
+      {},
+      el("p", { class: "soft" }, "Drag in the picture to turn, with Shift to shift it; the wheel zooms."),
+      this.aspect.row,
+      this.text,
+      this.look.row,
+      ...this.fields.map((f) => f.made.row),
+      fit,
+      el("label", { class: "checkline" }, margins, " show the safe margins"),
+      el("h2", {}, "Saved cameras"),
+      this.kept,
+      el("div", { class: "keepline" }, this.name, button("keep-camera", "Save this camera", "By a name", () => this.save())),
     );
-  };
-  const element = el(
-    "div",
-    {},
-    el("p", { class: "soft" }, "Drag in the picture to turn, with Shift to shift it; the wheel nears."),
-    aspect.row,
-    text,
-    look.row,
-    ...fields.map(([, , f]) => f.row),
-    fit,
-    el("label", { class: "checkline" }, margins, " show the safe margins"),
-    el("h2", {}, "Saved cameras"),
-    kept,
-    el("div", { class: "keepline" }, name, button("keep-camera", "Save this camera", "By a name", keep)),
-  );
-  return { element, show };
+  }
+
+  save() {
+    const name = this.name.value.trim();
+    if (!name) return this.name.focus();
+    this.name.value = "";
+    const rest = (this.scene.cameras ?? []).filter((c) => c.name !== name);
+    return this.act.scene({ cameras: [...rest, { ...placed(this.now), name }] }, `Save the camera ${name}`);
+  }
+
+  row(k) {
+    const go = () => this.act.scene({ camera: { ...k, name: "" } }, `Camera ${k.name}`);
+    const others = () => this.scene.cameras.filter((o) => o.name !== k.name);
+    const drop = () => this.act.scene({ cameras: others() }, `Delete the camera ${k.name}`);
+    const named = { title: `Delete ${k.name}`, "aria-label": `Delete ${k.name}` };
+    return el(
+      "li",
+      {},
+      el("button", { type: "button", "data-camera": k.name, onclick: go }, k.name, el("i", {}, `${k.focal || usual("camera.focal")} mm`)),
+      el("button", { type: "button", class: "dropkept", ...named, onclick: drop }, "✕"),
+    );
+  }
+
+  show() {
+    const c = this.now;
+    const a = c.aspect || aspects[0];
+    const ready = aspects.includes(a);
+    this.aspect.set(ready ? a : own);
+    this.text.hidden = ready && document.activeElement !== this.text;
+    if (!ready) this.text.value = a;
+    const parts = this.act.piece.state.parts.filter((o) => !o.out && o.host === o.id);
+    this.look.fill([["", "the middle"], ...parts.map((o) => [o.id, o.name])]);
+    this.look.set(parts.some((o) => o.id === c.look) ? c.look : "");
+    const p = placed(c);
+    for (const { key, own: usually, made } of this.fields) {
+      const v = key.startsWith("shift") ? (p.shift?.[Number(key.at(-1))] ?? 0) : p[key];
+      made.set(["focal", "margin"].includes(key) ? v || usually : (v ?? 0));
+    }
+    this.kept.replaceChildren(...(this.scene.cameras ?? []).map((k) => this.row(k)));
+  }
 }

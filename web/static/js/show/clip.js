@@ -20,7 +20,7 @@ const kinds = [
 // it can; null for nothing.
 export async function kindFor(width, height, ending = "webm") {
   if (typeof VideoEncoder === "undefined") return null;
-  const list = [...kinds].sort((a, b) => (b.ending === ending) - (a.ending === ending));
+  const list = [...kinds].sort((a, b) => Number(b.ending === ending) - Number(a.ending === ending));
   for (const k of list) if (await canEncodeVideo(k.codec, { width, height })) return k;
   return null;
 }

@@ -41,6 +41,7 @@ const betweenSizes = 1008; // LinearMipmapLinearFilter of three.js
 export class Live {
   constructor(canvas) {
     this.canvas = canvas;
+    this.film = null; // what lies behind clear things
     this.renderer = drawsSolids() ? new WebGLRenderer({ canvas, antialias: true, alpha: true, premultipliedAlpha: true }) : idle(canvas);
     this.renderer.autoClear = false;
     this.renderer.shadowMap.enabled = false;

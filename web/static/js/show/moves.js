@@ -27,120 +27,134 @@ function keptOf(timeline) {
 }
 
 // moves opens the dialog; a click on a move takes it.
-export function moves({ timeline, piece, moved, pick }) {
-  const rate = timeline.rate;
-  const some = piece.pickedSome();
-  const parts = piece.state.parts.filter((p) => !p.out && p.host === p.id);
-  const was = (timeline.asked ??= {
-    values: { overlap: 0, right: 0, up: 0, markRight: 0, markUp: 0, delay: usual("move.delay"), lasts: 0, seed: usual("move.seed") },
-    order: "in order",
-    unit: "part",
-    pivot: "",
-  });
-  const values = { ...was.values, from: Math.round(timeline.frame) / rate };
-  const who = select(
-    "move-who",
-    "Moves",
-    [
-      ["", "the whole piece"],
-      ["all", `each of the ${parts.length} parts`],
-      ...(some ? [["some", `the ${piece.picked().length} selected`]] : []),
-    ],
-    () => show(),
-  );
-  const order = listOf("move-order", "order", () => show());
-  const unit = listOf("move-unit", "unit", () => show());
-  const pivot = select("move-pivot", "Pivot", [["", "automatic"], ...optionsOf("pivot")], () => show());
-  const figure = (key, of = `move.${key}`, changed = () => {}) => {
+export const moves = (act) => new Moves(act).open();
+
+// What is asked for at first.
+const asked = () => ({
+  values: { overlap: 0, right: 0, up: 0, markRight: 0, markUp: 0, delay: usual("move.delay"), lasts: 0, seed: usual("move.seed") },
+  order: "in order",
+  unit: "part",
+  pivot: "",
+});
+
+const pair = (...list) => el("div", { class: "movepair" }, ...list.map((f) => f.row ?? f));
+
+class Moves {
+  // act is {timeline, piece, moved(), pick(says)}.
+  constructor({ timeline, piece, moved, pick }) {
+    this.timeline = timeline;
+    this.piece = piece;
+    this.moved = moved;
+    this.pick = pick;
+    this.rate = timeline.rate;
+    this.parts = piece.state.parts.filter((p) => !p.out && p.host === p.id);
+    const was = (timeline.asked ??= asked());
+    this.values = { ...was.values, from: Math.round(timeline.frame) / this.rate };
+    this.choose(was);
+  }
+
+  // choose makes the choices, as they were when the dialog was open last.
+  choose(was) {
+    const show = () => this.show();
+    const some = this.piece.pickedSome();
+    const whom = [["", "the whole piece"], ["all", `each of the ${this.parts.length} parts`]];
+    if (some) whom.push(["some", `the ${this.piece.picked().length} selected`]);
+    this.who = select("move-who", "Moves", whom, show);
+    this.order = listOf("move-order", "order", show);
+    this.unit = listOf("move-unit", "unit", show);
+    this.pivot = select("move-pivot", "Pivot", [["", "automatic"], ...optionsOf("pivot")], show);
+    this.who.set(this.timeline.askedOf ?? (some ? "some" : ""));
+    this.timeline.askedOf = null;
+    for (const key of ["order", "unit", "pivot"]) this[key].set(was[key]);
+  }
+
+  figure(key, of = `move.${key}`) {
     const done = (v) => {
-      values[key] = v;
-      changed();
+      this.values[key] = v;
+      this.show();
     };
-    return field({ of, name: `move.${key}`, value: values[key], slider: false, done });
-  };
-  const delay = figure("delay");
-  const overlap = figure("overlap", "move.overlap", () => show());
-  const right = figure("right", "move.x");
-  const up = figure("up", "move.y");
-  const markRight = figure("markRight", "move.pivot.x");
-  const markUp = figure("markUp", "move.pivot.y");
-  const from = figure("from");
-  const lasts = figure("lasts");
-  const seed = figure("seed");
+    return field({ of, name: `move.${key}`, value: this.values[key], slider: false, done });
+  }
+
   // inView closes the dialog, lets a point be picked and opens it again.
-  const inView = (x, y, says) => {
-    const button = el("button", { class: "plainbutton", type: "button", "data-move-pick": x, title: "Click on it in the view" }, "Pick in the view");
-    button.addEventListener("click", async () => {
-      remember();
-      d.close();
-      const at = await pick(says);
-      if (at) [timeline.asked.values[x], timeline.asked.values[y]] = at;
-      timeline.moves(who.input.value);
-    });
-    return button;
-  };
-  const pickFrom = inView("right", "up", "Click where the first one is. Escape leaves it as it was.");
-  const pickMark = inView("markRight", "markUp", "Click the point that it turns about. Escape leaves it as it was.");
-  const remember = () => (timeline.asked = { values, order: order.input.value, unit: unit.input.value, pivot: pivot.input.value });
-  who.set(timeline.askedOf ?? (some ? "some" : ""));
-  timeline.askedOf = null;
-  order.set(was.order);
-  unit.set(was.unit);
-  pivot.set(was.pivot);
-  const pairs = {};
-  const pair = (name, ...list) => (pairs[name] = el("div", { class: "movepair" }, ...list.map((f) => f.row ?? f)));
-  const rows = [
-    pair("from", right, up, pickFrom),
-    pair("mark", markRight, markUp, pickMark),
-    pair("delay", overlap, delay),
-    pair("seed", seed),
-    pair("time", from, lasts),
-  ];
-  const show = () => {
-    const apart = who.input.value !== "";
-    order.row.hidden = !apart;
-    unit.row.hidden = pivot.row.hidden = !apart;
-    const together = !apart || order.input.value === "together" || unit.input.value === "group";
-    overlap.row.hidden = together;
-    delay.row.hidden = together || values.overlap > 0;
+  inView(x, y, says) {
+    const pick = async () => {
+      this.remember();
+      this.dialog.close();
+      const at = await this.pick(says);
+      if (at) [this.timeline.asked.values[x], this.timeline.asked.values[y]] = at;
+      this.timeline.moves(this.who.input.value);
+    };
+    const attrs = { class: "plainbutton", type: "button", "data-move-pick": x, title: "Click on it in the view", onclick: pick };
+    return el("button", attrs, "Pick in the view");
+  }
+
+  open() {
+    const pickFrom = this.inView("right", "up", "Click where the first one is. Escape leaves it as it was.");
+    const pickMark = this.inView("markRight", "markUp", "Click the point that it turns about. Escape leaves it as it was.");
+    this.overlap = this.figure("overlap");
+    this.delay = this.figure("delay");
+    this.pairs = {
+      from: pair(this.figure("right", "move.x"), this.figure("up", "move.y"), pickFrom),
+      mark: pair(this.figure("markRight", "move.pivot.x"), this.figure("markUp", "move.pivot.y"), pickMark),
+      delay: pair(this.overlap, this.delay),
+      seed: pair(this.figure("seed")),
+      time: pair(this.figure("from"), this.figure("lasts")),
+    };
+    const list = el(
+      "div",
+      { class: "movelist" },
+      ...optionsOf("move").map(([move, label, help]) =>
+        el("button", { type: "button", "data-move": move, onclick: () => this.take({ move }) }, el("b", {}, label), el("span", {}, help ?? "")),
+      ),
+    );
+    const close = el("button", { class: "button is-small", type: "button", onclick: () => this.dialog.close() }, "Close");
+    const kept = keptMoves(this.timeline, (name) => this.take({ kept: name }));
+    const choices = [this.who, this.unit, this.pivot, this.order].map((c) => c.row);
+    this.dialog = ask("Ready moves", "movebox", ...choices, ...Object.values(this.pairs), list, ...kept, close);
+    this.show();
+    return this.dialog;
+  }
+
+  remember() {
+    const { values, order, unit, pivot } = this;
+    this.timeline.asked = { values, order: order.input.value, unit: unit.input.value, pivot: pivot.input.value };
+  }
+
+  show() {
+    const { pairs, values } = this;
+    const apart = this.who.input.value !== "";
+    for (const c of [this.order, this.unit, this.pivot]) c.row.hidden = !apart;
+    const together = !apart || this.order.input.value === "together" || this.unit.input.value === "group";
+    this.overlap.row.hidden = together;
+    this.delay.row.hidden = together || values.overlap > 0;
     pairs.delay.hidden = together;
-    pairs.from.hidden = !apart || order.input.value !== "from a point";
-    pairs.mark.hidden = !apart || pivot.input.value !== "point";
-    pairs.seed.hidden = !apart || order.input.value !== "at random";
-  };
-  const take = async (what) => {
-    remember();
-    d.close();
-    const ids = { all: parts.map((p) => p.id), some: piece.picked().map((p) => p.id) }[who.input.value] ?? [];
+    pairs.from.hidden = !apart || this.order.input.value !== "from a point";
+    pairs.mark.hidden = !apart || this.pivot.input.value !== "point";
+    pairs.seed.hidden = !apart || this.order.input.value !== "at random";
+  }
+
+  async take(what) {
+    this.remember();
+    this.dialog.close();
+    const { piece, rate, values } = this;
+    const ids = { all: this.parts.map((p) => p.id), some: piece.picked().map((p) => p.id) }[this.who.input.value] ?? [];
     const act = {
       ...what,
       parts: ids,
       from: Math.round(values.from * rate),
       frames: Math.round(values.lasts * rate),
-      order: ids.length ? order.input.value : "",
+      order: ids.length ? this.order.input.value : "",
       delay: values.overlap ? 0 : values.delay * rate,
       overlap: values.overlap,
-      unit: ids.length ? unit.input.value : "",
-      pivot: ids.length ? pivot.input.value : "",
+      unit: ids.length ? this.unit.input.value : "",
+      pivot: ids.length ? this.pivot.input.value : "",
       at: [values.right, values.up],
       mark: [values.markRight, values.markUp],
       seed: values.seed,
     };
-    if (await piece.changeBy(() => post(`${piece.base}/move?base=${piece.state.rev}`, act))) moved();
-  };
-  const list = el(
-    "div",
-    { class: "movelist" },
-    ...optionsOf("move").map(([m, label, help]) => {
-      const what = [el("b", {}, label), el("span", {}, help ?? "")];
-      return el("button", { type: "button", "data-move": m, onclick: () => take({ move: m }) }, ...what);
-    }),
-  );
-  const close = el("button", { class: "button is-small", type: "button", onclick: () => d.close() }, "Close");
-  const kept = keptMoves(timeline, (name) => take({ kept: name }));
-  const d = ask("Ready moves", "movebox", who.row, unit.row, pivot.row, order.row, ...rows, list, ...kept, close);
-  show();
-  return d;
+    if (await piece.changeBy(() => post(`${piece.base}/move?base=${piece.state.rev}`, act))) this.moved();
+  }
 }
 
 // keptMoves is the part of the dialog about moves that are kept by names: a click takes one, and the selected keys

@@ -26,6 +26,8 @@ export class PathBox {
     this.of = null;
     this.point = 0;
     this.tried = null;
+    this.name = ""; // of what it belongs to
+    this.kind = ""; // "part", "camera" or "lamp"
     const button = (name, text, title, onclick) =>
       el("button", { class: "button is-small", type: "button", "data-path": name, title, onclick }, text);
     this.title = el("h2", {});
@@ -93,6 +95,7 @@ export class PathBox {
     const from = kind === "part" ? this.act.frame() : 0;
     const ease = kind === "part" ? "soft out" : "both";
     const key = (frame, value) => ({ kind: "key", of, what: "along", key: { frame, value, ease } });
+    /** @type {object[]} */
     const edits = [{ kind: "path", path: starting(of, kind, this.act.look(of)) }, key(from < frames - 1 ? from : 0, 0), key(frames - 1, 1)];
     if (!this.act.piece.state.scene.motion?.frames) edits.push({ kind: "retime", frames });
     return this.act.change(`Path of ${this.act.name(of)}`, ...edits);
@@ -120,7 +123,7 @@ export class PathBox {
     const path = this.stored;
     const by = [0, 0, 0];
     by[k] = v - path.points[this.point].at[k];
-    this.tried = moved(path, { point: this.point }, by);
+    this.tried = moved(path, { point: this.point, side: 0 }, by);
     if (done) this.keep(this.tried);
     else this.act.redraw();
   }

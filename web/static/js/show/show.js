@@ -1,9 +1,10 @@
 // Show: the picture as it will be, still and moving. The live view is drawn at once; when
 // nothing changes for a moment, a traced picture comes over it and gets finer.
 
+import { inScope } from "../lib/acts.js";
 import { Texture } from "../../vendor/three.min.js";
 import { get, postBinary } from "../lib/api.js";
-import { el, modal, plain, say } from "../lib/page.js";
+import { el, say } from "../lib/page.js";
 import { choice } from "../lib/field.js";
 import { known } from "../lib/known.js";
 import { dots, drawsSolids } from "../stand/painter.js";
@@ -16,20 +17,6 @@ import { results, sizeOf } from "./results.js";
 import { Stage } from "./stage.js";
 import { surface } from "./surface.js";
 import { Timeline } from "./timeline.js";
-
-export const keys = [
-  ["Space", "Play or stop"],
-  ["Home", "To the first frame"],
-  ["K", "Set a key at the frame that is shown"],
-  ["M", "Ready moves"],
-  ["W", "A path in space for what is chosen below the timeline"],
-  ["Delete", "Delete the selected keys, or the lamp"],
-  ["F", "Fit the camera to the piece"],
-  ["L", "The live view, or the picture"],
-  ["P", "Camera and lamps from above"],
-  ["T", "Fold the timeline"],
-  ["Ctrl Enter", "Make the picture"],
-];
 
 // How a preview gets finer: longer side in px and samples of a pixel.
 const looks = [
@@ -127,7 +114,7 @@ class Show {
     ctx.panel.append(el("div", { class: "showtabs" }, this.tabs.row.lastChild), this.panel);
     this.setTab(this.memory.tab ?? "surface");
     this.arrange();
-    ctx.on(document, "keydown", (e) => this.keys(e));
+    inScope("show", this.does(), ctx.signal);
     ctx.on(window, "orders", () => this.results.refresh());
     this.results.refresh();
   }
@@ -280,31 +267,32 @@ class Show {
     this.piece.change("Fit the camera", { kind: "scene", camera: { ...c, distance: 0, shift: [0, 0] } });
   }
 
-  keys(e) {
-    if (modal()) return;
-    if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
-      e.preventDefault();
-      this.setTab("results");
-      this.results.order({});
-      return;
-    }
-    if (!plain(e) || e.target.closest?.("dialog") || e.defaultPrevented) return;
-    if (e.key === "Escape" && this.path.of) return this.endPath();
-    const act = {
-      " ": () => this.timeline.toggle(),
-      Home: () => this.timeline.go(0),
-      k: () => this.timeline.box.setHere(),
-      m: () => this.timeline.moves(),
-      w: () => this.timeline.box.openPath(),
-      f: () => this.fit(),
-      l: () => this.setMode((this.memory.mode ?? "picture") === "live" ? "picture" : "live"),
-      p: () => this.flip("plan"),
-      t: () => this.flip("time"),
-      Delete: () => (this.path.of ? this.path.remove() : this.timeline.picked.size ? this.timeline.drop() : this.tab === "light" && this.dropLamp()),
-    }[e.key.length === 1 ? e.key.toLowerCase() : e.key];
-    if (!act || (e.key === " " && e.target.matches?.("button, input, select, a"))) return;
-    e.preventDefault();
-    act();
+  // does tells what the acts of this step do (web/acts).
+  does() {
+    const { timeline } = this;
+    return {
+      play: () => timeline.toggle(),
+      start: () => timeline.go(0),
+      key: () => timeline.box.setHere(),
+      moves: () => timeline.moves(),
+      path: () => timeline.box.openPath(),
+      fit: () => this.fit(),
+      live: () => this.setMode((this.memory.mode ?? "picture") === "live" ? "picture" : "live"),
+      plan: () => this.flip("plan"),
+      timeline: () => this.flip("time"),
+      delete: () => this.deleteChosen(),
+      back: () => (this.path.of ? this.endPath() : false),
+      picture: () => {
+        this.setTab("results");
+        this.results.order({});
+      },
+    };
+  }
+
+  deleteChosen() {
+    if (this.path.of) return this.path.remove();
+    if (this.timeline.picked.size) return this.timeline.drop();
+    return this.tab === "light" && this.dropLamp();
   }
 
   // ---- what is shown
@@ -453,7 +441,7 @@ class Show {
     if (!g) return;
     g.computeBoundingBox();
     const m = g.boundingBox.min.clone().add(g.boundingBox.max).multiplyScalar(0.5);
-    const path = data.frames.map(({ poses: { [i]: p } }) => [0, 4, 8].map((k) => p[k] * m.x + p[k + 1] * m.y + p[k + 2] * m.z + p[k + 3]));
+    const path = data.frames.map(({ poses }) => [0, 4, 8].map((k) => poses[i][k] * m.x + poses[i][k + 1] * m.y + poses[i][k + 2] * m.z + poses[i][k + 3]));
     const far = Math.max(...path.map((p) => Math.hypot(p[0] - path[0][0], p[1] - path[0][1], p[2] - path[0][2])));
     if (far > data.reach * 0.01) this.stage.path = path;
   }

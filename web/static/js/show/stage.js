@@ -17,6 +17,8 @@ export class Stage {
   // path (see pathbox.js)}.
   constructor(act) {
     this.act = act;
+    this.margins = false; // whether the safe margins are shown
+    this.path = null; // places along the path of what moves, seen as a ghost
     const says = "The piece through the camera. Arrow keys turn it, plus and minus near it.";
     this.canvas = el("canvas", { tabindex: 0, role: "img", "aria-label": says });
     this.image = el("img", { alt: "The piece as it will be", hidden: true });

@@ -1,5 +1,6 @@
 // The timeline: a row for each thing that moves, its keys as pegs on a line, the time above.
 
+import { withKey } from "../lib/acts.js";
 import { el, plain, say } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { exact, read } from "../lib/length.js";
@@ -25,6 +26,7 @@ export class Timeline {
     this.playing = false;
     this.loop = true;
     this.drag = null;
+    this.lasso = null; // the box drawn around keys
     this.build();
   }
 
@@ -47,8 +49,8 @@ export class Timeline {
 
   build() {
     const button = (name, text, title, onclick) =>
-      el("button", { type: "button", class: "plainbutton", "data-time": name, title, "aria-label": title, onclick }, text);
-    this.playButton = button("play", "Play", "Play or stop (Space)", () => this.toggle());
+      el("button", { type: "button", class: "plainbutton", "data-time": name, title, "aria-label": text.length > 2 ? null : title, onclick }, text);
+    this.playButton = button("play", "Play", withKey("Play or stop", "show.play"), () => this.toggle());
     const loop = el("input", { type: "checkbox", "data-time": "loop", checked: true });
     loop.addEventListener("change", () => (this.loop = loop.checked));
     this.frameField = el("input", { class: "num", "data-time": "frame", inputmode: "numeric", "aria-label": "Frame" });
@@ -64,7 +66,7 @@ export class Timeline {
     this.head = el(
       "div",
       { class: "timehead" },
-      button("start", "|‹", "To the first frame (Home)", () => this.go(0)),
+      button("start", "|‹", withKey("To the first frame", "show.start"), () => this.go(0)),
       button("back", "‹", "One frame back (←)", () => this.go(this.frame - 1)),
       this.playButton,
       button("on", "›", "One frame on (→)", () => this.go(this.frame + 1)),
@@ -72,7 +74,7 @@ export class Timeline {
       this.frameField,
       this.clock,
       el("span", { class: "push" }),
-      button("move", "Ready moves …", "Turntable, rise, letter by letter … (M)", () => this.moves()),
+      button("move", "Ready moves …", withKey("Turntable, rise, letter by letter …", "show.moves"), () => this.moves()),
       el("label", { class: "seconds" }, this.seconds, unit("s")),
       el("label", { title: "Keys are stretched along when the duration changes" }, this.along, " stretch"),
       this.rateChoice,
@@ -461,6 +463,7 @@ export class Timeline {
   }
 
   async setKey(of, what, key, into) {
+    /** @type {object[]} */
     const edits = [{ kind: "key", of, what, key, into }];
     if (!this.motion.frames) edits.push({ kind: "retime", frames: this.frames });
     const name = `Key of ${nameOf(of, this.act.piece)}`;

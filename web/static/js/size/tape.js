@@ -1,9 +1,12 @@
 // The tape: the distance between two picked points, which can be made any
 // length.
 
+import { withKey } from "../lib/acts.js";
 import { el } from "../lib/page.js";
 import { field } from "../lib/field.js";
 import { mm } from "../lib/length.js";
+
+const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 export class Tape {
   constructor(ctx, drawing, redraw) {
@@ -12,6 +15,7 @@ export class Tape {
     this.redraw = redraw;
     this.on = false;
     this.points = []; // mm from the middle, y down
+    this.cross = null; // where the keys are, the same
   }
 
   toggle() {
@@ -26,6 +30,7 @@ export class Tape {
   stop() {
     this.on = false;
     this.points = [];
+    this.cross = null;
     this.show();
   }
 
@@ -41,7 +46,7 @@ export class Tape {
   words() {
     if (!this.on) return "Measure between two points, or make that distance a length you know.";
     const [a, b] = this.points;
-    if (!b) return `Click the ${a ? "second" : "first"} point.`;
+    if (!b) return `Click the ${a ? "second" : "first"} point, or move the cross with the arrow keys and press Enter.`;
     const across = mm(Math.abs(b[0] - a[0]));
     return `${mm(this.length())}: ${across} across, ${mm(Math.abs(b[1] - a[1]))} up`;
   }
@@ -58,10 +63,10 @@ export class Tape {
   }
 
   panel(make) {
-    this.says = el("p", { class: "soft" });
+    this.says = el("p", { class: "soft", role: "status" });
     this.button = el(
       "button",
-      { class: "button is-small", type: "button", "aria-pressed": "false", title: "T", onclick: () => this.toggle() },
+      { class: "button is-small", type: "button", "aria-pressed": "false", title: withKey("Measure between two points", "size.tape"), onclick: () => this.toggle() },
       "Tape",
     );
     this.make = field({ of: "distance", value: 0, done: (v) => make(v) });
@@ -82,13 +87,40 @@ export class Tape {
 
   grab(e) {
     if (!this.on) return false;
+    this.cross = null;
+    this.set(this.drawing.place(e));
+    return true;
+  }
+
+  set(place) {
     if (this.points.length === 2) this.points = [];
-    this.points.push(this.drawing.place(e));
+    this.points.push([...place]);
     this.show();
+  }
+
+  // key moves the cross, by a hundredth of the larger side, and sets points where it is.
+  key(e) {
+    if (!this.on || e.ctrlKey || e.metaKey || e.altKey) return false;
+    const by = arrows[e.key];
+    if (!by && e.key !== "Enter") return false;
+    this.cross ??= [0, 0];
+    if (by) {
+      const { width, height } = this.piece.state;
+      const step = (Math.max(width, height) / 100) * (e.shiftKey ? 10 : 1);
+      this.cross = this.cross.map((v, i) => Number((v + by[i] * step).toFixed(3)));
+      this.show();
+    } else this.set(this.cross);
     return true;
   }
 
   overlay() {
+    const r = Math.max(this.piece.state.width, this.piece.state.height) * 0.02;
+    const [x, y] = this.cross ?? [];
+    const cross = this.cross ? [el("path", { class: "tapecross", d: `M${x - r} ${y}h${2 * r}M${x} ${y - r}v${2 * r}` })] : [];
+    return [...cross, ...this.line()];
+  }
+
+  line() {
     if (!this.points.length) return [];
     const [a, b] = this.points;
     const dot = ([x, y]) => el("path", { class: "nodedots picked", d: `M${x} ${y}h0` });

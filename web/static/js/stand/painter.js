@@ -43,6 +43,8 @@ export class Painter {
     this.pen = this.domElement.getContext("2d");
     this.round = 0;
     this.shown = "";
+    /** @type {[number, number] | null} */
+    this.size = null;
   }
 
   setPixelRatio() {}
@@ -72,8 +74,9 @@ export class Painter {
           return seenFrom(this.base, size, view.seen, job, look);
         });
         if (mine !== this.round) return;
-        [this.domElement.width, this.domElement.height] = size;
-        this.pen.drawImage(image, 0, 0, ...size);
+        this.domElement.width = size[0];
+        this.domElement.height = size[1];
+        this.pen.drawImage(image, 0, 0, size[0], size[1]);
         document.body.dataset.painted = String(Number(document.body.dataset.painted ?? 0) + 1);
       }
     } catch (e) {

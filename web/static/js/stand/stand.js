@@ -3,6 +3,7 @@
 // There is one stand for all steps that show the solid; each attaches it to its
 // view and lets go of it again.
 
+import { inScope } from "../lib/acts.js";
 import {
   Box3,
   DirectionalLight,
@@ -13,7 +14,7 @@ import {
   Vector3,
   WebGLRenderer,
 } from "../../vendor/three.min.js";
-import { el, plain } from "../lib/page.js";
+import { el } from "../lib/page.js";
 import { mm } from "../lib/length.js";
 import { choice } from "../lib/field.js";
 import { Cut } from "./cut.js";
@@ -48,6 +49,7 @@ export class Stand {
     this.target = new Vector3();
     this.size = new Vector3(100, 100, 8);
     this.shading = null;
+    this.wantsEdges = () => {}; // called when the wire is to be drawn
     this.lit = [];
     this.scene = new Scene();
     this.camera = new PerspectiveCamera(26, 1, 1, 5000);
@@ -125,7 +127,13 @@ export class Stand {
   attach(ctx) {
     this.box = ctx.view;
     this.box.append(this.canvas, ...this.labels, ...this.pick.elements, this.tools, this.lookTools);
-    ctx.on(window, "keydown", (e) => plain(e) && this.press(e.key.toLowerCase()));
+    const after = (names, now) => names[(names.indexOf(now) + 1) % names.length];
+    const does = {
+      fit: () => this.fit(),
+      view: () => this.look(after(Object.keys(views), this.named)),
+      shade: () => this.shade(after(shadings.map((s) => s[0]), this.shading)),
+    };
+    inScope("stand", does, ctx.signal);
     this.watch = new ResizeObserver(() => this.resize());
     this.watch.observe(this.box);
     this.resize();
@@ -167,19 +175,6 @@ export class Stand {
       el("div", { class: "viewtools", role: "group", "aria-label": "Views" }, ...looks, fit),
       el("div", { class: "shading" }, this.hiddenLines, this.shadeChoice.row.lastChild),
     );
-  }
-
-  press(key) {
-    const after = (names, now) => names[(names.indexOf(now) + 1) % names.length];
-    if (key === "f") this.fit();
-    if (key === "v") this.look(after(Object.keys(views), this.named));
-    if (key === "c")
-      this.shade(
-        after(
-          shadings.map((s) => s[0]),
-          this.shading,
-        ),
-      );
   }
 
   pointer() {
