@@ -143,3 +143,45 @@ func (s *Store) Move(ctx context.Context, id string, base int64, by int) error {
 		return err
 	})
 }
+
+// States lists the states of a piece without their documents, the first one first.
+func (s *Store) States(ctx context.Context, id string) ([]State, error) {
+	var list []State
+	err := s.db.SelectContext(ctx, &list, `SELECT piece_id, rev, label, x'' AS doc, created_at FROM states WHERE piece_id = ? ORDER BY rev`, id)
+	if err == nil && len(list) == 0 {
+		err = ErrNotFound
+	}
+	return list, plain(err)
+}
+
+// StateAt returns one state of a piece.
+func (s *Store) StateAt(ctx context.Context, id string, rev int64) (State, error) {
+	var st State
+	err := s.db.GetContext(ctx, &st, `SELECT * FROM states WHERE piece_id = ? AND rev = ?`, id, rev)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return st, plain(err)
+}
+
+// Goto puts a state of the history in force, back or forth, if revision base still is. It returns ErrConflict otherwise.
+func (s *Store) Goto(ctx context.Context, id string, base, rev int64) error {
+	return s.tx(ctx, func(tx *sqlx.Tx) error {
+		var p Piece
+		if err := tx.Get(&p, `SELECT * FROM pieces WHERE id = ?`, id); err != nil {
+			return ErrNotFound
+		}
+		if p.Head != base {
+			return ErrConflict
+		}
+		var there bool
+		if err := tx.Get(&there, `SELECT EXISTS (SELECT 1 FROM states WHERE piece_id = ? AND rev = ?)`, id, rev); err != nil {
+			return err
+		}
+		if !there {
+			return ErrNotFound
+		}
+		_, err := tx.Exec(`UPDATE pieces SET head = ?, updated_at = ? WHERE id = ?`, rev, now(), id)
+		return err
+	})
+}

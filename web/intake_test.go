@@ -21,7 +21,7 @@ func TestIntake(t *testing.T) {
 		got,
 		"gradient became its mean colour",
 	) ||
-		!strings.Contains(got, "2 hidden shapes start left out") {
+		!strings.Contains(got, "2 hidden shapes start excluded") {
 		t.Errorf("report: %s", got)
 	}
 	w.js("document.querySelector('[title=\"Include Water\"]').click()")

@@ -33,15 +33,15 @@ func (s *site) document(id string) string {
 
 // The keys of the keyboard as the browser's protocol names them.
 const (
-	ctrlKey, shiftKey = 2, 8
-	arrowLeft         = "\u0302"
-	arrowRight        = "\u0303"
-	arrowUp           = "\u0304"
-	deleteKey         = "\u007f"
-	pageDown          = "\u0307"
-	pageUp            = "\u0308"
-	enterKey          = "\r"
-	escapeKey         = "\u001b"
+	altKey, ctrlKey, shiftKey = 1, 2, 8
+	arrowLeft                 = "\u0302"
+	arrowRight                = "\u0303"
+	arrowUp                   = "\u0304"
+	deleteKey                 = "\u007f"
+	pageDown                  = "\u0307"
+	pageUp                    = "\u0308"
+	enterKey                  = "\r"
+	escapeKey                 = "\u001b"
 )
 
 func (w *tab) key(k string, modifiers ...chromedp.Modifier) {
@@ -147,7 +147,7 @@ func TestHandWork(t *testing.T) {
 	}
 	nodes := func() string { return w.text("document.querySelectorAll('.sums tr:nth-child(3) td')[1].textContent") }
 	w.key("s")
-	w.wait("document.querySelector('.toolbox').innerText.includes('Choose alike')")
+	w.wait("document.querySelector('.toolbox').innerText.includes('Select similar')")
 	w.key(".")
 	w.key(".")
 	w.wait("document.querySelector('.chosenline')?.textContent.startsWith('dot')")
@@ -174,7 +174,7 @@ func TestHandWork(t *testing.T) {
 	w.key(".")
 	w.wait("document.querySelector('[data-field=outup]')?.value === '3 mm'")
 	step("drag", func() { w.drag(at, [2]float64{at[0] + 30, at[1] - 24}) }, "Move a node by")
-	step("delete", func() { w.key(deleteKey) }, "Drop a node")
+	step("delete", func() { w.key(deleteKey) }, "Delete a node")
 	// A hole by figures.
 	w.key("a")
 	w.js(`(p => { p.value = "punch"; p.dispatchEvent(new Event("change")); })(document.querySelector("[data-add=kind]"))`)

@@ -77,7 +77,7 @@ func TestReleaseKnowsThePrinter(t *testing.T) {
 	for _, c := range []struct{ field, value, label, ready string }{
 		{"layer", "0.4 mm", "Layer height", "document.querySelector('.facts').textContent.includes('Layers21')"},
 		{"tilt", "90", "Tilt", "document.querySelector('.facts').textContent.includes('75 mm high')"},
-		{"turn", "90", "Turned", "document.querySelector('.facts').innerText.includes('75 × 150 mm')"},
+		{"turn", "90", "Rotation", "document.querySelector('.facts').innerText.includes('75 × 150 mm')"},
 		{"copies", "2", "Copies", "document.body.dataset.rehearsed !== 'failed'"},
 		{"density", "100", "Infill density", "document.body.dataset.rehearsed !== 'failed'"},
 		{"firstSpeed", "10", "First layer", "document.body.dataset.rehearsed !== 'failed'"},
@@ -143,7 +143,7 @@ func TestFindingsLeadToMend(t *testing.T) {
 	w.choose("What is shown", "checks")
 	w.click("[data-trouble='thin wall'] [data-act=to-mend]")
 	w.wait("document.body.dataset.step === 'mend' && document.querySelector('.finding.on[data-finding=thin]')")
-	w.undone("Findings: the smallest width")
+	w.undone("Findings: smallest width")
 	w.key(enterKey)
 	w.wait("document.querySelector('.sums')?.textContent && " + kept + " && !document.querySelector('.finding[data-finding=thin]')")
 	w.js("document.querySelector('.rail a[data-step=release]').click()")

@@ -98,7 +98,7 @@ func TestFormsOfParts(t *testing.T) {
 		{"outward", "[data-group=walls] [data-choice=outward]", "Bevels of Rings"},
 		{"mitred corners", "[data-group=walls] [data-choice=mitred]", "Inner corners of Rings"},
 		{"open behind", "[data-open=openBack]", "Open behind of Rings"},
-		{"a direction", "[data-group=place] [data-choice=both]", "From the plane of Rings"},
+		{"a direction", "[data-group=place] [data-choice=both]", "Direction of Rings"},
 	} {
 		w.click(act.selector)
 		w.undoTells(act.undo)
@@ -138,7 +138,7 @@ func TestFormsOfParts(t *testing.T) {
 	w.undoTells("Role of Long points")
 	w.wait("document.querySelectorAll('.cutview .grip').length === 0 && !document.querySelector('[data-pick=tubeSection]').hidden")
 	w.click("[data-pick=tubeSection] [data-choice=own]")
-	w.undoTells("Cut across of Long points")
+	w.undoTells("Section of Long points")
 	w.wait("document.querySelector('[data-grip=depth]')")
 	w.click("#undo")
 	w.undoTells("Role of Long points")

@@ -150,7 +150,7 @@ func TestRefusals(t *testing.T) {
 		{base + "/change", `{"base":0,"edits":[{"kind":"choose","choice":{"lost":true}}]}`, 409, "another window (Demo scene)"},
 		{base + "/change", `{"edits":[{"kind":"shapes","shapes":{"lost":{"name":"x"}}}]}`, 422, "shape of this change"},
 		{base + "/undo?base=77", ``, 409, "another window"},
-		{base + "/data/solids", `{"parts":["c24404f"],"try":{"c24404f":{"front":{"profile":"spiky"}}}}`, 422, "is not known; there are chamfer, round"},
+		{base + "/data/solids", `{"parts":["c24404f"],"try":{"c24404f":{"front":{"profile":"spiky"}}}}`, 422, "The profile can be chamfer, round"},
 		{base + "/data/solids", `{"parts":["c010203"]}`, 422, "not in the artwork any more"},
 		{base + "/sheets/9/accept", `{"file":"x"}`, 422, "Choose it once more"},
 		{"/pieces/nope/change", `{"edits":[]}`, 404, "There is no such piece"},
@@ -317,7 +317,7 @@ func TestMendingByRequest(t *testing.T) {
 		Findings []findingState
 		Loops    []loopState
 		Before   seenState
-		Limits   []struct{ Name, Unit string }
+		Limits   map[string]float64
 		Kinds    []struct{ Name, Title string }
 	}
 	if err := json.Unmarshal(s.get("/pieces/"+id+"/data/mending"), &m); err != nil {

@@ -147,6 +147,9 @@ func (h *server) routes(app *fiber.App) {
 	app.Post("/pieces/:id/change", h.change)
 	app.Post("/pieces/:id/undo", h.undo)
 	app.Post("/pieces/:id/redo", h.redo)
+	app.Get("/pieces/:id/data/history", h.history)
+	app.Get("/pieces/:id/history/:rev/thumb.svg", h.stepThumb)
+	app.Post("/pieces/:id/history/:rev", h.goTo)
 	app.Post("/pieces/:id/duplicate", h.duplicate)
 	app.Post("/pieces/:id/delete", h.remove)
 

@@ -120,7 +120,7 @@ func TestStepsComeAndGo(t *testing.T) {
 func TestKeysOfEveryStep(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := small(t, s.address+"/pieces/"+s.id("Gull crest")+"/intake")
-	for _, c := range []struct{ step, says string }{{"intake", "Rename"}, {"size", "Fit the drawing"}, {"raise", "Next shading"}, {"show", "Make the picture"}, {"release", "Undo"}} {
+	for _, c := range []struct{ step, says string }{{"intake", "rename"}, {"size", "Fit the drawing"}, {"raise", "Next shading"}, {"show", "Make the picture"}, {"release", "Undo"}} {
 		w.js("document.querySelector('.rail a[data-step=" + c.step + "]').click()")
 		w.showsStep(c.step)
 		w.do(chromedp.KeyEvent("?"))

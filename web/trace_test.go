@@ -59,10 +59,10 @@ func TestABitmapIsTraced(t *testing.T) {
 	w.set("trace.speckle", "20")
 	w.undone("Specks up to")
 	w.set("trace.smooth", "1")
-	w.undone("Smooth by")
+	w.undone("Smoothing")
 	w.wait(rows + " === 2")
 	w.set("trace.corner", "179")
-	w.undone("Corners from")
+	w.undone("Corner angle")
 	// The bitmap lies beneath, as large as what was traced from it, until it is not wanted.
 	beneath := "document.querySelector('svg image').getBoundingClientRect().width"
 	w.wait(beneath + " > 200 && getComputedStyle(document.querySelector('.shape')).fillOpacity === '0'")

@@ -9,7 +9,7 @@ export default [
     rules: {
       ...js.configs.recommended.rules,
       eqeqeq: "error",
-      "no-unused-vars": ["error", { argsIgnorePattern: "^_" }],
+      "no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
       "max-lines-per-function": ["error", { max: 80, skipBlankLines: true, skipComments: true }],
       "no-shadow": "off",
       "no-var": "error",

@@ -270,19 +270,20 @@ function unfold() {
 }
 
 async function openVersions() {
-  try {
-    (await import("./versions.js")).versions(piece, take);
-  } catch (e) {
-    complain(e);
-  }
+  (await import("./versions.js")).versions(piece, take);
+}
+
+async function openHistory() {
+  (await import("./history.js")).history(piece);
 }
 
 function listeners() {
   narrow.addEventListener("change", unfold);
   for (const [side, { button }] of Object.entries(folds)) $(button).addEventListener("click", () => fold(side));
-  $("versions").addEventListener("click", openVersions);
+  $("versions").addEventListener("click", doing(openVersions));
+  $("history").addEventListener("click", doing(openHistory));
   $("help").addEventListener("click", keysDialog);
-  for (const what of ["undo", "redo"]) $(what).addEventListener("click", doing(() => move(what)));
+  for (const what of ["undo", "redo"]) $(what).addEventListener("click", doing(() => manyAtOnce(move(what))));
   const name = $("piecename");
   draft(name, "the name of the piece", { keeps: true });
   name.addEventListener("change", () => piece.change("Name", { kind: "name", name: name.value }));
@@ -310,7 +311,8 @@ function listeners() {
     step: (e) => {
       steps.go(known.steps[Number(e.key) - 1].key, true).catch(complain);
     },
-    versions: openVersions,
+    versions: () => void openVersions().catch(complain),
+    history: () => void openHistory().catch(complain),
     fold: () => fold("folded"),
     foldpanel: () => fold("panelfolded"),
     keys: keysDialog,

@@ -72,7 +72,7 @@ function sheetLine(piece, s, i, look) {
     el(
       "span",
       { class: "acts" },
-      small("Replace file…", exchangeIt, `Replace ${s.name} by a changed file`),
+      small("Replace file…", exchangeIt, `Replace file… ${s.name}`),
       piece.state.sheets.length > 1 ? small("Delete", drop, `Delete ${s.name}`) : null,
     ),
   );

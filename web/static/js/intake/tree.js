@@ -231,6 +231,7 @@ export class Tree {
       this.tick(r, name, inside),
       shape ? this.colour(shape, name) : null,
       el("span", { class: "nm", title: shape?.text ? `“${shape.text}”` : name }, name),
+      " ",
       el("span", { class: "tagline" }, tags),
     );
     e.style.top = `${index * rowHeight}px`;
@@ -270,7 +271,7 @@ export class Tree {
       e.stopPropagation();
       this.fold(r);
     };
-    return el("span", { class: "twist", "aria-hidden": "true", title: `${shut ? "Open" : "Close"} ${name}`, onclick: fold }, shut ? "▸" : "▾");
+    return el("span", { class: "twist", "aria-hidden": "true", title: `${shut ? "Open" : "Close"} ${name}`, onclick: fold });
   }
 
   tick(r, name, inside) {
@@ -315,6 +316,17 @@ export class Tree {
       { group: group.key },
       `Move ${what(shapes, this)} to ${group.name || "the group"}`,
     );
+  }
+
+  // moveBy moves what is selected, or the row, into the group before or after the one that the row is in.
+  moveBy(r, by) {
+    const groups = this.rows.filter((x) => !x.shape);
+    const own = this.target(r);
+    const at = groups.findIndex((x) => x.node === own);
+    const to = groups[at + by]?.node;
+    if (!to || !r.shape) return;
+    if (!this.selected.has(r.shape.key)) this.pick(r, { type: "key" });
+    this.moveTo(to);
   }
 
   picked() {
@@ -502,6 +514,12 @@ export class Tree {
       this.act.light(this.keysOf(this.rows[j]));
       if (e.shiftKey) this.pick(this.rows[j], { shiftKey: true, type: "key" });
     };
+    if (e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
+      e.preventDefault();
+      e.stopPropagation();
+      this.moveBy(r, e.key === "ArrowUp" ? -1 : 1);
+      return;
+    }
     const page = Math.floor(this.port.clientHeight / rowHeight) - 1;
     const acts = {
       ArrowDown: () => go(i + 1),

@@ -20,6 +20,18 @@ function carry() {
   }
 }
 
+// A key that is down while a dialog opens was meant for what was there before: it presses nothing in the dialog.
+let down = false;
+addEventListener("keydown", () => (down = true), true);
+addEventListener("keyup", () => (down = false), true);
+
+function shield(d) {
+  if (!down) return;
+  const over = new AbortController();
+  d.addEventListener("keypress", (e) => e.preventDefault(), { capture: true, signal: over.signal });
+  addEventListener("keyup", () => over.abort(), { capture: true, once: true });
+}
+
 // above opens a dialog; it is gone when it is closed. mayClose() is asked before Escape closes it.
 export function above(d, mayClose = null) {
   document.body.append(d);
@@ -32,6 +44,7 @@ export function above(d, mayClose = null) {
     carry();
     d.remove();
   });
+  shield(d);
   d.showModal();
   stack.push(d);
   carry();

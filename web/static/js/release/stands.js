@@ -92,7 +92,7 @@ class Stands {
 
   // update marks how it stands now; when the solid, the machine or how Size lays it is another one, the comparison is over.
   update(state, other) {
-    const rest = { ...state.print, roll: 0, tilt: 0 };
+    const { roll: _roll, tilt: _tilt, ...rest } = state.print;
     const key = JSON.stringify([state.size.lying ?? "", rest]);
     const over = other || key !== this.basis;
     this.basis = key;

@@ -505,6 +505,16 @@ export class Timeline {
     moves({ timeline: this, piece: this.act.piece, moved: this.act.moved, pick: this.act.pick });
   }
 
+  // walk selects the key after or before the last selected one, row by row; with add beside it.
+  walk(by, add) {
+    const all = this.tracks.flatMap((t) => t.keys.map((k) => idOf(t, k)));
+    if (!all.length) return;
+    const at = all.indexOf([...this.picked].at(-1));
+    const next = all[(at + by + all.length + (at < 0 && by < 0 ? 1 : 0)) % all.length];
+    this.pick(add ? [...this.picked, next] : [next]);
+    this.go(Number(next.split("|").at(-1)));
+  }
+
   keys(e) {
     if (!plain(e) && !e.altKey && !((e.ctrlKey || e.metaKey) && e.key === "a")) return;
     const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
@@ -517,6 +527,7 @@ export class Timeline {
     else if (e.key === "End") this.go(this.frames - 1);
     else if (e.key === "Delete" || e.key === "Backspace") this.drop();
     else if (e.key === "Escape") this.pick([]);
+    else if ([",", ".", "<", ">", ";", ":"].includes(e.key)) this.walk([".", ">", ":"].includes(e.key) ? 1 : -1, e.shiftKey);
     else if (e.key === "a" && (e.ctrlKey || e.metaKey)) this.pick(this.tracks.flatMap((t) => t.keys.map((k) => idOf(t, k))));
     else return;
     e.preventDefault();

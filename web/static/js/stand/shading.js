@@ -39,8 +39,8 @@ const zebra = {
 
 // A colour that is nearly black shows no form: its light is spread over the upper part of the scale. What
 // lies above is left as it is.
-const darkest = 0.15; // of the lightness of HSL
-const lifted = 0.28;
+const darkest = 0.165; // of the lightness of HSL
+const lifted = 0.3;
 
 // shown returns the colour in which a part is shown.
 export function shown(hex) {
@@ -52,13 +52,37 @@ export function shown(hex) {
   return `#${c.getHexString()}`;
 }
 
+// dimmed is a colour as if it were far away: most of it is the air of the room.
+const air = new Color("#e9e0d3");
+
+export function dimmed(hex) {
+  return `#${new Color(hex).lerp(air, 0.72).getHexString()}`;
+}
+
+// Dark surfaces are told by what they mirror, not by their own colour: the light room from above, and all that is seen
+// at a flat angle. The darker a colour is, the more of that is laid over it.
+const mirrored = `
+  {
+    vec3 eye = normalize( vViewPosition );
+    vec3 up = ( viewMatrix * vec4( 0.0, 1.0, 0.0, 0.0 ) ).xyz;
+    float edge = pow( 1.0 - clamp( dot( eye, normal ), 0.0, 1.0 ), 3.0 );
+    float room = smoothstep( -0.6, 1.0, dot( normal, up ) + 0.5 * dot( normal, vec3( -0.55, 0.0, 0.84 ) ) );
+    float dark = 1.0 - smoothstep( 0.0, 0.3, dot( diffuseColor.rgb, vec3( 0.2126, 0.7152, 0.0722 ) ) );
+    outgoingLight += vec3( 1.0, 0.95, 0.88 ) * dark * ( 0.04 * room + 0.2 * edge );
+  }
+  #include <opaque_fragment>`;
+
 // materialFor returns the material of all bodies; their colours are those of their corners.
 export function materialFor(shading) {
   if (shading === "zebra") return new ShaderMaterial(zebra);
   // Behind the lines of the wire, what is hidden is hidden by paper.
   if (shading === "wire")
     return new MeshBasicMaterial({ color: "#f7f1e8", polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
-  return new MeshPhongMaterial({ vertexColors: true, shininess: 34, specular: "#4a4038" });
+  const phong = new MeshPhongMaterial({ vertexColors: true, shininess: 34, specular: "#4a4038" });
+  phong.onBeforeCompile = (s) => {
+    s.fragmentShader = s.fragmentShader.replace("#include <opaque_fragment>", mirrored);
+  };
+  return phong;
 }
 
 // What bodies are painted with while the view moves and drawing is slow: light is worked out at corners alone.

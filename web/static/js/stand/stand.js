@@ -3,7 +3,7 @@
 // There is one stand for all steps that show the solid; each attaches it to its
 // view and lets go of it again.
 
-import { inScope } from "../lib/acts.js";
+import { inScope, withKey } from "../lib/acts.js";
 import {
   Box3,
   DirectionalLight,
@@ -23,7 +23,7 @@ import { Pick } from "./pick.js";
 import { Batch } from "./batch.js";
 import { Marks } from "./marks.js";
 import { drawsSolids, Painter } from "./painter.js";
-import { clay, lines, materialFor, quickFor, shadings, shown } from "./shading.js";
+import { clay, dimmed, lines, materialFor, quickFor, shadings, shown } from "./shading.js";
 import { turning } from "./turning.js";
 
 const views = {
@@ -41,6 +41,12 @@ const slowPicture = 90;
 const fewMarks = 2000; // triangles of marks that are drawn while the view moves
 const comingPause = 150; // between two pictures while bodies come
 
+// A view that rests is drawn once more with twice the pixels along each side, so that edges are smooth where the
+// graphics driver does not see to that; unless that would take longer than this, ms, or more pixels than this.
+const fineAfter = 220;
+const finePicture = 2500;
+const finePixels = 16e6;
+
 export class Stand {
   constructor(base) {
     const { yaw, pitch } = views.quarter;
@@ -51,6 +57,7 @@ export class Stand {
     this.shading = null;
     this.wantsEdges = () => {}; // called when the wire is to be drawn
     this.lit = [];
+    this.dims = false; // whether what is not selected is dimmed
     this.scene = new Scene();
     this.camera = new PerspectiveCamera(26, 1, 1, 5000);
     this.drawn = drawsSolids(); // by the browser, not by the server
@@ -87,7 +94,9 @@ export class Stand {
     this.cut = new Cut(this);
     this.pick = new Pick(this);
     this.tools = this.makeTools();
-    this.lookTools = el("div", { class: "looktools" }, this.cut.tools, this.pick.tools);
+    this.dimBox = el("input", { type: "checkbox", "data-stand": "dim", onchange: () => this.dim(this.dimBox.checked) });
+    const dimming = el("label", { class: "cuttools", title: withKey("Dim what is not selected", "stand.dim") }, this.dimBox, " dim others");
+    this.lookTools = el("div", { class: "looktools" }, dimming, this.cut.tools, this.pick.tools);
     this.pointer();
     if (!this.drawn) this.plainly();
   }
@@ -131,6 +140,7 @@ export class Stand {
     const does = {
       fit: () => this.fit(),
       view: () => this.look(after(Object.keys(views), this.named)),
+      dim: () => this.dim(),
       shade: () => this.shade(after(shadings.map((s) => s[0]), this.shading)),
     };
     inScope("stand", does, ctx.signal);
@@ -140,6 +150,7 @@ export class Stand {
   }
 
   detach() {
+    clearTimeout(this.polishing);
     this.watch.disconnect();
     cancelAnimationFrame(this.frame);
     this.frame = null;
@@ -157,7 +168,7 @@ export class Stand {
     const looks = Object.entries(views).map(([k, v]) =>
       button(v.name, v.d, { "data-view": k, title: `${v.name} view`, onclick: () => this.look(k) }),
     );
-    const fit = button("Fit", fitIcon, { title: "Fit into the view (F)", onclick: () => this.fit() });
+    const fit = button("Fit", fitIcon, { title: withKey("Fit into the view", "stand.fit"), onclick: () => this.fit() });
     this.shadeChoice = choice("Shading", shadings, "clay", (k) => this.shade(k));
     // In the wire, lines behind others are left out unless one wants them.
     const hidden = el("input", {
@@ -260,7 +271,19 @@ export class Stand {
 
   paint(entry) {
     const colours = this.shading !== "clay";
-    this.batch.paint(entry, (r) => (colours ? shown(r.color) : clay));
+    const dims = this.dims && this.lit.length > 0;
+    this.batch.paint(entry, (r) => {
+      const color = colours ? shown(r.color) : clay;
+      return dims && !this.lit.includes(r.part) ? dimmed(color) : color;
+    });
+  }
+
+  // dim paints what is not selected as if it were far away, or no longer.
+  dim(on = !this.dims) {
+    this.dims = on;
+    this.dimBox.checked = on;
+    for (const e of this.parts.values()) this.paint(e);
+    this.draw();
   }
 
   placeCut() {
@@ -353,6 +376,7 @@ export class Stand {
   // light marks the parts that are selected.
   light(ids) {
     this.lit = ids;
+    if (this.dims) for (const e of this.parts.values()) this.paint(e);
     this.marked = false;
     this.draw();
   }
@@ -413,6 +437,9 @@ export class Stand {
   picture() {
     const less = this.stirring && this.slowly;
     if (less) this.batch.move(true);
+    if (this.fine) this.sharpen();
+    this.fine = false;
+    clearTimeout(this.polishing);
     if (less && this.roughly) this.sharpen(0.5);
     const begun = performance.now();
     this.render();
@@ -423,6 +450,8 @@ export class Stand {
         if (less && this.batch.moving) this.roughly ||= slow;
         else if (!less) this.slowly = slow; // what was slow for once is found out when the view rests
         if (!this.slowly) this.roughly = false;
+        clearTimeout(this.polishing);
+        this.polishing = setTimeout(() => this.polish(), fineAfter);
       }),
     );
   }
@@ -440,6 +469,18 @@ export class Stand {
       this.draw();
     }, restAfter + Math.min(this.costs ?? 0, 1000));
     this.draw();
+  }
+
+  // polish draws a view that rests with more pixels; what comes next is drawn as before.
+  polish() {
+    if (!this.drawn || !this.box || this.stirring || this.comes || this.frame || this.fine) return;
+    const ratio = 2 * Math.min(devicePixelRatio, 2);
+    const pixels = this.box.clientWidth * this.box.clientHeight * ratio * ratio;
+    if (4 * (this.costs ?? 0) > finePicture || pixels > finePixels) return;
+    this.fine = true;
+    this.renderer.setPixelRatio(ratio);
+    this.render();
+    document.body.dataset.fine = "1";
   }
 
   // sharpen draws as many pixels as the screen has, or a share of them along each side.
