@@ -15,6 +15,7 @@ notices:
 test: chromium parallel
 	@test -z "$$(gofmt -l cmd core demo internal printer reader store studio web)" || { echo "gofmt these:"; gofmt -l cmd core demo internal printer reader store studio web; exit 1; }
 	go vet ./...
+	sh web/checks/run.sh
 	go test -timeout 40m ./...
 
 # The rooms that keep documents, results and files for several at once, under the

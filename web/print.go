@@ -61,6 +61,7 @@ type laidPath struct {
 	Kind   print.Kind `json:"k"`
 	Closed bool       `json:"c,omitempty"` // it ends where it began, but for the seam
 	Width  float64    `json:"w"`
+	Speed  float64    `json:"s"`           // mm/s
 	Places []float64  `json:"p"`           // x, y, x, y ...
 	Widths []float64  `json:"v,omitempty"` // of its stretches, where they vary
 	Way    []float64  `json:"y,omitempty"` // how the nozzle gets there from where the one before ends: x, y ...
@@ -70,10 +71,10 @@ type laidPath struct {
 // micro rounds a length to the micrometre.
 func micro(v float32) float64 { return math.Round(float64(v)*1000) / 1000 }
 
-func laidPaths(list []print.Path) []laidPath {
+func laidPaths(j *print.Job, layer int, list []print.Path) []laidPath {
 	out := make([]laidPath, len(list))
 	for i, p := range list {
-		o := laidPath{Kind: p.Kind, Closed: p.Closed, Width: micro(p.Width), Places: make([]float64, 0, 2*len(p.Points))}
+		o := laidPath{Kind: p.Kind, Closed: p.Closed, Speed: j.Speed(p.Kind, layer), Width: micro(p.Width), Places: make([]float64, 0, 2*len(p.Points))}
 		for _, q := range p.Points {
 			o.Places = append(o.Places, micro(q[0]), micro(q[1]))
 		}
@@ -108,8 +109,8 @@ func (h *server) rehearsal(c fiber.Ctx) error {
 		}
 		return c.JSON(fiber.Map{
 			"key": made.Key, "time": j.Time(), "filament": j.Filament() / 1000, "mass": j.Mass(),
-			"cost": j.Mass() / 1000 * p.Recipe.Print.Price, "places": places, "around": laidPaths(j.Around), "layers": layers,
-			"bed": j.Setup.Bed, "size": j.Size, "speeds": j.Setup.Speeds,
+			"cost": j.Mass() / 1000 * p.Recipe.Print.Price, "places": places, "around": laidPaths(j, 0, j.Around), "layers": layers,
+			"bed": j.Setup.Bed, "size": j.Size, "travel": j.Setup.Speeds.Travel,
 		})
 	})
 }
@@ -128,7 +129,7 @@ func (h *server) layer(c fiber.Ctx) error {
 		if n < 0 || n >= len(made.Value.Laid) {
 			return &studio.ErrInput{Text: "There is no such layer any more."}
 		}
-		return c.JSON(fiber.Map{"key": made.Key, "paths": laidPaths(made.Value.Laid[n].Paths)})
+		return c.JSON(fiber.Map{"key": made.Key, "paths": laidPaths(made.Value, n, made.Value.Laid[n].Paths)})
 	})
 }
 

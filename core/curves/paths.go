@@ -8,10 +8,10 @@ type Place = [3]float64
 // Point is a point of a path with its handles, from At; both zero for a path that is smooth there, Trail
 // zero for the opposite of Lead.
 type Point struct {
-	At     Place
-	Lead   Place
-	Trail  Place
-	Corner bool
+	At     Place `json:"at"`
+	Lead   Place `json:"lead"`
+	Trail  Place `json:"trail"`
+	Corner bool  `json:"corner"`
 }
 
 func plus(a Place, k float64, b Place) Place {

@@ -7,28 +7,28 @@ import "math"
 
 // Piece is one piece of a profile, see terms.Piece.
 type Piece struct {
-	Form string
-	T    float64
-	F    float64
-	Half bool
+	Form string  `json:"form"`
+	T    float64 `json:"t"`
+	F    float64 `json:"f"`
+	Half bool    `json:"half"`
 }
 
 // Knot is a point of a profile of one's own and how the piece that leads to it bends: 0 straight, 1 bulging
 // up as far as it can, -1 hollow. A piece is a quadratic Bezier curve whose middle handle moves on the
 // diagonal of the box between its ends, so that it never leaves that box.
 type Knot struct {
-	T    float64
-	F    float64
-	Bend float64
+	T    float64 `json:"t"`
+	F    float64 `json:"f"`
+	Bend float64 `json:"bend"`
 }
 
 // Facet leads on to a point of the unit square: T from the rim inward and F up. DT and DF are the direction of the true curve
 // where it begins and where it ends, for shading.
 type Facet struct {
-	T  float64
-	F  float64
-	D0 [2]float64
-	D1 [2]float64
+	T  float64    `json:"t"`
+	F  float64    `json:"f"`
+	D0 [2]float64 `json:"d0"`
+	D1 [2]float64 `json:"d1"`
 }
 
 func line(out []Facet, t, f float64) []Facet {

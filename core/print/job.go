@@ -93,13 +93,19 @@ func (j *Job) walk(p *Path, layer int, at Place, from [2]float64, f func(m Move)
 		f(Move{To: begin, Empty: true, Speed: j.Setup.Speeds.Travel, Pull: p.Pull && len(p.Way) == 0, Push: p.Pull})
 		from = begin
 	}
-	speed := math.Max(math.Min(Slowest, j.speed(p.Kind, layer)), j.speed(p.Kind, layer)*j.slow[layer])
+	speed := j.Speed(p.Kind, layer)
 	for k := range p.stretches() {
 		to, long, wide := p.stretch(k)
 		from = place(to)
 		f(Move{To: from, Kind: p.Kind, Speed: speed, E: long * wide * j.Laid[layer].Height / section})
 	}
 	return from
+}
+
+// Speed is how fast lines of a kind are laid in a layer, mm/s.
+func (j *Job) Speed(k Kind, layer int) float64 {
+	set := j.speed(k, layer)
+	return math.Max(math.Min(Slowest, set), set*j.slow[layer])
 }
 
 func (j *Job) speed(k Kind, layer int) float64 {

@@ -6,14 +6,15 @@ import (
 	"bildhauer/core/geom"
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // fromTheSide is where from a piece is seen when nobody has chosen: so that its depth
 // shows.
-var fromTheSide = recipe.Camera{Turn: -24, Height: 10}
+var fromTheSide = recipe.Camera{Turn: terms.Of("camera.turn").Usual, Height: terms.Of("camera.height").Usual}
 
 // usualMargin is what stays free around a piece that fits.
-const usualMargin = 0.12
+var usualMargin = terms.Of("camera.margin").Usual
 
 // camera places the camera.
 func camera(c *recipe.Camera, b *box) picture.Camera {

@@ -3,6 +3,7 @@ package truth
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"bildhauer/core/recipe"
 	"bildhauer/core/terms"
@@ -132,7 +133,7 @@ func between(r *rand.Rand, lo, hi float64) float64 { return lo + (hi-lo)*r.Float
 
 // someRim is a bevel up to wide mm wide.
 func someRim(r *rand.Rand, wide float64) recipe.Rim {
-	profiles := []string{recipe.Chamfer, recipe.Round, recipe.Cove, recipe.Ogee, recipe.Bead, recipe.Step, recipe.Pillow}
+	profiles := slices.DeleteFunc(terms.Names("profile"), func(name string) bool { return name == recipe.Custom || name == recipe.Dome })
 	return recipe.Rim{
 		Width: between(r, 0.3, wide), Height: between(r, 0.3, 3), Profile: profiles[r.IntN(len(profiles))], Segments: 1 + r.IntN(6),
 	}

@@ -4,12 +4,13 @@ import (
 	"math"
 
 	"bildhauer/core/recipe"
+	"bildhauer/core/terms"
 )
 
 // knots are the corners of a profile's facets: t from the rim inward, f the share of the height.
 type knots []vec
 
-// profileOf walks along a rim's profile.
+// profileOf walks along a rim's profile, as the table of profiles describes it.
 func profileOf(r *recipe.Rim) knots {
 	n := r.Segments
 	half := max(1, (n+1)/2)
@@ -25,27 +26,29 @@ func profileOf(r *recipe.Rim) knots {
 			out = append(out, vec{from.x + (t-from.x)*(1-c), from.y + (f-from.y)*s})
 		}
 	}
-	switch r.Profile {
-	case recipe.Round, recipe.Pillow:
-		quarter(1, 1, n, true)
-	case recipe.Cove:
-		quarter(1, 1, n, false)
-	case recipe.Ogee:
-		quarter(0.5, 0.5, half, false)
-		quarter(1, 1, half, true)
-	case recipe.Bead:
-		quarter(0.5, 1, n, true)
-		quarter(1, 0.5, n, false)
-		out = append(out, vec{1, 1})
-	case recipe.Step:
-		for i := range n {
-			t := float64(i+1) / float64(n)
-			out = append(out, vec{t, float64(i) / float64(n)}, vec{t, t})
+	if r.Profile == recipe.Custom {
+		return drawn(r.Curve, n)
+	}
+	for _, piece := range terms.ProfileOf(r.Profile).Lines {
+		facets := n
+		if piece.Half {
+			facets = half
 		}
-	case recipe.Custom:
-		out = drawn(r.Curve, n)
-	default:
-		out = append(out, vec{1, 1})
+		from := out[len(out)-1]
+		switch piece.Form {
+		case "round", "cove":
+			quarter(piece.T, piece.F, facets, piece.Form == "round")
+		case "stairs":
+			for i := range facets {
+				at := func(k int) vec {
+					share := float64(k) / float64(facets)
+					return vec{from.x + (piece.T-from.x)*share, from.y + (piece.F-from.y)*share}
+				}
+				out = append(out, vec{at(i + 1).x, at(i).y}, at(i+1))
+			}
+		default:
+			out = append(out, vec{piece.T, piece.F})
+		}
 	}
 	return out
 }

@@ -3,6 +3,7 @@
 
 import { scopes } from "../made/acts.js";
 import { above } from "./above.js";
+import { comboOf, fits, keysOf } from "./combo.js";
 import { el } from "./el.js";
 import { modal, typing } from "./keys.js";
 
@@ -28,22 +29,6 @@ export function inScope(name, does, signal, first) {
   active.push(entry);
   signal?.addEventListener("abort", () => active.splice(active.indexOf(entry), 1));
 }
-
-const named = { " ": "Space" };
-
-// comboOf writes a key as the table does: "Ctrl+Shift+Z", "F", "Space", "?".
-export function comboOf(e) {
-  const key = named[e.key] ?? (e.key.length === 1 ? e.key.toUpperCase() : e.key);
-  const shift = e.shiftKey && (e.key.length > 1 || /[a-z]/i.test(e.key)) ? "Shift+" : "";
-  return `${e.ctrlKey || e.metaKey ? "Ctrl+" : ""}${e.altKey ? "Alt+" : ""}${shift}${key}`;
-}
-
-/** fits tells whether a combination is one of an act's keys; "1-6" are six of them.
- * @param {Act} act
- * @param {string} combo
- */
-const fits = (act, combo) =>
-  (act.keys ?? []).some((k) => k === combo || (/^\d-\d$/.test(k) && combo.length === 1 && combo >= k[0] && combo <= k[2]));
 
 // Elements that have their own meaning for Enter and Space.
 const presses = "button, a[href], summary, select, input, [role=button], [role=treeitem], [role=option]";
@@ -83,11 +68,6 @@ const release = () => {
 };
 addEventListener("keyup", (e) => held && fits(held.act, comboOf(e)) && release());
 addEventListener("blur", release);
-
-const signs = { ArrowUp: "↑", ArrowDown: "↓", ArrowLeft: "←", ArrowRight: "→", PageUp: "Page ↑", PageDown: "Page ↓", "-": "−" };
-
-/** @param {string} combo @returns {string[]} */
-const keysOf = (combo) => (combo.length === 1 ? [signs[combo] ?? combo] : combo.split(/\+(?=.)/).map((k) => signs[k] ?? k));
 
 // withKey adds the key of an act to words about it, as "Fit (F)".
 export function withKey(text, name) {

@@ -2,9 +2,12 @@
 // called and what they may be is said in made/terms.js.
 
 import { choices, figures } from "../made/terms.js";
+import { optionsOf } from "./terms.js";
 import { el } from "./el.js";
 import { exact, read } from "./length.js";
 import { during, gesture } from "./keys.js";
+
+export { firstOf, labelOf, optionsOf, usual } from "./terms.js";
 
 let serial = 0;
 
@@ -192,18 +195,6 @@ class Field {
     this.o.live(this.slid());
   }
 }
-
-// usual is what a figure is where nobody has said so.
-export const usual = (of) => figures[of].usual ?? 0;
-
-// optionsOf lists a choice of the table as [name, label, help].
-export const optionsOf = (of) => choices[of].options.map((o) => [o.name, o.label, o.help]);
-
-// labelOf is how an option is shown.
-export const labelOf = (of, name) => choices[of].options.find((o) => o.name === name)?.label ?? name;
-
-// firstOf is the option that holds where nobody has chosen.
-export const firstOf = (of) => choices[of].options[0].name;
 
 // oneOf makes a row of buttons from a choice of the table.
 export const oneOf = (of, value, done, label = choices[of].label) => ({ label, ...choice(label, optionsOf(of), value, done) });

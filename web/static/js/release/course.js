@@ -1,17 +1,17 @@
 // Course is the way of the nozzle through one layer: straight ways one after the other, by the
-// time that each would take at an even speed.
+// time that each would take at an even speed. The server tells how fast each path is laid.
 
 export class Course {
   constructor(job, paths, first) {
     this.ways = []; // [x, y, to x, to y, kind or -1 for a way between, width, ends at]
     this.time = 0;
     this.at = null;
-    this.speeds = job.speeds;
-    if (first) this.walk(job.around, [0, 0, 0], first);
-    for (const place of job.places) this.walk(paths, place, first);
+    this.travel = job.travel; // mm/s
+    if (first) this.walk(job.around, [0, 0, 0]);
+    for (const place of job.places) this.walk(paths, place);
   }
 
-  walk(paths, [dx, dy, turn], first) {
+  walk(paths, [dx, dy, turn]) {
     const put = (x, y) => {
       for (let k = 0; k < turn; k++) [x, y] = [-y, x];
       return [x + dx, y + dy];
@@ -19,10 +19,9 @@ export class Course {
     for (const p of paths) {
       const n = p.p.length / 2;
       const place = (i) => put(p.p[2 * i], p.p[2 * i + 1]);
-      for (let i = 0; i < (p.y?.length ?? 0); i += 2) this.go(put(p.y[i], p.y[i + 1]), -1, 0, this.speeds.Travel);
-      this.go(place(0), -1, 0, this.speeds.Travel);
-      const speed = first ? this.speeds.First : [1, 1, this.speeds.Inner, this.speeds.Outer, this.speeds.Outer][p.k] ?? this.speeds.Fill;
-      for (let i = 1; i < n; i++) this.go(place(i), p.k, p.v?.[i - 1] ?? p.w, speed);
+      for (let i = 0; i < (p.y?.length ?? 0); i += 2) this.go(put(p.y[i], p.y[i + 1]), -1, 0, this.travel);
+      this.go(place(0), -1, 0, this.travel);
+      for (let i = 1; i < n; i++) this.go(place(i), p.k, p.v?.[i - 1] ?? p.w, p.s);
     }
   }
 

@@ -1,6 +1,6 @@
 // What moves over time, and how keys lead from one to the next (made/curves.js, which is core/curves).
 
-import { usual } from "../lib/field.js";
+import { usual } from "../lib/terms.js";
 import { eased as easedBy } from "../made/curves.js";
 import { tracks } from "../made/terms.js";
 
