@@ -27,6 +27,8 @@ var Profiles = []Profile{
 	{Name: "cove", Label: "cove", Help: "A hollow quarter of a circle.", Lines: []Piece{{"cove", 1, 1, false}}},
 	{Name: "ogee", Label: "ogee", Help: "A cove that turns into a round half way.",
 		Lines: []Piece{{"cove", 0.5, 0.5, true}, {"round", 1, 1, true}}},
+	{Name: "keel", Label: "keel", Help: "A round that turns into a cove half way, as an ogee upside down.",
+		Lines: []Piece{{"round", 0.5, 0.5, true}, {"cove", 1, 1, true}}},
 	{Name: "bead", Label: "bead", Help: "A rounded border, set off from the face by a groove.",
 		Lines: []Piece{{"round", 0.5, 1, false}, {"cove", 1, 0.5, false}, {"line", 1, 1, false}}},
 	{Name: "step", Label: "step", Help: "Stairs, one a segment.", Lines: []Piece{{"stairs", 1, 1, false}}},
