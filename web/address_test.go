@@ -86,7 +86,7 @@ func TestManyStrangers(t *testing.T) {
 		if done, _ := a.begin(fmt.Sprint(i), false, 0); done != nil {
 			done()
 		}
-		a.seen[fmt.Sprint(min(i, mostRemember-1))].files = 0 // all are in use
+		a.seen[fmt.Sprint(min(i, mostRemember-1))].files.AllowN(clock, 1) // all are in use
 	}
 	if len(a.seen) > mostRemember+1 {
 		t.Errorf("%d addresses are remembered", len(a.seen))

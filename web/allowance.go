@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"golang.org/x/time/rate"
 )
 
 // allowance bounds what comes from one address where others use the application, too: files by
@@ -20,31 +21,48 @@ type allowance struct {
 
 // bucket is what an address may still bring; it fills up again as time passes.
 type bucket struct {
-	files, bytes float64
-	disk         float64 // bytes
-	last         time.Time
+	files, bytes *rate.Limiter
+	disk         *rate.Limiter // bytes
 	atWork       int
+}
+
+func fullBucket() *bucket {
+	return &bucket{
+		files: rate.NewLimiter(uploadsBack, mostUploads),
+		bytes: rate.NewLimiter(broughtBack, mostBrought),
+		disk:  rate.NewLimiter(diskBack, mostDisk),
+	}
+}
+
+// full tells that nothing of it is in use: it needs no memory.
+func (b *bucket) full(now time.Time) bool {
+	for _, l := range []*rate.Limiter{b.files, b.bytes, b.disk} {
+		if l.TokensAt(now) < float64(l.Burst()) {
+			return false
+		}
+	}
+	return b.atWork == 0
 }
 
 // A class of thirty behind one address brings a file each at once, and some more; a studio sends a
 // series of hundreds of files as one request.
 const (
-	mostUploads  = 60.0               // requests with files at once
-	uploadsBack  = 1.0                // that come back a second
-	mostBrought  = float64(512 << 20) // bytes at once
-	broughtBack  = float64(4 << 20)   // that come back a second
-	mostAtWork   = 60                 // requests of one address
-	mostDisk     = float64(4 << 30)   // bytes of files that stay
-	diskBack     = mostDisk / 86_400  // that come back a second: all of it in a day
-	mostRemember = 10_000             // addresses
-	sweepEvery   = 10 * time.Second   // at the most: it takes a look at all
+	mostUploads  = 60                  // requests with files at once
+	uploadsBack  = 1                   // that come back a second
+	mostBrought  = 512 << 20           // bytes at once
+	broughtBack  = 4 << 20             // that come back a second
+	mostAtWork   = 60                  // requests of one address
+	mostDisk     = 4 << 30             // bytes of files that stay
+	diskBack     = mostDisk / 86_400.0 // that come back a second: all of it in a day
+	mostRemember = 10_000              // addresses
+	sweepEvery   = 10 * time.Second    // at the most: it takes a look at all
 )
 
 func newAllowance() *allowance {
 	return &allowance{now: time.Now, seen: map[string]*bucket{}}
 }
 
-// of returns the bucket of an address, filled up to now; a.mu is held.
+// of returns the bucket of an address; a.mu is held.
 func (a *allowance) of(address string) *bucket {
 	b := a.seen[address]
 	if b == nil && len(a.seen) >= mostRemember {
@@ -57,25 +75,18 @@ func (a *allowance) of(address string) *bucket {
 		}
 	}
 	if b == nil {
-		b = &bucket{files: mostUploads, bytes: mostBrought, disk: mostDisk, last: a.now()}
+		b = fullBucket()
 		a.seen[address] = b
 	}
-	gone := a.now().Sub(b.last).Seconds()
-	b.files = min(mostUploads, b.files+gone*uploadsBack)
-	b.bytes = min(mostBrought, b.bytes+gone*broughtBack)
-	b.disk = min(mostDisk, b.disk+gone*diskBack)
-	b.last = a.now()
 	return b
 }
 
-// sweep drops the buckets that are full again: they need no memory. a.mu is held.
+// sweep drops the buckets that are full again. a.mu is held.
 func (a *allowance) sweep() {
 	a.swept = a.now()
-	for k, old := range a.seen {
-		gone := a.now().Sub(old.last).Seconds()
-		full := old.disk+gone*diskBack >= mostDisk && old.files+gone*uploadsBack >= mostUploads && old.bytes+gone*broughtBack >= mostBrought
-		if old.atWork == 0 && full {
-			delete(a.seen, k)
+	for address, old := range a.seen {
+		if old.full(a.swept) {
+			delete(a.seen, address)
 		}
 	}
 }
@@ -87,11 +98,9 @@ const sayDisk = "Your address has brought as much as it may in a day (4 GB). Com
 func (a *allowance) stays(address string, bytes int64) (say string) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	b := a.of(address)
-	if b.disk < float64(bytes) {
+	if !a.of(address).disk.AllowN(a.now(), int(bytes)) {
 		return sayDisk
 	}
-	b.disk -= float64(bytes)
 	return ""
 }
 
@@ -99,19 +108,20 @@ func (a *allowance) stays(address string, bytes int64) (say string) {
 func (a *allowance) begin(address string, files bool, bytes int) (done func(), say string) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	b := a.of(address)
-	switch {
-	case b.atWork >= mostAtWork:
+	b, now := a.of(address), a.now()
+	if b.atWork >= mostAtWork {
 		return nil, "Too much is being done for your address at once. Wait until some of it is done."
-	case files && (b.files < 1 || b.bytes < float64(bytes)):
-		return nil, "Too many files come from your address. Wait a minute and try again."
-	case files && b.disk < float64(bytes):
-		return nil, sayDisk
 	}
-	if files {
-		b.files--
-		b.bytes -= float64(bytes)
-		b.disk -= float64(bytes)
+	if files { // nothing is charged for what isn't let in
+		switch brought := float64(bytes); {
+		case b.files.TokensAt(now) < 1 || b.bytes.TokensAt(now) < brought:
+			return nil, "Too many files come from your address. Wait a minute and try again."
+		case b.disk.TokensAt(now) < brought:
+			return nil, sayDisk
+		}
+		b.files.AllowN(now, 1)
+		b.bytes.AllowN(now, bytes)
+		b.disk.AllowN(now, bytes)
 	}
 	b.atWork++
 	return func() {

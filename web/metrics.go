@@ -1,37 +1,92 @@
 package web
 
 import (
+	"context"
 	"fmt"
-	"runtime"
-	"strings"
-	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/adaptor"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"bildhauer/studio"
 )
 
 // metrics counts what the server does, for those who watch it.
 type metrics struct {
-	begun    time.Time
-	answered [6]atomic.Int64 // by the first figure of the answer's code
-	spent    atomic.Int64    // nanoseconds of all answers
-	open     atomic.Int64    // requests at work
+	answered *prometheus.CounterVec // by the first figure of the answer's code
+	spent    prometheus.Summary
+	open     prometheus.Gauge
+	text     fiber.Handler // tells them all in the form that was asked for
+}
+
+// inFull are the classes of answers; each is told from the start, so that a rate of it is one.
+var inFull = []string{"1xx", "2xx", "3xx", "4xx", "5xx"}
+
+func newMetrics(s *studio.Studio) *metrics {
+	m := &metrics{
+		answered: prometheus.NewCounterVec(prometheus.CounterOpts{
+			Name: "bildhauer_requests_total", Help: "Requests that were answered.",
+		}, []string{"code"}),
+		spent: prometheus.NewSummary(prometheus.SummaryOpts{
+			Name: "bildhauer_request_seconds", Help: "How long answers took.",
+		}),
+		open: prometheus.NewGauge(prometheus.GaugeOpts{
+			Name: "bildhauer_requests_open", Help: "Requests at work.",
+		}),
+	}
+	for _, code := range inFull {
+		m.answered.WithLabelValues(code)
+	}
+	all := prometheus.NewRegistry()
+	all.MustRegister(m.answered, m.spent, m.open, holdings{s}, collectors.NewGoCollector(),
+		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	m.text = adaptor.HTTPHandler(promhttp.HandlerFor(all, promhttp.HandlerOpts{}))
+	return m
 }
 
 // count is part of every request.
 func (m *metrics) count(c fiber.Ctx) error {
 	begun := time.Now()
-	m.open.Add(1)
+	m.open.Inc()
 	err := c.Next()
-	m.open.Add(-1)
-	m.spent.Add(int64(time.Since(begun)))
+	m.open.Dec()
+	m.spent.Observe(time.Since(begun).Seconds())
 	code := c.Response().StatusCode()
 	if err != nil {
 		a, _ := wordsFor(err)
 		code = a.code
 	}
-	m.answered[min(max(code/100, 0), 5)].Add(1)
+	m.answered.WithLabelValues(fmt.Sprintf("%dxx", code/100)).Inc()
 	return err
+}
+
+// holdings tells what the studio holds at the moment it is asked.
+type holdings struct{ studio *studio.Studio }
+
+var (
+	keptPieces = prometheus.NewDesc("bildhauer_pieces", "Pieces that are kept.", nil, nil)
+	keptJobs   = prometheus.NewDesc("bildhauer_jobs", "Work that somebody waits for.", nil, nil)
+	keptBytes  = prometheus.NewDesc("bildhauer_kept_bytes", "Memory that results hold.", nil, nil)
+	keptDiary  = prometheus.NewDesc("bildhauer_diary_entries_total", "What went wrong inside.", nil, nil)
+)
+
+// Describe is part of prometheus.Collector.
+func (k holdings) Describe(to chan<- *prometheus.Desc) {
+	for _, d := range []*prometheus.Desc{keptPieces, keptJobs, keptBytes, keptDiary} {
+		to <- d
+	}
+}
+
+// Collect is part of prometheus.Collector.
+func (k holdings) Collect(to chan<- prometheus.Metric) {
+	s := k.studio.Stats(context.Background())
+	to <- prometheus.MustNewConstMetric(keptPieces, prometheus.GaugeValue, float64(s.Pieces))
+	to <- prometheus.MustNewConstMetric(keptJobs, prometheus.GaugeValue, float64(s.Jobs))
+	to <- prometheus.MustNewConstMetric(keptBytes, prometheus.GaugeValue, float64(s.KeptBytes))
+	to <- prometheus.MustNewConstMetric(keptDiary, prometheus.CounterValue, float64(s.Diary))
 }
 
 // health tells whether pieces can be read and changed.
@@ -40,38 +95,4 @@ func (h *server) health(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusServiceUnavailable, "The data folder can't be used: "+err.Error()+".")
 	}
 	return c.JSON(fiber.Map{"ok": true})
-}
-
-// metricsText tells the numbers in the text form of Prometheus (version 0.0.4).
-func (h *server) metricsText(c fiber.Ctx) error {
-	var b strings.Builder
-	put := func(name, kind, help string, lines ...string) {
-		fmt.Fprintf(&b, "# HELP bildhauer_%s %s\n# TYPE bildhauer_%s %s\n", name, help, name, kind)
-		for _, l := range lines {
-			fmt.Fprintf(&b, "bildhauer_%s%s\n", name, l)
-		}
-	}
-	m := &h.metrics
-	var answers []string
-	total := int64(0)
-	for i := 1; i < len(m.answered); i++ {
-		n := m.answered[i].Load()
-		total += n
-		answers = append(answers, fmt.Sprintf(`{code="%dxx"} %d`, i, n))
-	}
-	put("requests_total", "counter", "Requests that were answered.", answers...)
-	put("request_seconds", "summary", "How long answers took.",
-		fmt.Sprintf("_sum %g", float64(m.spent.Load())/1e9), fmt.Sprintf("_count %d", total))
-	put("requests_open", "gauge", "Requests at work.", fmt.Sprintf(" %d", m.open.Load()))
-	s := h.studio.Stats(c.Context())
-	put("pieces", "gauge", "Pieces that are kept.", fmt.Sprintf(" %d", s.Pieces))
-	put("jobs", "gauge", "Work that somebody waits for.", fmt.Sprintf(" %d", s.Jobs))
-	put("kept_bytes", "gauge", "Memory that results hold.", fmt.Sprintf(" %d", s.KeptBytes))
-	put("diary_entries_total", "counter", "What went wrong inside.", fmt.Sprintf(" %d", s.Diary))
-	var mem runtime.MemStats
-	runtime.ReadMemStats(&mem)
-	put("memory_bytes", "gauge", "Memory of the program.", fmt.Sprintf(" %d", mem.Sys-mem.HeapReleased))
-	put("up_seconds", "gauge", "Since the program began.", fmt.Sprintf(" %.0f", time.Since(m.begun).Seconds()))
-	c.Set("Content-Type", "text/plain; version=0.0.4; charset=utf-8")
-	return c.SendString(b.String())
 }

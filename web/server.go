@@ -33,7 +33,7 @@ const policy = "default-src 'none'; script-src 'self'; worker-src 'self' blob:; 
 // server answers requests on top of a studio.
 type server struct {
 	studio  *studio.Studio
-	metrics metrics
+	metrics *metrics
 	access  Access
 	entry   *entry // nil for this machine alone
 
@@ -50,7 +50,7 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &server{studio: s, metrics: metrics{begun: time.Now()}, access: a, entry: newEntry(a), allowance: newAllowance(), tokens: newTokens()}
+	h := &server{studio: s, metrics: newMetrics(s), access: a, entry: newEntry(a), allowance: newAllowance(), tokens: newTokens()}
 	app := fiber.New(fiber.Config{
 		AppName:           "Bildhauer",
 		Views:             views,
@@ -73,7 +73,7 @@ func NewFor(s *studio.Studio, a Access) (*fiber.App, error) {
 	app.Use(h.keep)
 	app.Use(h.allow)
 	app.Get("/healthz", h.health)
-	app.Get("/metrics", h.metricsText)
+	app.Get("/metrics", h.metrics.text)
 	sub, err := fs.Sub(staticFiles, "static")
 	if err != nil {
 		return nil, err

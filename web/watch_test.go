@@ -1,15 +1,17 @@
 package web
 
 import (
-	"regexp"
 	"strings"
 	"testing"
+
+	"github.com/prometheus/common/expfmt"
+	"github.com/prometheus/common/model"
 
 	"bildhauer/studio"
 )
 
-// TestThoseWhoWatch asks whether all is well, and for numbers: each line is one of Prometheus's
-// text form, and they count what was done.
+// TestThoseWhoWatch asks whether all is well, and for numbers: the answer is in
+// Prometheus's text form, and they count what was done.
 func TestThoseWhoWatch(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	c := s.client()
@@ -21,10 +23,14 @@ func TestThoseWhoWatch(t *testing.T) {
 	}
 	c.send("GET", "/nowhere", "", nil)
 	code, body := c.send("GET", "/metrics", "", nil)
-	line := regexp.MustCompile(`^(# (HELP|TYPE) bildhauer_[a-z_]+ .+|bildhauer_[a-z_]+(\{[a-z]+="[^"]*"\})? [0-9.e+-]+)$`)
-	for _, l := range strings.Split(strings.TrimSpace(body), "\n") {
-		if !line.MatchString(l) {
-			t.Errorf("a line is %q", l)
+	parser := expfmt.NewTextParser(model.UTF8Validation)
+	families, err := parser.TextToMetricFamilies(strings.NewReader(body))
+	if err != nil {
+		t.Errorf("it isn't the text form: %v", err)
+	}
+	for _, want := range []string{"bildhauer_jobs", "bildhauer_kept_bytes", "bildhauer_requests_open", "go_goroutines", "process_start_time_seconds"} {
+		if families[want] == nil || families[want].GetHelp() == "" {
+			t.Errorf("no %s", want)
 		}
 	}
 	for _, want := range []string{"bildhauer_pieces 1\n", `requests_total{code="4xx"} 1` + "\n", "bildhauer_diary_entries_total 0\n", "request_seconds_count "} {
