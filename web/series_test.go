@@ -140,7 +140,7 @@ func TestTheSheetIsPrinted(t *testing.T) {
 	s := run(t, t.TempDir(), true)
 	w := open(t, s.address+"/pieces/"+s.id("Pier key tag")+"/sheet")
 	w.wait("document.images[0].complete && document.images[0].naturalWidth === 960")
-	text := w.text("document.querySelector('.sheet').innerText.replace(/\\s+/g, ' ')")
+	text := w.text("document.querySelector('.printpage').innerText.replace(/\\s+/g, ' ')")
 	for _, want := range []string{"Pier key tag", "68 × 33.3 × 2.4 mm", "Lettering", "Outline", "g of PLA", "12 layers of 0.2 mm"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the sheet lacks %q: %s", want, text)

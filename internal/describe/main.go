@@ -29,6 +29,7 @@ var documents = map[string]func(root string) ([]byte, error){
 	"web/static/js/made/acts.js":   func(string) ([]byte, error) { return actsModule() },
 	"docs/keys.md":                 func(string) ([]byte, error) { return keys(), nil },
 	"docs/limits.md":               func(string) ([]byte, error) { return limits(), nil },
+	"docs/words.md":                func(string) ([]byte, error) { return ownWords(), nil },
 }
 
 func main() {
@@ -57,7 +58,7 @@ func termsModule() ([]byte, error) {
 	b.WriteString(made)
 	for _, t := range []reflect.Type{
 		reflect.TypeFor[terms.Figure](), reflect.TypeFor[terms.Option](), reflect.TypeFor[terms.Choice](),
-		reflect.TypeFor[terms.Piece](), reflect.TypeFor[terms.Profile](), reflect.TypeFor[terms.Track](),
+		reflect.TypeFor[terms.Piece](), reflect.TypeFor[terms.Profile](), reflect.TypeFor[terms.Track](), reflect.TypeFor[terms.Word](),
 	} {
 		typedef(&b, t)
 	}
@@ -76,6 +77,7 @@ func termsModule() ([]byte, error) {
 		{"choices", "Record<string, Choice>", "All choices by their names.", choices},
 		{"profiles", "Profile[]", "The forms of bevels.", terms.Profiles},
 		{"tracks", "Track[]", "What can change over time.", terms.Tracks},
+		{"words", "Word[]", "The words that are our own.", terms.Words},
 		{"rates", "number[]", "Frames a second; the first is the usual one.", terms.Rates},
 		{"finenesses", "{ name: string, mm: number }[]", "Tolerances by their names, mm.", terms.Finenesses},
 		{"units", "Record<string, number>", "The units of lengths that people may write, in mm.", units.MMPerUnit},
@@ -193,6 +195,17 @@ func limits() []byte {
 		}
 		what := strings.TrimPrefix(f.What, "The ")
 		fmt.Fprintf(&b, "| %s | `%s` | %s | %s | %s | %s |\n", what, f.Name, f.Write(f.Min), f.Write(f.Max), usual, flag)
+	}
+	return b.Bytes()
+}
+
+// ownWords is docs/words.md.
+func ownWords() []byte {
+	var b bytes.Buffer
+	b.WriteString("# Words\n\nWritten from the program (`core/terms/words.go`). All others are those of the trade.\n\n")
+	b.WriteString("| word | what it means here |\n|---|---|\n")
+	for _, w := range terms.Words {
+		fmt.Fprintf(&b, "| %s | %s |\n", w.Name, w.Means)
 	}
 	return b.Bytes()
 }

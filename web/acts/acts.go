@@ -44,7 +44,7 @@ var Scopes = []Scope{
 		{Name: "frame.foldpanel", Label: "Fold the panel on the right away or back", Keys: []string{"]"}},
 		{Name: "frame.paste", Label: "Paste SVG code", Keys: []string{"Ctrl+V"}, Gesture: true},
 		{Name: "frame.figure", Label: "In a figure: step it; with Shift ten times as far, with Alt a tenth", Keys: []string{"ArrowUp", "ArrowDown"}, Gesture: true},
-		{Name: "frame.keys", Label: "This list", Keys: []string{"?"}},
+		{Name: "frame.keys", Label: "Help: this list, and our own words", Keys: []string{"?"}},
 	}},
 	{"intake", "Intake", []Act{
 		{Name: "intake.fit", Label: "Fit the drawing into the view", Keys: []string{"F"}},

@@ -3,8 +3,9 @@
 
 import { get, post } from "../lib/api.js";
 import { known } from "../lib/known.js";
-import { inScope, keysDialog } from "../lib/acts.js";
+import { inScope } from "../lib/acts.js";
 import { allow, doing, manyAtOnce } from "../lib/doing.js";
+import { helpDialog } from "../lib/help.js";
 import { $, complain, onDrop, onPaste, say, typing } from "../lib/page.js";
 import { placeNow } from "../lib/place.js";
 import { draft } from "../lib/unsaved.js";
@@ -282,7 +283,7 @@ function listeners() {
   for (const [side, { button }] of Object.entries(folds)) $(button).addEventListener("click", () => fold(side));
   $("versions").addEventListener("click", doing(openVersions));
   $("history").addEventListener("click", doing(openHistory));
-  $("help").addEventListener("click", keysDialog);
+  $("help").addEventListener("click", helpDialog);
   for (const what of ["undo", "redo"]) $(what).addEventListener("click", doing(() => manyAtOnce(move(what))));
   const name = $("piecename");
   draft(name, "the name of the piece", { keeps: true });
@@ -315,7 +316,7 @@ function listeners() {
     history: () => void openHistory().catch(complain),
     fold: () => fold("folded"),
     foldpanel: () => fold("panelfolded"),
-    keys: keysDialog,
+    keys: helpDialog,
   });
 }
 

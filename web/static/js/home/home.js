@@ -2,7 +2,8 @@
 
 import { post, uploadTo } from "../lib/api.js";
 import { $, ask, bigChoice, bringBack, complain, el, onDrop, onPaste, say } from "../lib/page.js";
-import { inScope, keysDialog } from "../lib/acts.js";
+import { inScope } from "../lib/acts.js";
+import { helpDialog } from "../lib/help.js";
 import { draft } from "../lib/unsaved.js";
 import { deletedHere, showDeleted } from "./deleted.js";
 
@@ -89,8 +90,8 @@ input.addEventListener("change", () => take([...input.files]));
 onDrop(take);
 onPaste(take);
 inScope("home", { new: () => input.click() });
-inScope("frame", { keys: keysDialog });
-$("help").addEventListener("click", keysDialog);
+inScope("frame", { keys: helpDialog });
+$("help").addEventListener("click", helpDialog);
 
 async function remove(card) {
   const { id, name } = card.dataset;

@@ -2,9 +2,7 @@
 // web/acts; here a key becomes an act, and a scope says what its acts do. Buttons go through doing.js.
 
 import { scopes } from "../made/acts.js";
-import { above } from "./above.js";
 import { comboOf, fits, keysOf } from "./combo.js";
-import { el } from "./el.js";
 import { modal, typing } from "./keys.js";
 
 /** @typedef {import("../made/acts.js").Act} Act */
@@ -75,21 +73,5 @@ export function withKey(text, name) {
   return `${text} (${keysOf(act.keys[0]).join(" ")})`;
 }
 
-// keysDialog lists the acts of all scopes that are there.
-export function keysDialog() {
-  if (document.querySelector("dialog.keys")) return;
-  const row = (act) => [
-    el("dt", {}, ...act.keys.flatMap((c, i) => [i ? " " : null, ...keysOf(c).map((k) => el("kbd", {}, k))])),
-    el("dd", {}, act.label),
-  ];
-  const part = ({ title, acts }) => el("section", {}, el("h3", {}, title), el("dl", {}, ...acts.flatMap(row)));
-  const close = el("button", { class: "button is-small", type: "button", onclick: () => d.close() }, "Close");
-  const d = el(
-    "dialog",
-    { class: "keys", "aria-labelledby": "keystitle" },
-    el("h2", { id: "keystitle" }, "Keys"),
-    el("div", { class: "keyparts" }, ...[...active].reverse().map((a) => part(a.scope))),
-    close,
-  );
-  above(d);
-}
+// activeScopes returns the scopes that are there, the last first.
+export const activeScopes = () => active.map((a) => a.scope).reverse();

@@ -67,6 +67,12 @@
  */
 
 /**
+ * @typedef {object} Word
+ * @property {string} name
+ * @property {string} means
+ */
+
+/**
  * All figures by their names.
  * @type {Record<string, Figure>}
  */
@@ -323,6 +329,31 @@ export const tracks = [
   {"name":"aim right","label":"aim X","unit":"mm","rest":0,"of":["lamp"]},
   {"name":"aim up","label":"aim Y","unit":"mm","rest":0,"of":["lamp"]},
   {"name":"aim ahead","label":"aim forward","unit":"mm","rest":0,"of":["lamp"]},
+];
+
+/**
+ * The words that are our own.
+ * @type {Word[]}
+ */
+export const words = [
+  {"name":"Piece","means":"One project: its artwork, all that was decided about it, and its history."},
+  {"name":"Sheet","means":"One file of artwork in a piece. Several sheets lie on top of each other."},
+  {"name":"Part","means":"One solid, made of one shape or of several."},
+  {"name":"Recipe","means":"All decisions of a piece, from cleaning to light. A kept recipe can be used on other artwork."},
+  {"name":"Version","means":"A state of a piece under a name, to compare with and to go back to."},
+  {"name":"Intake","means":"The first step: what is in the file, and which of it is wanted."},
+  {"name":"Mend","means":"The second step: the drawing is cleaned, by itself or by hand."},
+  {"name":"Finding","means":"Something about the drawing or the solid that will hurt later, with what to do about it."},
+  {"name":"Raise","means":"The fourth step: flat shapes become solids by depth, bevels, recesses and details."},
+  {"name":"Section","means":"The drawing of a part that is cut through, to see and set its depth and bevels."},
+  {"name":"Ridge","means":"The line in the middle of a stroke, where bevels from both sides meet."},
+  {"name":"Relief","means":"Parts step up by themselves, each as it lies on the others."},
+  {"name":"Stand","means":"The round table with rings in millimetres that a piece rests on."},
+  {"name":"Show","means":"The fifth step: materials, light, camera and motion, as pictures and clips."},
+  {"name":"Sweep","means":"A backdrop whose floor bends up to a wall, as in a photo studio."},
+  {"name":"Shine and shade","means":"Light that is painted on a flat drawing. It can be left out, so that real light does it."},
+  {"name":"Release","means":"The last step: checks, files for other programs, and the print."},
+  {"name":"Rehearsal","means":"The print, walked through line by line before a printer is asked."},
 ];
 
 /**
