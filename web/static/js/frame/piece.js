@@ -13,7 +13,7 @@ import { receive } from "../intake/exchange.js";
 import { Stand } from "../stand/stand.js";
 import { All, drawParts } from "./parts.js";
 import { listen } from "./events.js";
-import { measured, partCount, sizes } from "./strip.js";
+import { inWords as measuresOf, measured, partCount, sizes } from "./strip.js";
 import { quiet, run } from "./jobs.js";
 import { Steps } from "./steps.js";
 
@@ -76,9 +76,15 @@ export const piece = {
   run,
 };
 
+// inWords tells of the piece and of what is selected.
+function inWords() {
+  const names = piece.pickedSome() ? piece.picked().map((p) => p.name) : [];
+  return [measuresOf(piece.state), names.length && `Selected: ${names.join(", ")}`];
+}
+
 const steps = new Steps(
   piece,
-  () => (stand ??= new Stand(base)),
+  () => (stand ??= new Stand(base, inWords)),
   () => list(),
 );
 

@@ -2,6 +2,7 @@
 
 import { $ } from "../lib/page.js";
 import { count, figure } from "../lib/length.js";
+import { several } from "../lib/told.js";
 
 // sizes shows the measures; before the solids are there, the depth is only the
 // most that it can be.
@@ -21,6 +22,13 @@ export function measured({ triangles, watertight, open, ms }) {
   $("m-tight").textContent = watertight === null ? "–" : watertight ? closed : "✕ not closed";
   $("m-tight").className = watertight === null ? "" : watertight ? "good" : "bad";
   $("m-time").textContent = ms === null ? "–" : time(ms);
+}
+
+// inWords tells the measures as a sentence.
+export function inWords(state) {
+  const [size, parts, tight] = ["m-size", "m-parts", "m-tight"].map((id) => $(id).textContent);
+  const built = tight === "–" ? "being built" : tight.replace(/^\S+ /, "");
+  return `${state.name}: ${several(Number(parts) || 0, "part")}, ${size.replaceAll("×", "by")}, ${built}`;
 }
 
 const time = (ms) =>

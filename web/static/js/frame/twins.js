@@ -13,6 +13,7 @@ import {
   WebGLRenderer,
 } from "../../vendor/three.min.js";
 import { get } from "../lib/api.js";
+import { drag, pinch } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { geometryOf, streamSolids } from "../stand/records.js";
 import { drawsSolids, seenFrom } from "../stand/painter.js";
@@ -103,17 +104,9 @@ class Twins {
 
   pointer() {
     const c = this.canvas;
-    let last = null;
-    c.addEventListener("pointerdown", (e) => {
-      c.setPointerCapture(e.pointerId);
-      last = e;
-    });
-    c.addEventListener("pointermove", (e) => {
-      if (!last) return;
-      this.turn((last.clientX - e.clientX) * 0.008, (e.clientY - last.clientY) * 0.008);
-      last = e;
-    });
-    for (const end of ["pointerup", "pointercancel"]) c.addEventListener(end, () => (last = null));
+    const move = (_, dx, dy) => this.turn(-dx * 0.008, dy * 0.008);
+    c.addEventListener("pointerdown", (e) => drag(e, c, { move }));
+    pinch(c, (by) => this.near(1 / by));
     turning(c, this);
   }
 

@@ -5,6 +5,7 @@ import { get } from "../lib/api.js";
 import { complain, el } from "../lib/page.js";
 import { Drawing } from "../lib/drawing.js";
 import { count } from "../lib/length.js";
+import { several } from "../lib/told.js";
 import { report } from "./report.js";
 import { beneath, sheets } from "./sheets.js";
 import { Tree } from "./tree.js";
@@ -133,6 +134,8 @@ class SheetView {
   }
 
   paint(data, tree) {
+    const out = data.shapes.filter((s) => !tree.included(s)).length;
+    this.drawing.tell(`The artwork: ${several(data.shapes.length, "shape")}${out ? `, ${out} excluded` : ""}`);
     for (const s of data.shapes) {
       const p = this.paths.get(s.key);
       const on = tree.included(s);

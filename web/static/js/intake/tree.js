@@ -1,10 +1,11 @@
 // The tree of layers, groups and shapes. Only the rows in sight are in the
 // page, so thousands stay quick.
 
+import { coarse } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { count } from "../lib/length.js";
 
-const rowHeight = 26;
+const rowHeight = coarse ? 40 : 26;
 
 export const filters = [
   { id: "all", label: "All", test: () => true },

@@ -1,6 +1,8 @@
 // A flat drawing that can be slid and neared.
 
+import { drag, pinch } from "./drag.js";
 import { el } from "./page.js";
+import { tell } from "./told.js";
 
 export class Drawing {
   // The drawing fills a box; ctx.signal ends its listeners (frame/steps.js).
@@ -23,7 +25,8 @@ export class Drawing {
         tool("Fit", "Fit (F)", () => this.fit(), "Fit"),
       ),
     );
-    this.grab = (_event) => false; // whether a pointer that goes down is for others
+    /** @type {(e: PointerEvent) => boolean | ((e: PointerEvent) => void)} */
+    this.grab = (_event) => false; // whether a pointer that goes down is for others, or what a click on nothing does
     this.seen = () => {}; // called when what is seen changes
     this.pointer(ctx);
     this.frame(0, 0, 10, 10);
@@ -31,40 +34,42 @@ export class Drawing {
 
   pointer({ signal }) {
     const svg = this.svg;
-    let last = null;
-    svg.addEventListener(
-      "pointerdown",
-      (e) => {
-        if (this.grab(e)) return;
-        last = e;
-        svg.setPointerCapture(e.pointerId);
-        svg.classList.add("turning");
-      },
-      { signal },
-    );
-    svg.addEventListener(
-      "pointermove",
-      (e) => {
-        if (!last) return;
-        const k = this.perPx();
-        this.view[0] -= (e.clientX - last.clientX) * k;
-        this.view[1] -= (e.clientY - last.clientY) * k;
-        last = e;
-        this.apply();
-      },
-      { signal },
-    );
-    const up = () => {
-      last = null;
-      svg.classList.remove("turning");
+    const down = (e) => {
+      const other = this.grab(e);
+      if (other === true) return;
+      svg.classList.add("turning");
+      const over = () => svg.classList.remove("turning");
+      drag(e, svg, {
+        move: (_, dx, dy) => this.slide(dx, dy),
+        end: (f, moved) => {
+          over();
+          if (!moved && other) other(f);
+        },
+        undo: over,
+      });
     };
-    svg.addEventListener("pointerup", up, { signal });
-    svg.addEventListener("pointercancel", up, { signal });
+    pinch(
+      svg,
+      (by, dx, dy, at) => {
+        this.slide(dx, dy);
+        this.zoom(1 / by, at);
+      },
+      { signal },
+    );
+    svg.addEventListener("pointerdown", down, { signal });
     const wheel = (e) => {
       e.preventDefault();
       this.zoom(Math.exp(e.deltaY * 0.0012), e);
     };
     svg.addEventListener("wheel", wheel, { signal, passive: false });
+  }
+
+  // slide moves the drawing by px.
+  slide(dx, dy) {
+    const k = this.perPx();
+    this.view[0] -= dx * k;
+    this.view[1] -= dy * k;
+    this.apply();
   }
 
   perPx() {
@@ -97,6 +102,11 @@ export class Drawing {
   apply() {
     this.svg.setAttribute("viewBox", this.view.join(" "));
     this.seen();
+  }
+
+  // tell says in words what is drawn.
+  tell(...sentences) {
+    tell(this.svg, ...sentences);
   }
 
   // show brings a box into the middle, no nearer than a share of the whole.

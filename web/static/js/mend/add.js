@@ -1,5 +1,6 @@
 // Added shapes: placed by figures or by a pointer, united with what they touch.
 
+import { reach } from "../lib/drag.js";
 import { complain, el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 import { field } from "../lib/field.js";
@@ -231,9 +232,10 @@ export class AddTools {
   grab(e) {
     const { view } = this.desk;
     const at = view.drawing.place(e);
-    const far = 14 * view.drawing.perPx();
+    const far = reach(e, 14) * view.drawing.perPx();
     const i = this.places.findIndex((p) => Math.hypot(p[0] - at[0], p[1] - at[1]) < far);
     if (i >= 0) {
+      const was = this.places[i];
       return view.drag(
         e,
         (f) => {
@@ -241,17 +243,18 @@ export class AddTools {
           view.draw();
         },
         () => this.desk.go("add"),
+        () => {
+          this.places[i] = was;
+          view.draw();
+        },
       );
     }
-    const down = [e.clientX, e.clientY];
-    const up = (f) => {
-      if (Math.hypot(f.clientX - down[0], f.clientY - down[1]) > 4 || !this.places.length) return;
+    return () => {
+      if (!this.places.length) return;
       this.turn = ((this.turn ?? -1) + 1) % this.places.length;
       this.places[this.turn] = at;
       this.desk.go("add");
     };
-    view.drawing.svg.addEventListener("pointerup", up, { once: true });
-    return false;
   }
 
   key(e) {

@@ -2,6 +2,7 @@
 // drawn here; the server hears of it when they are let go.
 
 import { get } from "../lib/api.js";
+import { reach } from "../lib/drag.js";
 import { complain, el } from "../lib/page.js";
 import { choice, field } from "../lib/field.js";
 import { gesture } from "../lib/keys.js";
@@ -296,7 +297,7 @@ export class NodeTools {
   grab(e) {
     const { view, data } = this.desk;
     const at = view.drawing.place(e);
-    const far = near * view.drawing.perPx();
+    const far = reach(e, near) * view.drawing.perPx();
     const handle = this.handleAt(at, far);
     if (handle) return this.dragHandle(e, handle);
     const id = this.nearest(at, far);
@@ -312,15 +313,11 @@ export class NodeTools {
     }
     if (e.detail === 2) return this.addAt(at, far);
     const hit = hitShape(view, data, at);
-    const down = [e.clientX, e.clientY];
-    const up = (f) => {
-      if (Math.hypot(f.clientX - down[0], f.clientY - down[1]) > 4) return;
+    return () => {
       this.chosen.clear();
       if (hit && hit !== this.key_) this.desk.tools.shapes.chosen = new Set([hit]);
       this.desk.go("nodes");
     };
-    view.drawing.svg.addEventListener("pointerup", up, { once: true });
-    return false;
   }
 
   // addAt puts a node on the outline where it was clicked twice.
@@ -353,6 +350,10 @@ export class NodeTools {
     /** @type {any} */
     let by = [0, 0];
     this.redraw();
+    const back = () => {
+      this.contours = start;
+      this.redraw();
+    };
     return view.drag(
       e,
       (f) => {
@@ -370,6 +371,7 @@ export class NodeTools {
         this.contours = start;
         this.moveBy(this.desk.mm(by[0]), this.desk.mm(-by[1]));
       },
+      back,
     );
   }
 
@@ -418,6 +420,10 @@ export class NodeTools {
         const how = `${side === 2 ? "in" : "out"}${f.altKey ? " free" : ""}`;
         this.act("Pull a handle", how, { at: [to] });
         this.chosen = keep;
+      },
+      () => {
+        this.contours = start;
+        this.redraw();
       },
     );
   }

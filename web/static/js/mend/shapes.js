@@ -281,16 +281,10 @@ export class ShapeTools {
           if (moved) this.move(this.desk.mm(to[0] - at[0]), this.desk.mm(at[1] - to[1]));
           else this.choose([hit]);
         },
+        () => view.chosen.removeAttribute("transform"),
       );
     }
-    if (!hit) {
-      const down = [e.clientX, e.clientY];
-      const up = (f) => {
-        if (Math.hypot(f.clientX - down[0], f.clientY - down[1]) < 4 && this.chosen.size) this.choose([]);
-      };
-      view.drawing.svg.addEventListener("pointerup", up, { once: true });
-      return false;
-    }
+    if (!hit) return () => this.chosen.size && this.choose([]);
     return view.drag(
       e,
       () => {},

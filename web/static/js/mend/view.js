@@ -1,8 +1,10 @@
 // The outlines on the plate: shapes in their colours, edges of holes broken, findings as numbered marks. While
 // outlines are edited, or on a key, what is solid is hatched; on another key the change that is proposed shows.
 
+import { drag } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { Drawing } from "../lib/drawing.js";
+import { several } from "../lib/told.js";
 
 export class OutlineView {
   constructor(ctx, box, desk) {
@@ -89,6 +91,10 @@ export class OutlineView {
     this.marks.classList.toggle("quiet", desk.mode !== "findings");
     this.hatched();
     const keys = desk.lit?.() ?? new Set();
+    this.drawing.tell(
+      `The outlines: ${several(this.paths.size, "shape")}, ${several(this.list.length, "mark")}`,
+      keys.size && `Selected: ${several(keys.size, "shape")}`,
+    );
     this.chosen.replaceChildren(
       ...[...keys].flatMap((k) => {
         const p = this.paths.get(k);
@@ -220,25 +226,9 @@ export class OutlineView {
     this.label.style.top = `${e.clientY - box.top + 14}px`;
   }
 
-  // drag follows a pointer until it is let go: move(e) on the way, end(e, moved).
-  drag(e, move, end) {
-    const svg = this.drawing.svg;
-    const from = [e.clientX, e.clientY];
-    let moved = false;
-    svg.setPointerCapture(e.pointerId);
-    const stop = new AbortController();
-    const go = (f) => {
-      moved ||= Math.hypot(f.clientX - from[0], f.clientY - from[1]) > 3;
-      if (moved) move(f);
-    };
-    const up = (f) => {
-      stop.abort();
-      end(f, moved);
-    };
-    svg.addEventListener("pointermove", go, { signal: stop.signal });
-    svg.addEventListener("pointerup", up, { signal: stop.signal });
-    svg.addEventListener("pointercancel", () => stop.abort(), { signal: stop.signal });
-    return true;
+  // drag follows a pointer until it is let go: move(e) on the way, end(e, moved); undo where it is given up.
+  drag(e, move, end, undo) {
+    return drag(e, this.drawing.svg, { move, end, undo });
   }
 
   // draws a lasso from a pointer that went down; end(inside) gets a test of
@@ -247,6 +237,10 @@ export class OutlineView {
     const pts = [this.drawing.place(e)];
     const line = () => pts.map((p, i) => `${i ? "L" : "M"}${p[0]} ${p[1]}`).join("");
     this.over.append(this.lasso);
+    const away = () => {
+      this.lasso.setAttribute("d", "");
+      this.lasso.remove();
+    };
     return this.drag(
       e,
       (f) => {
@@ -255,13 +249,13 @@ export class OutlineView {
       },
       (f, moved) => {
         const d = `${line()}Z`;
-        this.lasso.setAttribute("d", "");
-        this.lasso.remove();
+        away();
         const area = el("path", { d });
         this.probes.append(area);
         end(moved ? (x, y) => area.isPointInFill(new DOMPoint(x, y)) : null, f);
         area.remove();
       },
+      away,
     );
   }
 }

@@ -1,5 +1,6 @@
 // The profile drawing: a bevel of one's own on a square, points and curves.
 
+import { drag } from "../lib/drag.js";
 import { ask, el } from "../lib/page.js";
 import { handle } from "../made/curves.js";
 import { figures } from "../made/terms.js";
@@ -124,14 +125,17 @@ class Drawn {
 
   dragging(e, move) {
     e.preventDefault();
-    this.svg.setPointerCapture(e.pointerId);
-    const over = new AbortController();
-    const go = (ev) => {
-      move(...this.place(ev));
-      this.draw();
-    };
-    this.svg.addEventListener("pointermove", go, { signal: over.signal });
-    for (const end of ["pointerup", "pointercancel"]) this.svg.addEventListener(end, () => over.abort(), { signal: over.signal });
+    const start = structuredClone(this.knots);
+    drag(e, this.svg, {
+      move: (ev) => {
+        move(...this.place(ev));
+        this.draw();
+      },
+      undo: () => {
+        this.knots = start;
+        this.draw();
+      },
+    });
   }
 
   moveKnot(i, t, f) {

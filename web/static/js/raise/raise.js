@@ -30,6 +30,9 @@ class Raise {
     this.tools = toolbar(act);
     this.offer = reliefOffer(act);
     this.few = coloursOffer(act);
+    // What is offered comes later than the rest: it lies in the view, where it moves nothing.
+    this.offers = el("div", { class: "offers" }, this.few.element, this.offer.element);
+    ctx.view.append(this.offers);
     ctx.list.before(this.tools.element);
     this.stand.pick.act = {
       name: (id) => this.nameOf(id),
@@ -113,7 +116,7 @@ class Raise {
     this.draw(first.how, this.solids.gotOf(first.id));
     if (fresh || !panel.contains(title)) {
       form.build();
-      panel.replaceChildren(few.element, offer.element, title, this.cut.element, this.limits, form.element);
+      panel.replaceChildren(title, this.cut.element, this.limits, form.element);
     }
     form.show();
     few.show();
@@ -175,6 +178,7 @@ class Raise {
 
   unmount() {
     this.tools.element.remove();
+    this.offers.remove();
     this.solids.stop();
     this.stand.detach();
   }

@@ -1,5 +1,6 @@
 // The section drawing: the rim of a part cut through, hatched, with grips.
 
+import { drag } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { during, gesture } from "../lib/keys.js";
 import { mm } from "../lib/length.js";
@@ -53,8 +54,6 @@ class Section {
     this.kind = "";
     this.scale = 1; // px a mm
     this.held = null; // the grip that is dragged
-    this.svg.addEventListener("pointermove", (e) => this.pull(e));
-    for (const end of ["pointerup", "pointercancel"]) this.svg.addEventListener(end, () => this.let());
   }
 
   set(measures, real = null, role = this.kind) {
@@ -132,13 +131,22 @@ class Section {
 
   take(e, name) {
     e.preventDefault();
-    this.svg.setPointerCapture(e.pointerId);
     this.held = { name, x: e.clientX, y: e.clientY, from: valueOf(this.m, grips[name]), scale: this.scale, start: this.m };
+    drag(e, this.svg, { move: (f) => this.pull(f), end: () => this.let(), undo: () => this.back() });
+  }
+
+  // back shows what was there before the grip was dragged.
+  back() {
+    const { name, from, start, patch } = this.held;
+    this.held = null;
+    this.m = start;
+    this.fit();
+    this.draw();
+    if (patch) this.live(this.patchFor(name, from));
   }
 
   pull(e) {
     const { held } = this;
-    if (!held) return;
     const perPx = W / this.svg.getBoundingClientRect().width / held.scale;
     const way = this.wayOf(held.name);
     const by = ((e.clientX - held.x) * way[0] + (e.clientY - held.y) * way[1]) * perPx;
@@ -150,7 +158,6 @@ class Section {
   }
 
   let() {
-    if (!this.held) return;
     const { patch, name } = this.held;
     this.held = null;
     this.fit();

@@ -1,6 +1,7 @@
 // Bed draws what lies on the bed of a printer, seen from above. It can be neared by the wheel and
 // drawn along.
 
+import { drag, pinch } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 
 // colors of the kinds of paths, in the order of their words.
@@ -17,6 +18,11 @@ export class Bed {
     this.sight = new ResizeObserver(() => this.fit(false));
     this.sight.observe(this.element);
     this.canvas.addEventListener("wheel", (e) => this.near(e), { passive: false });
+    pinch(this.canvas, (by, dx, dy, at) => {
+      if (!this.job) return;
+      this.slide(dx, dy);
+      this.zoomAt(by, at);
+    });
     this.canvas.addEventListener("pointerdown", (e) => this.grab(e));
     this.canvas.addEventListener("dblclick", () => this.other());
   }
@@ -73,9 +79,13 @@ export class Bed {
 
   near(e) {
     e.preventDefault();
-    if (!this.job) return;
+    if (this.job) this.zoomAt(Math.exp(-e.deltaY / 400), e);
+  }
+
+  // zoomAt nears about a pointer.
+  zoomAt(by, { clientX, clientY }) {
     const box = this.canvas.getBoundingClientRect();
-    this.zoom(Math.exp(-e.deltaY / 400), e.clientX - box.left - box.width / 2, e.clientY - box.top - box.height / 2);
+    this.zoom(by, clientX - box.left - box.width / 2, clientY - box.top - box.height / 2);
   }
 
   // zoom nears by a factor; the place under (x, y), px from the middle, stays.
@@ -89,23 +99,14 @@ export class Bed {
   }
 
   grab(e) {
-    if (!this.job) return;
-    this.canvas.setPointerCapture(e.pointerId);
-    let from = [e.clientX, e.clientY];
-    const move = (m) => {
-      this.middle = [this.middle[0] - (m.clientX - from[0]) / this.scale, this.middle[1] + (m.clientY - from[1]) / this.scale];
-      from = [m.clientX, m.clientY];
-      this.moved = true;
-      this.again();
-    };
-    const end = () => {
-      this.canvas.removeEventListener("pointermove", move);
-      this.canvas.removeEventListener("pointerup", end);
-      this.canvas.removeEventListener("pointercancel", end);
-    };
-    this.canvas.addEventListener("pointermove", move);
-    this.canvas.addEventListener("pointerup", end);
-    this.canvas.addEventListener("pointercancel", end);
+    if (this.job) drag(e, this.canvas, { move: (_, dx, dy) => this.slide(dx, dy) });
+  }
+
+  // slide moves the bed by px.
+  slide(dx, dy) {
+    this.middle = [this.middle[0] - dx / this.scale, this.middle[1] + dy / this.scale];
+    this.moved = true;
+    this.again();
   }
 
   // begin draws the empty bed, its millimetres along the edges.

@@ -4,6 +4,7 @@ import { lineKinds } from "../made/terms.js";
 import { get } from "../lib/api.js";
 import { count, duration, figure } from "../lib/length.js";
 import { complain, el } from "../lib/page.js";
+import { tell } from "../lib/told.js";
 
 import { Bed, colors } from "./bed.js";
 import { Course } from "./course.js";
@@ -82,6 +83,7 @@ export class Layers {
       this.shown = paths;
       this.key(paths, n);
       this.bed.draw(paths, n === 1);
+      tell(this.bed.canvas, `Layer ${this.text.textContent} on the bed, from above`);
       document.body.dataset.layer = String(n);
     } catch (e) {
       complain(e);

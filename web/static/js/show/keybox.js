@@ -1,5 +1,6 @@
 // What is known of the selected keys, with fields to change it; and what is to move next.
 
+import { drag } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { exact, read } from "../lib/length.js";
 import { gesture } from "../lib/keys.js";
@@ -47,8 +48,6 @@ export class KeyBox {
       "aria-label": "The easing to the next key; drag the handles",
     });
     this.way.addEventListener("pointerdown", (e) => this.down(e));
-    this.way.addEventListener("pointermove", (e) => this.move(e));
-    this.way.addEventListener("pointerup", () => this.up());
     this.way.addEventListener("keydown", (e) => this.nudge(e));
     this.keys = el(
       "div",
@@ -183,13 +182,16 @@ export class KeyBox {
   down(e) {
     const i = e.target.dataset.handle;
     if (i === undefined) return;
-    this.way.setPointerCapture(e.pointerId);
     this.handle = Number(i);
     this.held = [...this.curve];
+    const undo = () => {
+      this.held = null;
+      this.drawWay(this.one().k);
+    };
+    drag(e, this.way, { move: (f) => this.move(f), end: () => this.up(), undo });
   }
 
   move(e) {
-    if (!this.held) return;
     const b = this.way.getBoundingClientRect();
     const k = (wide + 12) / b.width;
     const x = ((e.clientX - b.left) * k - 6) / wide;

@@ -222,6 +222,15 @@ export class PathBox {
     this.act.redraw();
   }
 
+  // giveUp lets go of what is held; nothing has moved.
+  giveUp() {
+    if (!this.held) return;
+    this.held = null;
+    this.tried = null;
+    this.show();
+    this.act.redraw();
+  }
+
   let() {
     const { held } = this;
     this.held = null;

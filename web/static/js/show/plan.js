@@ -1,6 +1,7 @@
 // The plan: camera and lamps seen from above, the eye's side below. What is dragged there
 // moves over the floor; its height stays.
 
+import { drag } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { figure } from "../lib/length.js";
@@ -46,10 +47,6 @@ export class Plan {
     this.svg = svgNS("svg", { class: "plan", viewBox: `0 0 ${side} ${side}`, role: "group", "aria-label": "Camera and lamps from above" });
     this.element = el("div", { class: "planbox" }, el("span", { class: "plantitle" }, "From above"), this.svg);
     this.drag = null;
-    this.svg.addEventListener("pointermove", (e) => this.move(e));
-    const up = (e) => this.up(e);
-    this.svg.addEventListener("pointerup", up);
-    this.svg.addEventListener("pointercancel", up);
   }
 
   // show draws what there is: live as the server told it, camera as it stands now.
@@ -190,17 +187,15 @@ export class Plan {
   down(e, what) {
     e.preventDefault();
     e.stopPropagation();
-    this.svg.setPointerCapture(e.pointerId);
     this.drag = { ...what, from: this.place(e) };
     if (what.lamp) this.act.picked(what.lamp.name);
     if (what.held) this.act.path.take(what.held);
+    drag(e, this.svg, { move: (f) => this.move(f), end: (f, moved) => this.up(f, moved), undo: () => this.back() });
   }
 
   move(e) {
     const d = this.drag;
-    if (!d) return;
     const to = this.place(e);
-    d.moved = true;
     if (d.held) {
       this.act.path.drag([to.x - d.from.x, 0, to.z - d.from.z], e.altKey);
       return;
@@ -212,14 +207,21 @@ export class Plan {
     this.act.tryLamp(this.moved(d, to), false);
   }
 
-  up(e) {
+  // back gives up what is dragged.
+  back() {
+    this.drag = null;
+    this.act.path.giveUp();
+    this.act.forget();
+  }
+
+  up(e, moved) {
     const d = this.drag;
     this.drag = null;
-    if (d?.held) {
+    if (d.held) {
       this.act.path.let();
       return;
     }
-    if (!d?.moved) return;
+    if (!moved) return;
     const to = this.place(e);
     if (d.camera) this.act.tryCamera(this.turned(to), true);
     else this.act.tryLamp(this.moved(d, to), true);

@@ -2,8 +2,10 @@
 // taken hold of: the camera, lamps, the path of what moves.
 
 import { Vector3 } from "../../vendor/three.min.js";
+import { drag, pinch } from "../lib/drag.js";
 import { el, plain } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
+import { several, tell } from "../lib/told.js";
 import { drawsSolids } from "../stand/painter.js";
 import { Live } from "./live.js";
 import { placed, ratioOf } from "./cameras.js";
@@ -30,6 +32,7 @@ export class Stage {
       picked: act.picked,
       tryLamp: (l, done) => this.tryLamp(l, done),
       tryCamera: (c, done) => this.tryCamera(c, done),
+      forget: () => this.forget(),
       nudgeCamera: (by, e) => {
         this.turn(by, 0, false);
         gesture(e, "camera", () => this.keep());
@@ -112,6 +115,13 @@ export class Stage {
     if (moving) this.slow = Math.max(0.35, Math.min(1, this.slow * Math.sqrt(80 / Math.max(took, 1))));
     this.furnish(frame);
     this.plan.show(this.data, frame.camera, frame.lamps);
+    const { piece } = this.act;
+    const lit = frame.lamps.filter((l) => !l.off).length;
+    tell(
+      this.canvas,
+      `${piece.state.name} through the camera at frame ${Math.round(this.at)}: ${several(piece.state.parts.length, "part")}, ${several(lit, "lamp")}`,
+      "Arrow keys turn it, plus and minus zoom",
+    );
     document.body.dataset.live = String(Number(document.body.dataset.live ?? 0) + 1);
   }
 
@@ -194,12 +204,13 @@ export class Stage {
     this.hold(e, at, {
       moved: (by, ev) => path.drag(by, ev.altKey),
       end: () => path.let(),
+      undo: () => path.giveUp(),
     });
   }
 
   // hold follows the pointer from a place, mm from the middle, on: moved([right, up, ahead], event) tells by how much it
-  // has gone alongside the picture, end(event or null) is last.
-  hold(e, at, { moved, end }) {
+  // has gone alongside the picture, end the same or false; undo is where it is given up.
+  hold(e, at, { moved, end, undo }) {
     e.preventDefault();
     e.stopPropagation();
     const from = { x: e.clientX, y: e.clientY };
@@ -209,21 +220,14 @@ export class Stage {
     const k = (2 * depth * 18) / this.now.camera.focal / this.w;
     const [right, up] = [new Vector3().setFromMatrixColumn(c.matrixWorld, 0), new Vector3().setFromMatrixColumn(c.matrixWorld, 1)];
     const by = (ev) => right.clone().multiplyScalar((ev.clientX - from.x) * k).addScaledVector(up, (from.y - ev.clientY) * k).toArray();
-    this.overlay.setPointerCapture(e.pointerId);
-    let last = null;
-    const onMove = (ev) => {
-      last = ev;
-      moved(by(ev), ev);
-    };
-    const onEnd = () => {
-      this.overlay.removeEventListener("pointermove", onMove);
-      this.overlay.removeEventListener("pointerup", onEnd);
-      this.overlay.removeEventListener("pointercancel", onEnd);
-      end(last && by(last));
-    };
-    this.overlay.addEventListener("pointermove", onMove);
-    this.overlay.addEventListener("pointerup", onEnd);
-    this.overlay.addEventListener("pointercancel", onEnd);
+    drag(e, this.overlay, {
+      move: (ev) => moved(by(ev), ev),
+      end: (ev, far) => end(far && by(ev)),
+      undo: () => {
+        undo();
+        this.forget();
+      },
+    });
   }
 
   // mark is a lamp in the picture, if it is seen.
@@ -250,6 +254,7 @@ export class Stage {
     this.hold(e, lamp.at, {
       moved: (by) => this.tryLamp(moved(by), false),
       end: (by) => by && this.tryLamp(moved(by), true),
+      undo: () => this.draw(),
     });
     g.classList.add("picked");
   }
@@ -314,28 +319,26 @@ export class Stage {
 
   pointer() {
     const c = this.canvas;
-    let last = null;
-    let moved = false;
     c.addEventListener("pointerdown", (e) => {
-      c.setPointerCapture(e.pointerId);
-      last = e;
-      moved = false;
+      if (!this.data) return;
+      drag(e, c, {
+        move: (f, dx, dy) => {
+          if (f.shiftKey || f.buttons & 4) this.shift(-dx / this.w, dy / this.w, false);
+          else this.turn(-dx * 0.35, dy * 0.35, false);
+        },
+        end: (_, moved) => moved && this.keep(),
+        undo: () => this.forget(),
+      });
     });
-    c.addEventListener("pointermove", (e) => {
-      if (!last || !this.data) return;
-      const [dx, dy] = [e.clientX - last.clientX, e.clientY - last.clientY];
-      if (!moved && Math.hypot(dx, dy) < 3) return;
-      last = e;
-      moved = true;
-      if (e.shiftKey || e.buttons & 4) this.shift(-dx / this.w, dy / this.w, false);
-      else this.turn(-dx * 0.35, dy * 0.35, false);
-    });
-    const up = () => {
-      if (last && moved) this.keep();
-      last = null;
-    };
-    c.addEventListener("pointerup", up);
-    c.addEventListener("pointercancel", up);
+    pinch(
+      c,
+      (by, dx, dy) => {
+        if (!this.data) return;
+        this.shift(-dx / this.w, dy / this.w, false);
+        this.near(1 / by);
+      },
+      { end: () => this.keep() },
+    );
     let settle = null;
     c.addEventListener(
       "wheel",
@@ -412,6 +415,13 @@ export class Stage {
     const to = { X: far * Math.sin(t) * Math.cos(h), Y: far * Math.sin(h), Z: far * Math.cos(t) * Math.cos(h) };
     this.tried = { ...this.tried, camera: { ...c, eye: add(c.aim, to, 1) } };
     this.draw(true);
+  }
+
+  // forget shows camera and lamps as they are.
+  forget() {
+    this.figures = null;
+    this.tried = null;
+    this.draw();
   }
 
   // keep makes the camera as it was tried the scene's.

@@ -1,6 +1,7 @@
 // The timeline: a row for each thing that moves, its keys as pegs on a line, the time above.
 
 import { withKey } from "../lib/acts.js";
+import { coarse, drag, reach } from "../lib/drag.js";
 import { el, plain, say } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { exact, read } from "../lib/length.js";
@@ -9,8 +10,15 @@ import { jumps, movable, trackOf, valueAt } from "./ease.js";
 import { KeyBox } from "./keybox.js";
 import { moves } from "./moves.js";
 
-const rowHigh = 24;
-const rulerHigh = 24;
+const rowHigh = coarse ? 40 : 24;
+const rulerHigh = rowHigh;
+const pegSize = coarse ? 1.8 : 1;
+
+// pegAt draws a key in a row that begins at y.
+function pegAt(x, y) {
+  const [w, h, tip] = [8, 9, 5].map((v) => v * pegSize);
+  return `M${x - w / 2} ${y + (rowHigh - h - tip) / 2}h${w}v${h}l${-w / 2} ${tip}l${-w / 2} ${-tip}z`;
+}
 const margin = 12; // px before the first frame and after the last
 const nameOf = (of, piece) =>
   ({ piece: "Piece", camera: "Camera", scene: "Scene" })[of] ?? piece.state.parts.find((p) => p.id === of)?.name ?? of;
@@ -86,9 +94,6 @@ export class Timeline {
     this.box = new KeyBox({ timeline: this });
     this.element = el("section", { class: "timeline", "aria-label": "Timeline" }, this.head, this.rows, this.box.element);
     this.svg.addEventListener("pointerdown", (e) => this.down(e));
-    this.svg.addEventListener("pointermove", (e) => this.move(e));
-    this.svg.addEventListener("pointerup", (e) => this.up(e));
-    this.svg.addEventListener("pointercancel", () => (this.drag = null));
     this.svg.addEventListener("dblclick", (e) => this.double(e));
     this.svg.addEventListener("keydown", (e) => this.keys(e));
     this.watch = new ResizeObserver(() => this.draw());
@@ -273,7 +278,7 @@ export class Timeline {
     }
     for (const k of t.keys) {
       const on = this.picked.has(idOf(t, k));
-      const peg = el("path", { class: `peg${on ? " picked" : ""}`, d: `M${at(k) - 4} ${y + 5}h8v9l-4 5l-4 -5z`, "data-key": idOf(t, k) });
+      const peg = el("path", { class: `peg${on ? " picked" : ""}`, d: pegAt(at(k), y), "data-key": idOf(t, k) });
       if (k.color) peg.style.fill = k.color;
       peg.append(el("title", {}, `Frame ${exact(k.frame)}: ${k.color || `${exact(k.value)} ${trackOf(t.what).unit}`}`));
       out.push(peg);
@@ -326,10 +331,10 @@ export class Timeline {
 
   down(e) {
     if (e.button) return;
+    const now = this.frame;
     this.svg.focus({ preventScroll: true });
-    this.svg.setPointerCapture(e.pointerId);
     const at = this.spot(e);
-    const key = e.target.dataset.key;
+    const key = e.target.dataset.key ?? this.keyBy(at, reach(e, 0));
     const grip = e.target.dataset.grip;
     if (grip) {
       const list = this.pickedFrames();
@@ -346,11 +351,28 @@ export class Timeline {
     } else {
       this.drag = { kind: "frame", x: at.x, y: at.y, add: e.shiftKey };
     }
+    drag(e, this.svg, { move: (f) => this.move(f), end: (f) => this.up(f), undo: () => this.back(now) });
+  }
+
+  // keyBy returns the key that lies nearest to a place, within so many px.
+  keyBy({ x, y }, far) {
+    const t = this.tracks[Math.floor((y - rulerHigh) / rowHigh)];
+    const keys = t?.keys.filter((k) => Math.abs(this.x(k.frame) - x) < far) ?? [];
+    const nearest = keys.reduce((a, b) => (a && Math.abs(this.x(a.frame) - x) <= Math.abs(this.x(b.frame) - x) ? a : b), null);
+    return nearest ? idOf(t, nearest) : undefined;
+  }
+
+  // back gives up a drag that began at a frame.
+  back(frame) {
+    const { kind } = this.drag;
+    this.drag = null;
+    this.lasso?.remove();
+    if (kind === "scrub") this.go(frame);
+    this.draw();
   }
 
   move(e) {
     const d = this.drag;
-    if (!d) return;
     const at = this.spot(e);
     const f = this.frameAt(at.x);
     if (d.kind === "scrub") this.go(Math.round(f), true);
@@ -379,7 +401,6 @@ export class Timeline {
     const d = this.drag;
     this.drag = null;
     this.lasso?.remove();
-    if (!d) return;
     if (d.kind === "scrub") this.act.still();
     if (d.kind === "keys" && d.by) this.shift(d.by, d.copy || e.altKey);
     else if (d.kind === "stretch" && d.times !== 1) this.stretch(d.about, d.times);

@@ -1,6 +1,7 @@
 // How the piece leaves: how it lies, where the origin is, which axis is up; and
 // where its sheets lie to each other.
 
+import { drag } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { field, oneOf } from "../lib/field.js";
 import { mm } from "../lib/length.js";
@@ -65,8 +66,6 @@ export function placing(piece) {
       if (!rect) return false;
       const sheet = piece.state.sheets.find((s) => String(s.slot) === rect.dataset.slot);
       const start = drawing.place(e);
-      drawing.svg.setPointerCapture(e.pointerId);
-      const stop = new AbortController();
       const by = (f) => {
         const p = drawing.place(f);
         return [p[0] - start[0], p[1] - start[1]];
@@ -75,14 +74,12 @@ export function placing(piece) {
         const [dx, dy] = by(f);
         rect.setAttribute("transform", `translate(${dx} ${dy})`);
       };
-      const end = (f) => {
-        stop.abort();
+      const end = (f, moved) => {
         const [dx, dy] = by(f);
-        if (Math.hypot(dx, dy) < drawing.perPx() * 3) redraw();
-        else shift(sheet, dx, -dy);
+        if (moved) shift(sheet, dx, -dy);
+        else redraw();
       };
-      drawing.svg.addEventListener("pointermove", move, { signal: stop.signal });
-      drawing.svg.addEventListener("pointerup", end, { signal: stop.signal });
+      drag(e, drawing.svg, { move, end, undo: redraw });
       rect.append(el("title", {}, mm(0)));
       return true;
     },

@@ -102,6 +102,7 @@ class Sizing {
     const { piece } = this;
     const s = piece.state;
     if (!s || s.problem) return;
+    this.drawing.tell(`The piece from the front: ${figure(s.width)} mm wide, ${figure(s.height)} mm high`);
     this.drawing.svg.replaceChildren(...draw(s, piece.selected === All ? null : piece.selected), ...this.tape.overlay());
   }
 

@@ -2,6 +2,7 @@
 // distance between two points.
 
 import { Raycaster, Vector2, Vector3 } from "../../vendor/three.min.js";
+import { drag } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { mm } from "../lib/length.js";
 import { firstHit } from "./ray.js";
@@ -46,29 +47,37 @@ export class Pick {
   listen() {
     const c = this.stand.canvas;
     let from = null;
-    let lasso = null;
-    c.addEventListener("pointerdown", (e) => {
+    const down = (e) => {
       from = [e.clientX, e.clientY];
-      lasso = e.altKey && this.act ? [this.place(e)] : null;
-      if (lasso) e.stopImmediatePropagation();
-      if (lasso) c.setPointerCapture(e.pointerId);
-    }, { capture: true });
-    c.addEventListener("pointermove", (e) => {
-      if (lasso) {
-        lasso.push(this.place(e));
-        this.loop.setAttribute("d", `M${lasso.map((p) => p.join(" ")).join("L")}Z`);
-      } else if (!e.buttons) this.hover(e);
-    });
+      if (!e.altKey || !this.act) return;
+      from = null;
+      e.stopImmediatePropagation();
+      this.rope(e);
+    };
+    c.addEventListener("pointerdown", down, { capture: true });
+    c.addEventListener("pointermove", (e) => e.buttons || this.hover(e));
     c.addEventListener("pointerup", (e) => {
-      const moved = from && Math.hypot(e.clientX - from[0], e.clientY - from[1]) > still;
-      if (lasso) {
-        this.inLasso(lasso, e.shiftKey);
-        lasso = null;
-        this.loop.removeAttribute("d");
-      } else if (from && !moved) this.click(e);
+      if (from && Math.hypot(e.clientX - from[0], e.clientY - from[1]) <= still) this.click(e);
       from = null;
     });
     c.addEventListener("pointerleave", () => this.light(null));
+  }
+
+  // rope draws a lasso and selects what is in it.
+  rope(e) {
+    const lasso = [this.place(e)];
+    const away = () => this.loop.removeAttribute("d");
+    drag(e, this.stand.canvas, {
+      move: (f) => {
+        lasso.push(this.place(f));
+        this.loop.setAttribute("d", `M${lasso.map((p) => p.join(" ")).join("L")}Z`);
+      },
+      end: (f) => {
+        away();
+        this.inLasso(lasso, f.shiftKey);
+      },
+      undo: away,
+    });
   }
 
   place(e) {

@@ -4,6 +4,7 @@
 // view and lets go of it again.
 
 import { inScope, withKey } from "../lib/acts.js";
+import { drag, pinch } from "../lib/drag.js";
 import {
   Box3,
   DirectionalLight,
@@ -17,6 +18,7 @@ import {
 import { el } from "../lib/page.js";
 import { mm } from "../lib/length.js";
 import { choice } from "../lib/field.js";
+import { tell } from "../lib/told.js";
 import { Cut } from "./cut.js";
 import { furnish } from "./furniture.js";
 import { Pick } from "./pick.js";
@@ -48,7 +50,9 @@ const finePicture = 2500;
 const finePixels = 16e6;
 
 export class Stand {
-  constructor(base) {
+  // words returns what the view is of, in sentences.
+  constructor(base, words) {
+    this.words = words;
     const { yaw, pitch } = views.quarter;
     this.angle = { yaw, pitch };
     this.named = undefined; // the named view; null once it was turned by hand
@@ -69,10 +73,6 @@ export class Stand {
     this.canvas = this.renderer.domElement;
     this.canvas.tabIndex = 0;
     this.canvas.setAttribute("role", "img");
-    this.canvas.setAttribute(
-      "aria-label",
-      "The piece on the stand. Arrow keys turn it, plus and minus near it.",
-    );
     this.key = new DirectionalLight("#fff4e2", 2.5);
     this.fill = new DirectionalLight("#dfe9f5", 0.55);
     this.toKey = new Vector3(); // where they come from, seen by the camera
@@ -190,26 +190,22 @@ export class Stand {
 
   pointer() {
     const c = this.canvas;
-    let last = null;
+    const over = () => c.classList.remove("turning");
     c.addEventListener("pointerdown", (e) => {
-      c.setPointerCapture(e.pointerId);
-      last = e;
       c.classList.add("turning");
+      drag(e, c, {
+        move: (f, dx, dy) => {
+          if (f.shiftKey || f.buttons & 4) this.slide(dx, dy);
+          else this.turn(-dx * 0.008, dy * 0.008);
+        },
+        end: over,
+        undo: over,
+      });
     });
-    c.addEventListener("pointermove", (e) => {
-      if (!last) return;
-      const dx = e.clientX - last.clientX;
-      const dy = e.clientY - last.clientY;
-      last = e;
-      if (e.shiftKey || e.buttons & 4) this.slide(dx, dy);
-      else this.turn(-dx * 0.008, dy * 0.008);
+    pinch(c, (by, dx, dy) => {
+      this.slide(dx, dy);
+      this.near(1 / by);
     });
-    const up = () => {
-      last = null;
-      c.classList.remove("turning");
-    };
-    c.addEventListener("pointerup", up);
-    c.addEventListener("pointercancel", up);
     turning(c, this);
   }
 
@@ -446,6 +442,7 @@ export class Stand {
     requestAnimationFrame(() =>
       requestAnimationFrame(() => {
         this.costs = performance.now() - begun;
+        this.tell();
         const slow = this.costs > slowPicture;
         if (less && this.batch.moving) this.roughly ||= slow;
         else if (!less) this.slowly = slow; // what was slow for once is found out when the view rests
@@ -454,6 +451,15 @@ export class Stand {
         this.polishing = setTimeout(() => this.polish(), fineAfter);
       }),
     );
+  }
+
+  // tell says in words what is seen.
+  tell() {
+    const degrees = (v) => Math.round((v * 180) / Math.PI);
+    const { yaw, pitch } = this.angle;
+    const named = this.named && `${views[this.named].name} view`;
+    const turned = `Turned by ${degrees(yaw)}°, seen from ${degrees(pitch)}° above`;
+    tell(this.canvas, ...this.words(), named || turned, "Arrow keys turn it, plus and minus zoom");
   }
 
   // stir tells that the view moves, by hand or because a figure is dragged: where drawing is slow, less is
