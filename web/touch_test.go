@@ -93,6 +93,7 @@ func TestByFingers(t *testing.T) {
 	w.wait(stand + ".getAttribute('aria-label').includes('Turned by -')")
 	rev := s.revision(id)
 	grip := w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()")
+	grip[0] += 14 // a finger comes down beside it
 	w.touch([][2]float64{grip}, [][2]float64{{grip[0], grip[1] + 10}}, [][2]float64{{grip[0], grip[1] + 30}})
 	w.undone("Depth")
 	if now := s.revision(id); now != rev+1 {

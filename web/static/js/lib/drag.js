@@ -120,3 +120,21 @@ export const reach = (e, mouse) => (e.pointerType === "touch" ? Math.max(mouse, 
 
 // coarse tells that fingers are what people point with here.
 export const coarse = matchMedia("(pointer: coarse)").matches;
+
+/**
+ * helpFingers hands a finger that came down beside the small things of a drawing to the nearest of them.
+ * @param {Element} on
+ * @param {string} selector of what can be taken hold of
+ */
+export function helpFingers(on, selector) {
+  const far = (e, thing) => {
+    const r = thing.getBoundingClientRect();
+    return Math.hypot(e.clientX - r.left - r.width / 2, e.clientY - r.top - r.height / 2);
+  };
+  on.addEventListener("pointerdown", (e) => {
+    if (e.pointerType !== "touch" || !e.isTrusted || e.target.closest(selector)) return;
+    const near = [...on.querySelectorAll(selector)].filter((thing) => far(e, thing) < reach(e, 0));
+    near.sort((a, b) => far(e, a) - far(e, b));
+    near[0]?.dispatchEvent(new PointerEvent("pointerdown", e));
+  });
+}

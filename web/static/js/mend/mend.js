@@ -155,6 +155,6 @@ function table({ before, after }) {
     row("Contours", count(before.contours), count(after.contours)),
     row("Nodes", count(before.nodes), count(after.nodes)),
     row("Area", area(before.area), area(after.area)),
-    row("Pieces", count(before.pieces), count(after.pieces)),
+    row("Islands", count(before.pieces), count(after.pieces)),
   );
 }

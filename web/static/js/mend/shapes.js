@@ -127,8 +127,8 @@ export class ShapeTools {
         two("divide", "Cut them along each other", `Divide ${this.name()}`, { do: "divide" }),
       ),
       this.row(
-        "Pieces",
-        this.button("split", "A shape of every piece", () => this.act(`Split ${this.name()}`, { do: "split" })),
+        "Islands",
+        this.button("split", "A shape of every island", () => this.act(`Split ${this.name()}`, { do: "split" })),
         two("join", "One shape of all contours; what lies inside another is a hole", `Join ${this.name()}`, {
           do: "compound",
         }),

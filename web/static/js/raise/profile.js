@@ -1,6 +1,6 @@
 // The profile drawing: a bevel of one's own on a square, points and curves.
 
-import { drag } from "../lib/drag.js";
+import { drag, helpFingers } from "../lib/drag.js";
 import { ask, el } from "../lib/page.js";
 import { handle } from "../made/curves.js";
 import { figures } from "../made/terms.js";
@@ -44,6 +44,7 @@ class Drawn {
       el("path", { class: "grid", d: grid() }),
       this.layer,
     );
+    helpFingers(this.svg, ".grip, .bendgrip");
     this.svg.addEventListener("dblclick", (e) => this.widen(...this.place(e)));
     this.warn = el("p", { class: "limited", hidden: true }, "It reaches back under itself there; that piece will stand upright.");
     this.dialog = ask("Profile", "profiledialog", this.svg, this.warn, this.tools(), this.names(), hint(), this.ends());

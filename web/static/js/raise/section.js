@@ -1,6 +1,6 @@
 // The section drawing: the rim of a part cut through, hatched, with grips.
 
-import { drag } from "../lib/drag.js";
+import { drag, helpFingers } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { during, gesture } from "../lib/keys.js";
 import { mm } from "../lib/length.js";
@@ -54,6 +54,7 @@ class Section {
     this.kind = "";
     this.scale = 1; // px a mm
     this.held = null; // the grip that is dragged
+    helpFingers(this.svg, ".grip");
   }
 
   set(measures, real = null, role = this.kind) {

@@ -31,7 +31,7 @@ export function verdict(list, bad) {
 const columns = [
   ["Part"],
   ["Surface"],
-  ["Pieces", "n"],
+  ["Shells", "n"],
   ["Triangles", "n"],
   ["Depth", "n"],
   ["Volume", "n"],
@@ -46,21 +46,29 @@ function surfaceOf(p) {
 }
 
 export function table(list) {
-  const number = (text) => el("td", { class: "n" }, text);
+  // Where there is little room, figures stand below the part, each with its name; the roles stay.
+  const number = (text, i) => el("td", { class: "n", role: "cell", "data-of": columns[i + 2][0] }, text);
   const row = (p) =>
     el(
       "tr",
-      {},
-      el("td", {}, swatch(p.color), p.part),
-      el("td", {}, el("span", { class: !p.sound ? "fail" : p.triangles === 0 ? "soft" : "ok" }, surfaceOf(p))),
-      number(count(p.shells)),
-      number(count(p.triangles)),
-      number(mm(p.depth)),
-      number(`${figure(p.volumeMm3 / 1000)} cm³`),
-      number(`${figure(p.areaMm2 / 100)} cm²`),
+      { role: "row" },
+      el("td", { role: "cell" }, swatch(p.color), p.part),
+      el("td", { role: "cell" }, el("span", { class: !p.sound ? "fail" : p.triangles === 0 ? "soft" : "ok" }, surfaceOf(p))),
+      ...[
+        count(p.shells),
+        count(p.triangles),
+        mm(p.depth),
+        `${figure(p.volumeMm3 / 1000)} cm³`,
+        `${figure(p.areaMm2 / 100)} cm²`,
+      ].map(number),
     );
-  const head = columns.map(([text, kind]) => el("th", { class: kind ?? null, scope: "col" }, text));
-  return el("table", {}, el("thead", {}, el("tr", {}, ...head)), el("tbody", {}, ...list.map(row)));
+  const head = columns.map(([text, kind]) => el("th", { class: kind ?? null, scope: "col", role: "columnheader" }, text));
+  return el(
+    "table",
+    { role: "table" },
+    el("thead", { role: "rowgroup" }, el("tr", { role: "row" }, ...head)),
+    el("tbody", { role: "rowgroup" }, ...list.map(row)),
+  );
 }
 
 // unitOf tells in what a kind of finding is measured.

@@ -1,6 +1,6 @@
 // What is known of the selected keys, with fields to change it; and what is to move next.
 
-import { drag } from "../lib/drag.js";
+import { drag, helpFingers } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { exact, read } from "../lib/length.js";
 import { gesture } from "../lib/keys.js";
@@ -47,6 +47,7 @@ export class KeyBox {
       role: "img",
       "aria-label": "The easing to the next key; drag the handles",
     });
+    helpFingers(this.way, "[data-handle]");
     this.way.addEventListener("pointerdown", (e) => this.down(e));
     this.way.addEventListener("keydown", (e) => this.nudge(e));
     this.keys = el(

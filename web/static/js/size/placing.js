@@ -33,7 +33,7 @@ export function placing(piece) {
     box: el(
       "div",
       {},
-      el("h2", {}, "Lying"),
+      el("h2", {}, "Orientation and origin"),
       lying.row,
       origin.row,
       up.row,

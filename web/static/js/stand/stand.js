@@ -97,6 +97,7 @@ export class Stand {
     this.dimBox = el("input", { type: "checkbox", "data-stand": "dim", onchange: () => this.dim(this.dimBox.checked) });
     const dimming = el("label", { class: "cuttools", title: withKey("Dim what is not selected", "stand.dim") }, this.dimBox, " dim others");
     this.lookTools = el("div", { class: "looktools" }, dimming, this.cut.tools, this.pick.tools);
+    this.tools.querySelector(".shading").prepend(this.lookTools);
     this.pointer();
     if (!this.drawn) this.plainly();
   }
@@ -135,7 +136,7 @@ export class Stand {
   // attach shows the stand in the view of a step.
   attach(ctx) {
     this.box = ctx.view;
-    this.box.append(this.canvas, ...this.labels, ...this.pick.elements, this.tools, this.lookTools);
+    this.box.append(this.canvas, ...this.labels, ...this.pick.elements, this.tools);
     const after = (names, now) => names[(names.indexOf(now) + 1) % names.length];
     const does = {
       fit: () => this.fit(),
@@ -156,7 +157,7 @@ export class Stand {
     this.frame = null;
     this.canvas.remove();
     this.pick.act = null;
-    for (const e of [...this.labels, ...this.pick.elements, this.tools, this.lookTools]) e.remove();
+    for (const e of [...this.labels, ...this.pick.elements, this.tools]) e.remove();
     this.box = null;
   }
 
