@@ -234,7 +234,7 @@ func (s *Studio) bodies(ctx context.Context, p Piece) (*stages.Regions, []stages
 	}
 	list := stages.Arrangement(regions.Value, &p.Recipe.Parts)
 	if len(list) == 0 {
-		return nil, nil, input("every part is left out. Take at least one in")
+		return nil, nil, input("every part is excluded. Include at least one")
 	}
 	return regions.Value, list, nil
 }

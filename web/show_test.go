@@ -86,7 +86,7 @@ func TestShowIsChanged(t *testing.T) {
 		{"surface", pick("color", "#00ff88"), "Colour of all parts"},
 		{"light", pick("setting", "from above"), "Lamps"},
 		{"light", figure("lamp.strength", "1.5 stops"), "Strength of Key"},
-		{"light", figure("lamp.kelvin", "3000"), "Warmth of Key"},
+		{"light", figure("lamp.kelvin", "3000"), "Temperature of Key"},
 		{"light", figure("lamp.at.1", "4cm"), "Y of Key"},
 		{"light", press("[data-act=add-spot]"), "Add Spot"},
 		{"light", press("[data-act=copy-lamp]"), "Copy Key"},

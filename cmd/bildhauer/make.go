@@ -246,7 +246,7 @@ func (m *making) build(ctx context.Context, sheet *artwork.Sheet, st *stats, j j
 	b.list = stages.Arrangement(b.regions, &r.Parts)
 	st.SizeMM[0], st.SizeMM[1] = round4(b.regions.Width), round4(b.regions.Height)
 	if len(b.list) == 0 {
-		return nil, fmt.Errorf("every part is left out by the recipe")
+		return nil, fmt.Errorf("every part is excluded by the recipe")
 	}
 	st.Parts = len(b.list)
 	_, st.Levels = stages.Levels(b.regions, &r.Parts)

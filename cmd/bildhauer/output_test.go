@@ -352,7 +352,7 @@ func TestWrongUsage(t *testing.T) {
 		"can't be opened: no such file":              {"inspect", filepath.Join(dir, "lost.svg")},
 		"is not a font":                              {"inspect", in, "--font", in},
 		"x.ttf can't be read: no such file":          {"inspect", in, "--font", filepath.Join(dir, "x.ttf")},
-		"every part is left out by the recipe":       {"make", in, "-o", out, "--recipe", outRecipe(t, dir)},
+		"every part is excluded by the recipe":       {"make", in, "-o", out, "--recipe", outRecipe(t, dir)},
 	} {
 		if code, _, errs := call(t, args...); code != 1 || !strings.Contains(errs, want) {
 			t.Errorf("%v: %d %s, want %q", args, code, errs, want)

@@ -131,7 +131,7 @@ var noteWords = [noteKinds]struct {
 		"text in a font that is not embedded and whose letters the file does not name",
 	},
 	NoteMissingLetter: {LeftOut, "character that no shipped font has (add the font of the text)"},
-	NoteShine:         {LeftOut, "shine or shade, painted on what lies below (take it in to make it a body)"},
+	NoteShine:         {LeftOut, "shine or shade, painted on what lies below (include it to make it a body)"},
 	NoteShading:       {Changed, "shading that could not be sampled became grey"},
 	NoteAnnotation:    {LeftOut, "annotation (link, comment or form field)"},
 	NoteGuide:         {LeftOut, "guide"},

@@ -222,7 +222,7 @@ func (w *Work) everything() (plane.Region, error) {
 	}
 	r, err := union(list)
 	if err == nil && len(r) == 0 {
-		return nil, refuse("no shape is taken in")
+		return nil, refuse("no shape is included")
 	}
 	return r, err
 }

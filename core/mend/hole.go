@@ -42,7 +42,7 @@ func (l *look) misplaced(k, contour int) Finding {
 		return m
 	}
 	cut := fix(how("hole"), "Cut it out of the shape as far as it lies in it")
-	drop := fix(how("out"), "Drop this contour")
+	drop := fix(how("out"), "Delete this contour")
 	solid := fix(how("solid"), "Make it solid and part of the shape")
 	return Finding{
 		Shapes: []string{l.key(k)}, At: box.Center(), Box: box, Measure: "across the outline", Fixes: []Fix{cut, drop, solid},

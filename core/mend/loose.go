@@ -87,7 +87,7 @@ func (l *look) loose(i int, owners *owners) (Finding, bool) {
 		Fixes: []Fix{
 			fix(recipe.Mend{Do: "bridge", Shapes: keys, MM: []float64{width}, At: at},
 				"Bridge the %s to the nearest piece by a bar %s wide", gap, mmOf(width)),
-			fix(recipe.Mend{Do: "shed", Shapes: l.keys([]int{j}), At: [][2]float64{pair(inside)}}, "Drop this piece"),
+			fix(recipe.Mend{Do: "shed", Shapes: l.keys([]int{j}), At: [][2]float64{pair(inside)}}, "Delete this island"),
 		},
 	}, true
 }

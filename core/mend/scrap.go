@@ -22,19 +22,19 @@ func findScraps(l *look) []Finding {
 			}
 			out = append(out, Finding{
 				Shapes: []string{sh.Key}, At: sh.Box().Center(), Box: sh.Box(), Measure: "no area",
-				Fixes: []Fix{fix(recipe.Mend{Do: "drop", Shapes: []string{sh.Key}}, "Drop it: it encloses nothing")},
+				Fixes: []Fix{fix(recipe.Mend{Do: "drop", Shapes: []string{sh.Key}}, "Delete it: it encloses nothing")},
 			})
 			continue
 		}
 		if small(l.box[k]) {
-			out = append(out, l.scrap(l.box[k], fix(recipe.Mend{Do: "drop", Shapes: []string{sh.Key}}, "Drop it"), k))
+			out = append(out, l.scrap(l.box[k], fix(recipe.Mend{Do: "drop", Shapes: []string{sh.Key}}, "Delete it"), k))
 			continue
 		}
 		for _, p := range l.region[k] {
 			if b := l.boxOf(plane.Region{p}); small(b) && math.Max(b.W(), b.H()) > l.px(dustMM) {
 				at := l.place(p.Outer[0])
 				m := recipe.Mend{Do: "shed", Shapes: []string{sh.Key}, At: [][2]float64{pair(at)}}
-				out = append(out, l.scrap(b, fix(m, "Drop this piece"), k))
+				out = append(out, l.scrap(b, fix(m, "Delete this island"), k))
 			}
 		}
 	}

@@ -21,7 +21,7 @@ const (
 
 // sentences word the kinds.
 var sentences = [...]string{
-	AllLeftOut:    "Every shape is left out. Take at least one in.",
+	AllLeftOut:    "Every shape is excluded. Include at least one.",
 	NoSide:        "The artwork has no %s to scale by. Include a shape that has one, or size it another way.",
 	TooManyPoints: "At a tolerance of %s the outlines would have more than %s points. Raise the tolerance, or make the piece smaller.",
 	NoArea:        "The artwork encloses no area.",
@@ -32,7 +32,7 @@ var sentences = [...]string{
 		"Size, take fewer segments for the bevels, or leave parts out.",
 	Touches: "At %s right and %s up from the middle the solid touches itself where it can't be parted. Change a depth, " +
 		"a bevel or the size a little, or leave one of the parts there out.",
-	AllPartsOut: "Every part is left out. Take at least one in.",
+	AllPartsOut: "Every part is excluded. Include at least one.",
 }
 
 // Problem is an error that the owner of the artwork can solve.

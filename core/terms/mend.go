@@ -16,7 +16,7 @@ var mendFigures = []Figure{
 	{Name: "mend.tip", Label: "Sharpest tip", Range: Range{"°", 0, 90, 1}, Usual: 15,
 		Help: "Tips sharper than this break off or prick."},
 	{Name: "mend.scrap", Label: "Smallest shape", Range: Range{"mm", 0, 100, 0.1}, Usual: 0.6,
-		Help: "Shapes smaller than this in both directions are left over."},
+		Help: "Shapes smaller than this in both directions count as scraps."},
 	{Name: "mend.refit", Label: "Deviation of new curves", Range: Range{"mm", 0.0005, 5, 0.005}, Usual: 0.02,
 		Help: "How far an outline with fewer nodes may depart from the old one."},
 	{Name: "mendLength", Label: "Length", What: "The length in a mend", Range: Range{"mm", -100_000, 100_000, 0.1}},

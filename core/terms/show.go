@@ -26,7 +26,7 @@ var showFigures = []Figure{
 	{Name: "brushTurn", Label: "Brush angle", What: "The turn of the brush", Range: turns, Low: -90, High: 90},
 
 	{Name: "lamp.strength", Label: "Strength", Range: stops, Low: -6, High: 6, Help: "0 lights a white surface fully."},
-	{Name: "lamp.kelvin", Label: "Warmth", What: "The colour temperature", Range: Range{"K", 0, 40_000, 100}, High: 12_000, Zero: "white"},
+	{Name: "lamp.kelvin", Label: "Temperature", What: "The colour temperature", Range: Range{"K", 0, 40_000, 100}, High: 12_000, Zero: "white"},
 	place("lamp.width", "Width", ""), place("lamp.height", "Height", ""), place("lamp.diameter", "Diameter", ""),
 	{Name: "lamp.cone", Label: "Cone", What: "The angle of a lamp", Range: Range{"°", 0, 179, 5}, Usual: 40, Low: 1, High: 120},
 	{Name: "lamp.disc", Label: "Disc", What: "The angle of a lamp", Range: Range{"°", 0, 179, 0.5}, Usual: 1, High: 20,

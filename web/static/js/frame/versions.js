@@ -89,7 +89,7 @@ function row(piece, v, working, show, back) {
         if (!answer) return;
         show(answer);
         const back = () => bringBack("version", v.id, async () => show(await get(`${piece.base}/data/versions`)));
-        say(`${v.name} is taken away. It waits on the page of all pieces for 30 days.`, { action: "Undo", stay: 12_000, act: back });
+        say(`${v.name} is deleted. It waits on the page of all pieces for 30 days.`, { action: "Undo", stay: 12_000, act: back });
       }),
     ),
     apart,

@@ -107,7 +107,7 @@ export async function exchange(piece, sheet, file) {
     el(
       "p",
       { class: "soft" },
-      "Names, colours, what is left out and the measures of parts stay with the shapes that are kept. Undo brings the old file back.",
+      "Names, colours, what is excluded and the measures of parts stay with the shapes that are kept. Undo brings the old file back.",
     ),
     el("div", { class: "buttons" }, yes, no),
   );

@@ -192,7 +192,7 @@ export class Findings {
     const button = el(
       "button",
       { class: "button is-small is-primary takeall", type: "button", onclick: () => this.takeAll([], []) },
-      taken.length === 1 ? "Take the one that is no guess" : `Take all ${taken.length} that are no guess`,
+      taken.length === 1 ? "Take the safe one" : `Take all ${taken.length} safe ones`,
     );
     return [button, el("p", { class: "soft takesaid" }, `${said[0].toUpperCase()}${said.slice(1)}.`)];
   }

@@ -7,8 +7,8 @@ import { line, handle, moved, starting, widened } from "./paths.js";
 
 const most = 100; // core/recipe, limits.go
 const help =
-  "Drag pegs and their handles in the view or on the plan, where arrow keys move a peg and Page Up lifts it. " +
-  "A click on the line adds a peg; with Alt a handle moves alone.";
+  "Drag points and their handles in the view or on the plan, where arrow keys move a point and Page Up lifts it. " +
+  "A click on the line adds a point; with Alt a handle moves alone.";
 const steps = {
   ArrowLeft: [-1, 0, 0],
   ArrowRight: [1, 0, 0],

@@ -112,7 +112,7 @@ export class Timeline {
     this.rateChoice.value = String(this.rate);
     if (document.activeElement !== this.seconds) this.seconds.value = exact(this.frames / this.rate);
     this.box.note.textContent = this.tracks.length
-      ? "Click a peg to change its key; drag a frame around several. With Alt a dragged key is copied."
+      ? "Click a key to change it; drag a frame around several. With Alt a dragged key is copied."
       : "Nothing moves yet. Take a ready move, or choose here what is to move and set a key.";
     if (this.frame > this.frames) this.go(0);
     this.draw();
