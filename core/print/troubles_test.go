@@ -12,6 +12,7 @@ import (
 	"bildhauer/core/mesh"
 	"bildhauer/core/plane"
 	"bildhauer/core/raise"
+	"bildhauer/core/terms"
 )
 
 // raised is a solid over outlines (even-odd), raised by the program itself.
@@ -232,6 +233,18 @@ func TestOneCauseIsOneFinding(t *testing.T) {
 		}
 		if gaps != c.want {
 			t.Errorf("%s: %d findings of gaps, want %d", name, gaps, c.want)
+		}
+	}
+}
+
+// TestKindsHaveWords compares the kinds of finding with the table of their words and units.
+func TestKindsHaveWords(t *testing.T) {
+	if names := terms.Names("trouble"); !slices.Equal(names, Kinds) {
+		t.Errorf("the table has %q, there are %q", names, Kinds)
+	}
+	for _, o := range terms.Pick("trouble").Options {
+		if o.Label == "" || o.Unit == "" {
+			t.Errorf("%s: label %q, unit %q", o.Name, o.Label, o.Unit)
 		}
 	}
 }

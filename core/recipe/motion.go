@@ -114,7 +114,7 @@ func (t *Track) check() error {
 			return err
 		}
 		if k.Ease != "" && !slices.Contains(terms.Names("ease"), k.Ease) {
-			return fmt.Errorf("a key leads on hold, even, soft in, soft out, both, overshoot, bounce, spring or drawn, not %.40q", k.Ease)
+			return terms.Pick("ease").Refuse(k.Ease)
 		}
 		if err := checkColor("A key", k.Color); err != nil {
 			return err

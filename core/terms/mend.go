@@ -23,3 +23,12 @@ var mendFigures = []Figure{
 	{Name: "mendTurn", Label: "Angle", What: "The turn", Range: Range{"°", -360_000, 360_000, 15}, Usual: 90},
 	{Name: "mendText", What: "The length of a lettering", Range: Range{"", 0, 400, 0}},
 }
+
+var mendChoices = []Choice{
+	{Name: "mend.corners", Label: "Corners", What: "The corners", Options: []Option{
+		{Name: "round", Label: "round"}, {Name: "mitre", Label: "mitred"}}},
+	{Name: "mend.side", Label: "Ring", What: "The side of the outline", Options: []Option{
+		{Name: "inside", Label: "inside"}, {Name: "middle", Label: "middle"}, {Name: "outside", Label: "outside"}}},
+	{Name: "purpose", Label: "What matters", What: "The purpose", Options: []Option{
+		{Name: "", Label: "picture and print"}, {Name: "picture", Label: "the picture"}, {Name: "print", Label: "the print"}}},
+}

@@ -1,5 +1,7 @@
 package terms
 
+import "slices"
+
 var printFigures = []Figure{
 	{Name: "print.roll", Label: "Rotation in its plane", What: "The rotation in its plane", Range: turns, Help: "Before it tilts."},
 	{Name: "print.tilt", Label: "Tilt", What: "The tilt", Range: Range{"°", -180, 180, 5}, Help: "How far it leans back from how it lies."},
@@ -44,7 +46,38 @@ var printChoices = []Choice{
 		{Name: "brim", Label: "brim", Help: "Lines against it, which hold it down."}, {Name: "none", Label: "none"}}},
 	{Name: "seam", Label: "Seam", What: "The seam", Options: []Option{
 		{Name: "corner", Label: "in inner corners"}, {Name: "back", Label: "at the back"}}},
-	{Name: "format", Label: "Format", What: "The format", Flag: "format", Help: "The format of what leaves.", Options: []Option{
-		{Name: "stl", Label: "STL"}, {Name: "3mf", Label: "3MF"}, {Name: "obj", Label: "OBJ"}, {Name: "glb", Label: "GLB"},
-		{Name: "ply", Label: "PLY"}, {Name: "usda", Label: "USDA"}, {Name: "usdz", Label: "USDZ"}}},
+	{Name: "trouble", Label: "Trouble", What: "The kind of trouble", Options: []Option{ // the worst first
+		{Name: "too large", Label: "too large", Unit: "mm"}, {Name: "loose", Label: "may let go", Unit: "mm²"},
+		{Name: "falls over", Label: "falls over", Unit: "mm"}, {Name: "overhang", Label: "hangs over", Unit: "mm²"},
+		{Name: "island", Label: "begins in the air", Unit: "mm²"}, {Name: "thin wall", Label: "too thin", Unit: "mm"},
+		{Name: "narrow gap", Label: "too narrow", Unit: "mm"}, {Name: "small hole", Label: "hole closes", Unit: "mm"},
+		{Name: "curls", Label: "curls up", Unit: "°"}}},
+	{Name: "file", Label: "File", What: "The format", Options: files},
+	{Name: "partsFormat", Label: "All parts as", What: "The format of the parts", Options: those("stl", "3mf", "ply", "glb")},
+	{Name: "format", Label: "Format", What: "The format", Flag: "format", Help: "The format of what leaves.",
+		Options: those("stl", "3mf", "obj", "glb", "ply", "usda", "usdz")},
+}
+
+// files are what can be downloaded, as a page lists it.
+var files = []Option{
+	{Name: "stl", Label: "STL", Help: "all parts in one mesh, for printing; no colours"},
+	{Name: "3mf", Label: "3MF", Help: "parts with names and colours, for printing"},
+	{Name: "gcode", Label: "G-code", Help: "the print itself, for the bed and nozzle of Print"},
+	{Name: "glb", Label: "GLB", Help: "materials, lights, camera and motion, for rendering"},
+	{Name: "usdz", Label: "USDZ", Help: "the same by another open standard, one file"},
+	{Name: "usda", Label: "USDA", Help: "the same as text"},
+	{Name: "obj", Label: "OBJ", Help: "objects and face groups; comes with its MTL"},
+	{Name: "ply", Label: "PLY", Help: "one mesh with the colours of its parts"},
+	{Name: "svg", Label: "SVG", Help: "the cleaned outlines of the parts, in mm"},
+	{Name: "dxf", Label: "DXF", Help: "the same for cutters: a layer a part and depth"},
+	{Name: "zip", Label: "All parts", Help: "each as a file of its own, with a sheet of contents"},
+}
+
+// those picks files by their names, in the order of these, without what is said about each beside the others.
+func those(names ...string) (out []Option) {
+	for _, name := range names {
+		i := slices.IndexFunc(files, func(o Option) bool { return o.Name == name })
+		out = append(out, Option{Name: files[i].Name, Label: files[i].Label})
+	}
+	return out
 }

@@ -49,6 +49,7 @@ type Option struct {
 	Label string `json:"label"`          // as pages show it
 	Help  string `json:"help,omitempty"` // one line
 	Flag  string `json:"flag,omitempty"` // as the command line says it, where that is not the name
+	Unit  string `json:"unit,omitempty"` // of what is measured of it
 }
 
 // Choice is a set of answers of which one holds.
@@ -74,7 +75,7 @@ func Figures() []Figure {
 
 // Choices lists all choices, in the same order.
 func Choices() []Choice {
-	return slices.Concat(sizeChoices, intakeChoices, raiseChoices, showChoices, motionChoices, printChoices)
+	return slices.Concat(sizeChoices, intakeChoices, mendChoices, raiseChoices, showChoices, motionChoices, printChoices)
 }
 
 var figures, choices = byName()

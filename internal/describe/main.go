@@ -58,7 +58,7 @@ func termsModule() ([]byte, error) {
 	b.WriteString(made)
 	for _, t := range []reflect.Type{
 		reflect.TypeFor[terms.Figure](), reflect.TypeFor[terms.Option](), reflect.TypeFor[terms.Choice](),
-		reflect.TypeFor[terms.Piece](), reflect.TypeFor[terms.Profile](), reflect.TypeFor[terms.Track](), reflect.TypeFor[terms.Word](),
+		reflect.TypeFor[terms.Piece](), reflect.TypeFor[terms.Profile](), reflect.TypeFor[terms.Track](), reflect.TypeFor[terms.Word](), reflect.TypeFor[terms.Amount](), reflect.TypeFor[terms.Addition](),
 	} {
 		typedef(&b, t)
 	}
@@ -77,6 +77,7 @@ func termsModule() ([]byte, error) {
 		{"choices", "Record<string, Choice>", "All choices by their names.", choices},
 		{"profiles", "Profile[]", "The forms of bevels.", terms.Profiles},
 		{"tracks", "Track[]", "What can change over time.", terms.Tracks},
+		{"additions", "Addition[]", "The shapes that Mend adds.", terms.Additions},
 		{"words", "Word[]", "The words that are our own.", terms.Words},
 		{"rates", "number[]", "Frames a second; the first is the usual one.", terms.Rates},
 		{"finenesses", "{ name: string, mm: number }[]", "Tolerances by their names, mm.", terms.Finenesses},

@@ -68,6 +68,9 @@ func (t *translator) binary(e *ast.BinaryExpr) string {
 		if whole(t.info.TypeOf(e)) {
 			return "Math.trunc(" + t.expr(e.X) + " / " + t.expr(e.Y) + ")"
 		}
+	case token.ADD, token.SUB, token.MUL, token.REM, token.LSS, token.GTR, token.LEQ, token.GEQ, token.LAND, token.LOR:
+	default: // bits bind otherwise in the two languages
+		t.fail(e, "an operator")
 	}
 	return t.expr(e.X) + " " + op + " " + t.expr(e.Y)
 }

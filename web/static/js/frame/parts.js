@@ -3,6 +3,7 @@
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 import { figure } from "../lib/length.js";
+import { longestName } from "../lib/terms.js";
 
 // All stands for all parts where one is selected.
 export const All = "*";
@@ -137,7 +138,7 @@ const ownName = (part) => (part.level ? part.name.replace(/, (level \d+|outlines
 function rename(line, part, act) {
   const label = line.querySelector("b");
   if (!label) return;
-  const field = el("input", { class: "num renaming", value: ownName(part), maxlength: 120, "aria-label": "Name of the part" });
+  const field = el("input", { class: "num renaming", value: ownName(part), maxlength: longestName, "aria-label": "Name of the part" });
   let over = false;
   const end = (keep) => {
     if (over) return;

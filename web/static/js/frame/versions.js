@@ -4,11 +4,12 @@ import { get, post } from "../lib/api.js";
 import { twins } from "./twins.js";
 import { ask, bringBack, complain, el, say } from "../lib/page.js";
 import { draft, leaving } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 
 // versions opens the dialog; take shows a state of the piece that the server has sent.
 export async function versions(piece, take) {
   const list = el("ul", { class: "versionlist" });
-  const name = el("input", { class: "input", maxlength: 120, placeholder: "Name of this state", "aria-label": "Name of this state" });
+  const name = el("input", { class: "input", maxlength: longestName, placeholder: "Name of this state", "aria-label": "Name of this state" });
   const keep = el("button", { class: "button is-primary", type: "submit" }, "Save");
   const form = el("form", { class: "versionform" }, name, keep);
   const foot = el(

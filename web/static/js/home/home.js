@@ -5,6 +5,7 @@ import { $, ask, bigChoice, bringBack, complain, el, onDrop, onPaste, say } from
 import { inScope } from "../lib/acts.js";
 import { helpDialog } from "../lib/help.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 import { deletedHere, showDeleted } from "./deleted.js";
 
 // Many at once comes along when it is asked for, so that the page is ready at once.
@@ -108,7 +109,7 @@ async function remove(card) {
 
 function rename(card) {
   const link = card.querySelector(".name");
-  const box = el("input", { value: card.dataset.name, maxlength: 120, "aria-label": "New name" });
+  const box = el("input", { value: card.dataset.name, maxlength: longestName, "aria-label": "New name" });
   let over = false;
   const end = async (keep) => {
     if (over) return;

@@ -4,6 +4,7 @@
 import { coarse } from "../lib/drag.js";
 import { el } from "../lib/page.js";
 import { count } from "../lib/length.js";
+import { longestName } from "../lib/terms.js";
 
 const rowHeight = coarse ? 40 : 26;
 
@@ -455,7 +456,7 @@ export class Tree {
     const e = this.inner.querySelector(`[data-id="${CSS.escape(r.id)}"] .nm`);
     if (!e) return;
     const old = r.shape ? this.nameOf(r.shape) : r.node.name;
-    const input = el("input", { class: "rename", value: old, maxlength: 120, "aria-label": "New name" });
+    const input = el("input", { class: "rename", value: old, maxlength: longestName, "aria-label": "New name" });
     let over = false;
     const end = (keep) => {
       if (over) return;

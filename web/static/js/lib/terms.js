@@ -13,3 +13,9 @@ export const labelOf = (of, name) => choices[of].options.find((o) => o.name === 
 
 // firstOf is the option that holds where nobody has chosen.
 export const firstOf = (of) => choices[of].options[0].name;
+
+// longestName is how many characters a name may have.
+export const longestName = figures.name.max;
+
+// within brings a value into the range of a figure.
+export const within = (of, v) => Math.max(figures[of].min, Math.min(figures[of].max, v));

@@ -27,6 +27,7 @@
  * @property {string} label
  * @property {string} [help]
  * @property {string} [flag]
+ * @property {string} [unit]
  */
 
 /**
@@ -70,6 +71,24 @@
  * @typedef {object} Word
  * @property {string} name
  * @property {string} means
+ */
+
+/**
+ * @typedef {object} Amount
+ * @property {string} name
+ * @property {string} label
+ * @property {number} usual
+ */
+
+/**
+ * @typedef {object} Addition
+ * @property {string} name
+ * @property {string} label
+ * @property {Amount[]} figures
+ * @property {Option[]} [ways]
+ * @property {number} places
+ * @property {boolean} [writes]
+ * @property {string} hint
  */
 
 /**
@@ -243,6 +262,7 @@ export const choices = {
   "ease": {"name":"ease","label":"Easing","what":"The easing","help":"How one key leads to the next.","options":[{"name":"both","label":"ease in and out"},{"name":"even","label":"linear"},{"name":"soft in","label":"ease in"},{"name":"soft out","label":"ease out"},{"name":"overshoot","label":"overshoot"},{"name":"bounce","label":"bounce"},{"name":"spring","label":"spring"},{"name":"hold","label":"hold","help":"Stays, then jumps."},{"name":"drawn","label":"curve","help":"A curve of your own."}]},
   "faces": {"name":"faces","label":"Faces","what":"The faces","options":[{"name":"","label":"all faces"},{"name":"front","label":"fronts"},{"name":"bevel","label":"bevels"},{"name":"side","label":"sides"},{"name":"back","label":"backs"}]},
   "filament": {"name":"filament","label":"Material","what":"The material of a print","options":[{"name":"PLA","label":"PLA"},{"name":"PETG","label":"PETG"},{"name":"ABS","label":"ABS"},{"name":"ASA","label":"ASA"}]},
+  "file": {"name":"file","label":"File","what":"The format","options":[{"name":"stl","label":"STL","help":"all parts in one mesh, for printing; no colours"},{"name":"3mf","label":"3MF","help":"parts with names and colours, for printing"},{"name":"gcode","label":"G-code","help":"the print itself, for the bed and nozzle of Print"},{"name":"glb","label":"GLB","help":"materials, lights, camera and motion, for rendering"},{"name":"usdz","label":"USDZ","help":"the same by another open standard, one file"},{"name":"usda","label":"USDA","help":"the same as text"},{"name":"obj","label":"OBJ","help":"objects and face groups; comes with its MTL"},{"name":"ply","label":"PLY","help":"one mesh with the colours of its parts"},{"name":"svg","label":"SVG","help":"the cleaned outlines of the parts, in mm"},{"name":"dxf","label":"DXF","help":"the same for cutters: a layer a part and depth"},{"name":"zip","label":"All parts","help":"each as a file of its own, with a sheet of contents"}]},
   "fineness": {"name":"fineness","label":"Fineness","what":"The fineness","flag":"fineness","help":"How closely curves are followed, or a length.","options":[{"name":"draft","label":"draft","help":"Within 0.1 mm."},{"name":"good","label":"good","help":"Within 0.02 mm."},{"name":"fine","label":"fine","help":"Within 0.005 mm."}]},
   "format": {"name":"format","label":"Format","what":"The format","flag":"format","help":"The format of what leaves.","options":[{"name":"stl","label":"STL"},{"name":"3mf","label":"3MF"},{"name":"obj","label":"OBJ"},{"name":"glb","label":"GLB"},{"name":"ply","label":"PLY"},{"name":"usda","label":"USDA"},{"name":"usdz","label":"USDZ"}]},
   "fused": {"name":"fused","label":"Bodies","what":"The bodies","help":"Whether parts leave as one body.","options":[{"name":"","label":"automatic","help":"One body in files for printing, unless there is a clearance."},{"name":"together","label":"one"},{"name":"apart","label":"apart"}]},
@@ -252,15 +272,19 @@ export const choices = {
   "lamp": {"name":"lamp","label":"Lamp","what":"A lamp","options":[{"name":"panel","label":"Panel"},{"name":"spot","label":"Spot"},{"name":"sun","label":"Sun"}]},
   "lying": {"name":"lying","label":"Orientation","what":"The orientation","help":"How the piece lies in the files that leave.","options":[{"name":"","label":"face up","help":"On its back."},{"name":"down","label":"face down","help":"The plate's texture becomes the face."},{"name":"upright","label":"upright","help":"On its lower edge."}]},
   "measures": {"name":"measures","label":"","what":"What a change of size does to depths","options":[{"name":"","label":"ask"},{"name":"stay","label":"stay"},{"name":"scale","label":"scale"}]},
+  "mend.corners": {"name":"mend.corners","label":"Corners","what":"The corners","options":[{"name":"round","label":"round"},{"name":"mitre","label":"mitred"}]},
+  "mend.side": {"name":"mend.side","label":"Ring","what":"The side of the outline","options":[{"name":"inside","label":"inside"},{"name":"middle","label":"middle"},{"name":"outside","label":"outside"}]},
   "move": {"name":"move","label":"Move","what":"A move","flag":"move","help":"A ready move, or the file of a saved one.","options":[{"name":"turntable","label":"Turntable","help":"once around, evenly"},{"name":"rise","label":"Rise","help":"up out of the ground"},{"name":"drop in","label":"Drop in","help":"falls and settles"},{"name":"swing open","label":"Swing open","help":"turns into view, and a little past"},{"name":"unroll from the left","label":"Unroll from the left","help":"each turns down on its left edge"},{"name":"spring out","label":"Spring out","help":"out of nothing, springing"},{"name":"bounce in","label":"Bounce in","help":"falls, and bounces till it lies"},{"name":"write","label":"Write","help":"along its outline, then filled"},{"name":"assemble","label":"Assemble","help":"parts come together from all sides"},{"name":"light sweep","label":"Light sweep","help":"a strip of light runs across"},{"name":"camera round","label":"Camera round","help":"the camera goes from left to right"}]},
   "open": {"name":"open","label":"Open","what":"The open side","flag":"open","help":"Leaves caps out.","options":[{"name":"front","label":"Open in front"},{"name":"back","label":"Open behind"},{"name":"both","label":"both"}]},
   "order": {"name":"order","label":"Order","what":"The order of parts","flag":"order","help":"In which order parts follow each other.","options":[{"name":"together","label":"all at once"},{"name":"in order","label":"as listed"},{"name":"left to right","label":"left to right"},{"name":"right to left","label":"right to left"},{"name":"top down","label":"top to bottom"},{"name":"from the middle","label":"from the middle"},{"name":"from a point","label":"from a point"},{"name":"at random","label":"random"}]},
   "origin": {"name":"origin","label":"Origin","what":"The origin","help":"Where 0, 0, 0 is in the files that leave.","options":[{"name":"","label":"base","help":"The middle of what it lies on."},{"name":"centre","label":"centre","help":"The middle of the body."},{"name":"corner","label":"corner","help":"The lowest corner."}]},
   "outlines": {"name":"outlines","label":"Outlines","what":"The place of outlines","flag":"outlines","help":"Where dark outlines stand in a relief.","options":[{"name":"","label":"as others","flag":"as-others"},{"name":"highest","label":"highest"},{"name":"groove","label":"groove","help":"Below all others."}]},
   "overlap": {"name":"overlap","label":"Overlaps","what":"The overlap","flag":"overlap","help":"What becomes of shapes that overlap.","options":[{"name":"cut","label":"cut","help":"A shape on top is cut out of those below, so that parts fit like inlays."},{"name":"keep","label":"keep","help":"Every part stays whole."}]},
+  "partsFormat": {"name":"partsFormat","label":"All parts as","what":"The format of the parts","options":[{"name":"stl","label":"STL"},{"name":"3mf","label":"3MF"},{"name":"ply","label":"PLY"},{"name":"glb","label":"GLB"}]},
   "pictureFormat": {"name":"pictureFormat","label":"Format","what":"The format of pictures","flag":"format","help":"The format of pictures.","options":[{"name":"png","label":"PNG, 16 bit"},{"name":"png8","label":"PNG, 8 bit"},{"name":"exr","label":"OpenEXR, linear"},{"name":"hdr","label":"Radiance HDR, linear"}]},
   "pivot": {"name":"pivot","label":"Pivot","what":"The pivot","flag":"pivot","help":"What turns and sizes go about.","options":[{"name":"middle","label":"middle"},{"name":"base line","label":"baseline"},{"name":"top","label":"top"},{"name":"left","label":"left"},{"name":"right","label":"right"},{"name":"lower left","label":"lower left"},{"name":"lower right","label":"lower right"},{"name":"upper left","label":"upper left"},{"name":"upper right","label":"upper right"},{"name":"point","label":"a point …"}]},
   "profile": {"name":"profile","label":"Profile","what":"The profile","flag":"profile","help":"The form of bevels.","options":[{"name":"chamfer","label":"chamfer","help":"Straight."},{"name":"round","label":"round","help":"A quarter of a circle, upright at the rim."},{"name":"cove","label":"cove","help":"A hollow quarter of a circle."},{"name":"ogee","label":"ogee","help":"A cove that turns into a round half way."},{"name":"keel","label":"keel","help":"A round that turns into a cove half way, as an ogee upside down."},{"name":"bead","label":"bead","help":"A rounded border, set off from the face by a groove."},{"name":"step","label":"step","help":"Stairs, one a segment."},{"name":"pillow","label":"pillow","help":"A round that runs all the way to the ridge."},{"name":"dome","label":"dome","help":"A round that runs all the way, without an edge on the ridge."},{"name":"custom","label":"own","help":"Draw a profile of your own."}]},
+  "purpose": {"name":"purpose","label":"What matters","what":"The purpose","options":[{"name":"","label":"picture and print"},{"name":"picture","label":"the picture"},{"name":"print","label":"the print"}]},
   "quality": {"name":"quality","label":"Quality","what":"The quality","flag":"quality","help":"How much noise may be left.","options":[{"name":"draft","label":"Draft"},{"name":"good","label":"Good"},{"name":"final","label":"Final"}]},
   "ratio": {"name":"ratio","label":"Ratio","what":"The ratio","options":[{"name":"locked","label":"locked","help":"Width and height change together."},{"name":"free","label":"free","help":"Each by itself."}]},
   "reach": {"name":"reach","label":"Bevels","what":"The direction of bevels","options":[{"name":"inward","label":"inward","help":"The outline stays, the face becomes smaller."},{"name":"outward","label":"outward","help":"The face keeps its size, walls stand outside of it."}]},
@@ -272,6 +296,7 @@ export const choices = {
   "stepping": {"name":"stepping","label":"Relief","what":"The relief","options":[{"name":"","label":"off"},{"name":"total","label":"to a height"},{"name":"step","label":"by a step"}]},
   "surroundings": {"name":"surroundings","label":"Surroundings","what":"The surroundings","options":[{"name":"softbox studio","label":"Softbox studio"},{"name":"window room","label":"Window room"},{"name":"overcast quay","label":"Overcast quay"},{"name":"dusk","label":"Dusk"},{"name":"none","label":"None"}]},
   "trace.by": {"name":"trace.by","label":"Trace by","what":"What a bitmap is traced by","flag":"trace-by","help":"How bitmaps become outlines.","options":[{"name":"","label":"automatic","help":"By what the picture looks like."},{"name":"light","label":"dark and light"},{"name":"colours","label":"colours"}]},
+  "trouble": {"name":"trouble","label":"Trouble","what":"The kind of trouble","options":[{"name":"too large","label":"too large","unit":"mm"},{"name":"loose","label":"may let go","unit":"mm²"},{"name":"falls over","label":"falls over","unit":"mm"},{"name":"overhang","label":"hangs over","unit":"mm²"},{"name":"island","label":"begins in the air","unit":"mm²"},{"name":"thin wall","label":"too thin","unit":"mm"},{"name":"narrow gap","label":"too narrow","unit":"mm"},{"name":"small hole","label":"hole closes","unit":"mm"},{"name":"curls","label":"curls up","unit":"°"}]},
   "tubeEnds": {"name":"tubeEnds","label":"Ends","what":"The ends of a tube","options":[{"name":"","label":"as drawn"},{"name":"round","label":"round"},{"name":"flat","label":"flat"}]},
   "tubeSection": {"name":"tubeSection","label":"Section","what":"The section of a tube","flag":"tube-section","help":"What tubes look like cut across.","options":[{"name":"round","label":"round"},{"name":"own","label":"depth and edges","help":"With the part's own depth and bevels."}]},
   "unit": {"name":"unit","label":"Unit","what":"What moves as one","flag":"unit","help":"What moves as one.","options":[{"name":"part","label":"each part"},{"name":"word","label":"words"},{"name":"line","label":"lines"},{"name":"layer","label":"layers"},{"name":"group","label":"all as one"}]},
@@ -329,6 +354,21 @@ export const tracks = [
   {"name":"aim right","label":"aim X","unit":"mm","rest":0,"of":["lamp"]},
   {"name":"aim up","label":"aim Y","unit":"mm","rest":0,"of":["lamp"]},
   {"name":"aim ahead","label":"aim forward","unit":"mm","rest":0,"of":["lamp"]},
+];
+
+/**
+ * The shapes that Mend adds.
+ * @type {Addition[]}
+ */
+export const additions = [
+  {"name":"plate","label":"Plate","figures":[{"name":"w","label":"Width","usual":60},{"name":"h","label":"Height","usual":20},{"name":"c","label":"Corners","usual":3},{"name":"f","label":"Foot","usual":0}],"ways":[{"name":"round","label":"round corners"},{"name":"chamfer","label":"chamfered corners"},{"name":"square","label":"square corners"},{"name":"stake","label":"pointed foot"}],"places":1,"hint":"Click where it belongs, drag its middle, or write the figures. Enter adds it."},
+  {"name":"disc","label":"Disc or ring","figures":[{"name":"d","label":"Diameter","usual":20},{"name":"o","label":"Opening","usual":0}],"places":1,"hint":"Click where it belongs, drag its middle, or write the figures. Enter adds it."},
+  {"name":"border","label":"Backing border","figures":[{"name":"n","label":"Beyond the outline","usual":3}],"ways":[{"name":"","label":"holes filled"},{"name":"holes","label":"holes kept"}],"places":0,"hint":"It goes by the outline of everything."},
+  {"name":"strip","label":"Base strip","figures":[{"name":"h","label":"Height","usual":4},{"name":"m","label":"Longer by","usual":2},{"name":"i","label":"Up into the artwork","usual":1}],"places":0,"hint":"It goes by the outline of everything."},
+  {"name":"eyelet","label":"Eyelet","figures":[{"name":"d","label":"Diameter","usual":9},{"name":"o","label":"Opening","usual":4}],"places":1,"hint":"Click where it belongs, drag its middle, or write the figures. Enter adds it."},
+  {"name":"punch","label":"Hanging hole","figures":[{"name":"d","label":"Diameter","usual":4}],"places":1,"hint":"Click where it belongs, drag its middle, or write the figures. Enter adds it."},
+  {"name":"bridge","label":"Bridge","figures":[{"name":"w","label":"Width","usual":1.2}],"places":2,"hint":"Click where it begins and where it ends, or write the figures. Enter adds it."},
+  {"name":"lettering","label":"Lettering","figures":[{"name":"h","label":"Height of capitals","usual":8}],"places":1,"writes":true,"hint":"Click where it belongs, drag its middle, or write the figures. Enter adds it."},
 ];
 
 /**

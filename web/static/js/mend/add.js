@@ -5,65 +5,8 @@ import { complain, el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 import { field } from "../lib/field.js";
 import { mm } from "../lib/length.js";
+import { additions, figures } from "../made/terms.js";
 import { hitShape } from "./shapes.js";
-
-// Every kind: its figures [name, what, usual], its ways, and what of the page it
-// asks for: a place, two places, or nothing.
-const kinds = {
-  plate: {
-    name: "Plate",
-    figures: [
-      ["w", "Width", 60],
-      ["h", "Height", 20],
-      ["c", "Corners", 3],
-      ["f", "Foot", 0],
-    ],
-    ways: [
-      ["round", "round corners"],
-      ["chamfer", "chamfered corners"],
-      ["square", "square corners"],
-      ["stake", "pointed foot"],
-    ],
-    places: 1,
-  },
-  disc: {
-    name: "Disc or ring",
-    figures: [
-      ["d", "Diameter", 20],
-      ["o", "Opening", 0],
-    ],
-    places: 1,
-  },
-  border: {
-    name: "Backing border",
-    figures: [["n", "Beyond the outline", 3]],
-    ways: [
-      ["", "holes filled"],
-      ["holes", "holes kept"],
-    ],
-    places: 0,
-  },
-  strip: {
-    name: "Base strip",
-    figures: [
-      ["h", "Height", 4],
-      ["m", "Longer by", 2],
-      ["i", "Up into the artwork", 1],
-    ],
-    places: 0,
-  },
-  eyelet: {
-    name: "Eyelet",
-    figures: [
-      ["d", "Diameter", 9],
-      ["o", "Opening", 4],
-    ],
-    places: 1,
-  },
-  punch: { name: "Hanging hole", figures: [["d", "Diameter", 4]], places: 1 },
-  bridge: { name: "Bridge", figures: [["w", "Width", 1.2]], places: 2 },
-  lettering: { name: "Lettering", figures: [["h", "Height of capitals", 8]], places: 1, text: true },
-};
 
 export class AddTools {
   constructor(desk) {
@@ -71,23 +14,28 @@ export class AddTools {
     this.kind = "plate";
     this.values = {};
     this.way = {};
-    this.text = el("textarea", { class: "lettering", rows: 2, maxlength: 400, "aria-label": "Lettering" });
+    this.text = el("textarea", { class: "lettering", rows: 2, maxlength: figures.mendText.max, "aria-label": "Lettering" });
     this.settled = draft(this.text, "the lettering", { signal: desk.ctx.signal });
     this.font = "";
     this.places = []; // px of the page
     this.ghost = el("g", { class: "ghost" });
   }
 
-  value(name, usual) {
+  get what() {
+    return additions.find((a) => a.name === this.kind);
+  }
+
+  /** @param {import("../made/terms.js").Amount} amount */
+  value({ name, usual }) {
     return this.values[`${this.kind} ${name}`] ?? usual;
   }
 
   panel() {
-    const k = kinds[this.kind];
+    const k = this.what;
     const pick = el(
       "select",
       { class: "pagepick", "aria-label": "What to add", "data-add": "kind" },
-      ...Object.entries(kinds).map(([key, { name }]) => el("option", { value: key, selected: key === this.kind }, name)),
+      ...additions.map((a) => el("option", { value: a.name, selected: a.name === this.kind }, a.label)),
     );
     pick.addEventListener("change", () => {
       this.kind = pick.value;
@@ -95,30 +43,30 @@ export class AddTools {
       this.desk.go("add");
     });
     const fields = k.figures.map(
-      ([name, label, usual]) =>
+      (amount) =>
         field({
           of: "mendLength",
-          name: `add-${name}`,
-          label,
-          value: this.value(name, usual),
+          name: `add-${amount.name}`,
+          label: amount.label,
+          value: this.value(amount),
           done: (v) => {
-            this.values[`${this.kind} ${name}`] = v;
+            this.values[`${this.kind} ${amount.name}`] = v;
             this.desk.view.draw();
           },
         }).row,
     );
     return [
       pick,
-      ...(k.text ? this.lettering() : []),
+      ...(k.writes ? this.lettering() : []),
       ...fields,
       ...(k.ways ? [this.ways(k)] : []),
       ...this.placeFields(k),
       el(
         "button",
         { class: "button is-small is-primary", type: "button", "data-add": "do", onclick: () => this.add() },
-        `Add the ${k.name.toLowerCase()}`,
+        `Add the ${k.label.toLowerCase()}`,
       ),
-      el("p", { class: "soft" }, hints[k.places]),
+      el("p", { class: "soft" }, k.hint),
     ];
   }
 
@@ -126,7 +74,7 @@ export class AddTools {
     const pick = el(
       "select",
       { class: "pagepick", "aria-label": "Form" },
-      ...k.ways.map(([key, text]) => el("option", { value: key, selected: key === this.way[this.kind] }, text)),
+      ...k.ways.map((w) => el("option", { value: w.name, selected: w.name === this.way[this.kind] }, w.label)),
     );
     pick.addEventListener("change", () => {
       this.way[this.kind] = pick.value;
@@ -175,10 +123,10 @@ export class AddTools {
 
   // mend returns what the figures say.
   mend() {
-    const k = kinds[this.kind];
-    const v = (i) => this.value(k.figures[i][0], k.figures[i][2]);
-    const out = { do: this.kind, mm: k.figures.map((_, i) => v(i)), at: this.places.map((p) => [...p]) };
-    if (k.ways) out.how = this.way[this.kind] ?? k.ways[0][0];
+    const k = this.what;
+    /** @type {any} */
+    const out = { do: this.kind, mm: k.figures.map((f) => this.value(f)), at: this.places.map((p) => [...p]) };
+    if (k.ways) out.how = this.way[this.kind] ?? k.ways[0].name;
     if (this.kind === "plate") {
       const [w, h, c, f] = out.mm;
       const stake = out.how === "stake";
@@ -187,7 +135,7 @@ export class AddTools {
       out.mm = [w, h, c, c, stake ? f || h / 4 : c, stake ? f || h / 4 : c];
     }
     if (this.kind === "disc" && !out.mm[1]) out.mm = [out.mm[0]];
-    if (k.text) Object.assign(out, { text: this.text.value, font: this.font });
+    if (k.writes) Object.assign(out, { text: this.text.value, font: this.font });
     if (this.kind === "bridge") out.shapes = this.joined();
     return out;
   }
@@ -205,14 +153,14 @@ export class AddTools {
       complain(new Error("There is no shape to bridge."));
       return;
     }
-    const kept = await this.desk.act(`Add: ${kinds[this.kind].name.toLowerCase()} ${mm(m.mm[0])}`, m);
+    const kept = await this.desk.act(`Add: ${this.what.label.toLowerCase()} ${mm(m.mm[0])}`, m);
     if (kept && m.text) this.settled();
   }
 
   overlay() {
-    const k = kinds[this.kind];
+    const k = this.what;
     const p = this.places;
-    const r = (i) => this.desk.px(this.value(k.figures[i][0], k.figures[i][2])) / 2;
+    const r = (i) => this.desk.px(this.value(k.figures[i])) / 2;
     const kids = [];
     if (this.kind === "plate") {
       kids.push(el("rect", { x: p[0][0] - r(0), y: p[0][1] - r(1), width: 2 * r(0), height: 2 * r(1) }));
@@ -220,7 +168,7 @@ export class AddTools {
       kids.push(
         el("line", { x1: p[0][0], y1: p[0][1], x2: p[1][0], y2: p[1][1], "stroke-width": 2 * r(0), class: "bar" }),
       );
-    } else if (k.places && !k.text) {
+    } else if (k.places && !k.writes) {
       kids.push(...k.figures.map((_, i) => el("circle", { cx: p[0][0], cy: p[0][1], r: Math.max(0, r(i)) })));
     }
     for (const [x, y] of p) kids.push(el("path", { class: "nodedots picked", d: `M${x} ${y}h0` }));
@@ -263,12 +211,6 @@ export class AddTools {
     return true;
   }
 }
-
-const hints = [
-  "It goes by the outline of everything.",
-  "Click where it belongs, drag its middle, or write the figures. Enter adds it.",
-  "Click where it begins and where it ends, or write the figures. Enter adds it.",
-];
 
 function nearest(data, [x, y]) {
   let best;

@@ -4,6 +4,7 @@ import { withKey } from "../lib/acts.js";
 import { post } from "../lib/api.js";
 import { count } from "../lib/length.js";
 import { el, say } from "../lib/page.js";
+import { optionsOf } from "../lib/terms.js";
 
 // The parts of the list, by what the proposals do.
 const parts = [
@@ -36,11 +37,7 @@ const parts = [
 ];
 
 const purposeKey = "bildhauer:mend:purpose";
-const purposes = [
-  ["", "picture and print"],
-  ["picture", "the picture"],
-  ["print", "the print"],
-];
+const purposes = optionsOf("purpose");
 
 function purposeNow() {
   try {

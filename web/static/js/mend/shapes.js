@@ -5,6 +5,7 @@ import { el } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { choice, field } from "../lib/field.js";
 import { count, mm } from "../lib/length.js";
+import { optionsOf } from "../lib/terms.js";
 
 export class ShapeTools {
   constructor(desk) {
@@ -144,20 +145,13 @@ export class ShapeTools {
     const { amounts } = this;
     const corner = choice(
       "Corners",
-      [
-        ["round", "round"],
-        ["mitre", "mitred"],
-      ],
+      optionsOf("mend.corners"),
       this.corner,
       (v) => (this.corner = v),
     );
     const where = choice(
       "Ring",
-      [
-        ["inside", "inside"],
-        ["middle", "middle"],
-        ["outside", "outside"],
-      ],
+      optionsOf("mend.side"),
       this.where,
       (v) => (this.where = v),
     );

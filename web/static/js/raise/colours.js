@@ -7,6 +7,7 @@ import { above } from "../lib/above.js";
 import { field, oneOf, usual } from "../lib/field.js";
 import { count } from "../lib/length.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 
 const mostChips = 48;
 const usualCount = usual("colours");
@@ -145,7 +146,7 @@ class Dialog {
     const name = el("input", {
       class: "num wide",
       type: "text",
-      maxlength: 60,
+      maxlength: longestName,
       placeholder: "Name of the palette",
       "aria-label": "Name of the palette",
       "data-inks": "name",

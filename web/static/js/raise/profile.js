@@ -2,6 +2,7 @@
 
 import { drag, helpFingers } from "../lib/drag.js";
 import { ask, el } from "../lib/page.js";
+import { longestName } from "../lib/terms.js";
 import { handle } from "../made/curves.js";
 import { figures } from "../made/terms.js";
 import { points } from "./profiles.js";
@@ -66,7 +67,7 @@ class Drawn {
     this.name = el("input", {
       class: "num wide",
       type: "text",
-      maxlength: 60,
+      maxlength: longestName,
       value: this.rim.name ?? "",
       placeholder: "Name, to save it",
       "aria-label": "Name of the profile",

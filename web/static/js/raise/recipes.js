@@ -3,6 +3,7 @@
 import { get, post } from "../lib/api.js";
 import { bringBack, complain, el, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 import { picture } from "./section.js";
 
 const button = (text, key, onclick) => el("button", { class: "button is-small", type: "button", "data-recipe": key, onclick }, text);
@@ -21,7 +22,7 @@ class Recipes {
     this.name = el("input", {
       class: "num wide",
       type: "text",
-      maxlength: 60,
+      maxlength: longestName,
       placeholder: "Name",
       "aria-label": "Name of the recipe",
       "data-recipe": "name",

@@ -2,19 +2,7 @@
 
 import { count, figure, mm } from "../lib/length.js";
 import { el, swatch } from "../lib/page.js";
-
-// kinds names what troubles a printer.
-export const kinds = {
-  "too large": "too large",
-  loose: "may let go",
-  "falls over": "falls over",
-  overhang: "hangs over",
-  island: "begins in the air",
-  "thin wall": "too thin",
-  "narrow gap": "too narrow",
-  "small hole": "hole closes",
-  curls: "curls up",
-};
+import { choices } from "../made/terms.js";
 
 export function verdict(list, bad) {
   const volume = list.reduce((n, p) => n + p.volumeMm3, 0);
@@ -71,31 +59,28 @@ export function table(list) {
   );
 }
 
-// unitOf tells in what a kind of finding is measured.
-const unitOf = { overhang: "mm²", island: "mm²", loose: "mm²", curls: "°" };
-
 // troubles lists what was found about the print, a kind after the other, each with its places:
 // the first is told in words, the others by their measures. act is {show(i), mend(i)}.
 export function troubles(r, act) {
   if (!r.findings.length) return el("p", { class: "verdict" }, "Nothing that would trouble a printer was found.");
   const button = (name, text, onclick) => el("button", { class: "button is-small", type: "button", "data-act": name, onclick }, text);
   const group = (kind) => {
-    const own = r.findings.map((f, i) => [f, i]).filter(([f]) => f.kind === kind);
+    const own = r.findings.map((f, i) => [f, i]).filter(([f]) => f.kind === kind.name);
     if (!own.length) return null;
     const [f, first] = own[0];
-    const unit = unitOf[kind] ?? "mm";
+    const { label, unit } = kind;
     const measure = (x) => `${figure(x.measure)}${unit === "°" ? "" : " "}${unit}`;
     const places = own
       .filter(([x]) => x.layer)
       .map(([x, i]) => button("show-place", own.length > 1 ? `${measure(x)}, layer ${x.layer}` : `Show it in layer ${x.layer}`, () => act.show(i)));
     return el(
       "li",
-      { "data-trouble": kind },
-      el("p", {}, el("b", {}, kinds[kind]), own.length > 1 ? `, ${own.length} causes: ` : " ", f.text, " ", el("span", { class: "soft" }, f.way)),
+      { "data-trouble": kind.name },
+      el("p", {}, el("b", {}, label), own.length > 1 ? `, ${own.length} causes: ` : " ", f.text, " ", el("span", { class: "soft" }, f.way)),
       el("div", { class: "troubleacts" }, f.mend ? button("to-mend", "Open it in Mend", () => act.mend(first)) : null, ...places),
     );
   };
-  return el("ul", { class: "troubles" }, ...Object.keys(kinds).map(group));
+  return el("ul", { class: "troubles" }, ...choices.trouble.options.map(group));
 }
 
 // facts lists the figures of the print.

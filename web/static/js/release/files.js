@@ -3,27 +3,14 @@
 import { getFile } from "../lib/api.js";
 import { select } from "../lib/field.js";
 import { complain, el, hand, say } from "../lib/page.js";
-
-const formats = [
-  ["stl", "STL", "all parts in one mesh, for printing; no colours"],
-  ["3mf", "3MF", "parts with names and colours, for printing"],
-  ["gcode", "G-code", "the print itself, for the bed and nozzle of Print"],
-  ["glb", "GLB", "materials, lights, camera and motion, for rendering"],
-  ["usdz", "USDZ", "the same by another open standard, one file"],
-  ["usda", "USDA", "the same as text"],
-  ["obj", "OBJ", "objects and face groups; comes with its MTL"],
-  ["ply", "PLY", "one mesh with the colours of its parts"],
-  ["svg", "SVG", "the cleaned outlines of the parts, in mm"],
-  ["dxf", "DXF", "the same for cutters: a layer a part and depth"],
-  ["zip", "All parts", "each as a file of its own, with a sheet of contents"],
-];
+import { longestName, optionsOf } from "../lib/terms.js";
 
 // together lists what comes along with a kind of file.
 const together = { obj: ["obj", "mtl"] };
 
 // files makes the panel.
 export function files({ piece }) {
-  const buttons = formats.map(([kind, name, what]) =>
+  const buttons = optionsOf("file").map(([kind, name, what]) =>
     el(
       "button",
       { class: "download", type: "button", "data-format": kind, onclick: () => download(kind) },
@@ -35,11 +22,10 @@ export function files({ piece }) {
     class: "keepname",
     "data-scene": "pattern",
     value: "{piece}-{n}-{part}",
-    maxlength: 100,
+    maxlength: longestName,
     "aria-label": "Names of the parts' files",
   });
-  const kinds = [["stl", "STL"], ["3mf", "3MF"], ["ply", "PLY"], ["glb", "GLB"]];
-  const kindOf = select("parts-format", "All parts as", kinds, () => {});
+  const kindOf = select("parts-format", "All parts as", optionsOf("partsFormat"), () => {});
   const query = (kind) => (kind === "zip" ? `?parts=${kindOf.input.value}&pattern=${encodeURIComponent(pattern.value)}` : "");
   const enable = (on) => buttons.forEach((b) => (b.disabled = !on));
   const download = async (kind) => {

@@ -4,6 +4,7 @@ import { withKey } from "../lib/acts.js";
 import { field, select, usual } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 
 const aspects = ["16:9", "1:1", "4:5", "9:16", "3:2"];
 const own = "own …";
@@ -87,7 +88,7 @@ class Cameras {
     const fit = button("fit-camera", "Fit to the piece", withKey("As near as the margin lets it", "show.fit"), () => this.act.fit());
     const margins = el("input", { type: "checkbox", "data-scene": "margins" });
     margins.addEventListener("change", () => this.act.margins(margins.checked));
-    const attrs = { class: "keepname", "data-scene": "camera-name", placeholder: "name", maxlength: 60 };
+    const attrs = { class: "keepname", "data-scene": "camera-name", placeholder: "name", maxlength: longestName };
     this.name = el("input", { ...attrs, "aria-label": "Name of the camera" });
     draft(this.name, "the name of a camera");
     this.name.addEventListener("keydown", (e) => e.key === "Enter" && this.save());

@@ -6,11 +6,15 @@ import { exact, read } from "../lib/length.js";
 import { gesture } from "../lib/keys.js";
 import { say } from "../lib/page.js";
 import { firstOf, optionsOf } from "../lib/field.js";
+import { within } from "../lib/terms.js";
 import { figures } from "../made/terms.js";
 import { eased, trackOf, usualCurve, usualSpring } from "./ease.js";
 
 const wide = 92; // px of the drawn way
 const high = 56;
+
+// handleAt is the handle of a curve nearest to a place, where there may be one.
+const handleAt = (x, y) => [within("share", x), within("handle", y)].map((v) => Math.round(v * 100) / 100);
 
 export class KeyBox {
   constructor({ timeline }) {
@@ -173,8 +177,7 @@ export class KeyBox {
     e.stopPropagation();
     const c = [...(this.held ?? this.curve)];
     const step = e.shiftKey ? 0.2 : 0.05;
-    c[i] = Math.max(0, Math.min(1, Math.round((c[i] + by[0] * step) * 100) / 100));
-    c[i + 1] = Math.max(-1, Math.min(2, Math.round((c[i + 1] + by[1] * step) * 100) / 100));
+    [c[i], c[i + 1]] = handleAt(c[i] + by[0] * step, c[i + 1] + by[1] * step);
     this.held = c;
     this.drawWay(this.one().k);
     gesture(e, this.way, () => this.up());
@@ -197,9 +200,7 @@ export class KeyBox {
     const k = (wide + 12) / b.width;
     const x = ((e.clientX - b.left) * k - 6) / wide;
     const y = 1 - ((e.clientY - b.top) * k - 12) / high;
-    const round = (v) => Math.round(v * 100) / 100;
-    this.held[this.handle] = round(Math.max(0, Math.min(1, x)));
-    this.held[this.handle + 1] = round(Math.max(-1, Math.min(2, y)));
+    [this.held[this.handle], this.held[this.handle + 1]] = handleAt(x, y);
     this.drawWay(this.one().k);
   }
 

@@ -5,6 +5,7 @@ import { uploadTo } from "../lib/api.js";
 import { field, firstOf, listOf, optionsOf, usual } from "../lib/field.js";
 import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 
 const title = (text) => text.charAt(0).toUpperCase() + text.slice(1);
 // The figures of a lamp: path in it, figure of the table, kinds that have it.
@@ -107,7 +108,7 @@ class Lamps {
   }
 
   makeOne() {
-    this.name = el("input", { class: "keepname", "data-scene": "lamp-name", maxlength: 60, "aria-label": "Name of the lamp" });
+    this.name = el("input", { class: "keepname", "data-scene": "lamp-name", maxlength: longestName, "aria-label": "Name of the lamp" });
     this.name.addEventListener("change", () => this.rename());
     draft(this.name, "the name of the lamp", { keeps: true });
     this.color = el("input", { type: "color", "data-scene": "lamp-color", "aria-label": "Colour of the lamp" });

@@ -4,6 +4,7 @@ import { get, post } from "../lib/api.js";
 import { field, listOf, optionsOf, select, usual } from "../lib/field.js";
 import { ask, bringBack, complain, el, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 
 // keptOf makes a move of selected keys: of the first part that has one, and of all that are no parts; its time counts from
 // the first key. It also names the parts that stay out.
@@ -201,7 +202,7 @@ function keptMoves(timeline, take) {
       complain(e);
     }
   };
-  const field = el("input", { class: "keepname", "data-move": "name", placeholder: "name", maxlength: 60, "aria-label": "Name of the move" });
+  const field = el("input", { class: "keepname", "data-move": "name", placeholder: "name", maxlength: longestName, "aria-label": "Name of the move" });
   const settled = draft(field, "the name of a move");
   const keep = () => {
     const name = field.value.trim();

@@ -6,6 +6,7 @@ import { drag, pinch } from "../lib/drag.js";
 import { el, plain } from "../lib/page.js";
 import { gesture } from "../lib/keys.js";
 import { several, tell } from "../lib/told.js";
+import { within } from "../lib/terms.js";
 import { drawsSolids } from "../stand/painter.js";
 import { Live } from "./live.js";
 import { placed, ratioOf } from "./cameras.js";
@@ -375,7 +376,7 @@ export class Stage {
   turn(turn, height, done) {
     const f = this.start();
     f.turn = wrap((f.turn ?? 0) + turn);
-    f.height = Math.max(-90, Math.min(90, (f.height ?? 0) + height));
+    f.height = within("camera.height", (f.height ?? 0) + height);
     this.tryView({ turn, height });
     if (done) this.keep();
   }

@@ -3,6 +3,7 @@
 import { field, listOf, usual } from "../lib/field.js";
 import { el, say } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
+import { longestName } from "../lib/terms.js";
 import { dots } from "../stand/painter.js";
 
 const noMaterial = { rough: usual("rough") };
@@ -107,7 +108,7 @@ class Surface {
   }
 
   saving() {
-    const attrs = { class: "keepname", "data-scene": "material-name", placeholder: "name", maxlength: 60 };
+    const attrs = { class: "keepname", "data-scene": "material-name", placeholder: "name", maxlength: longestName };
     this.name = el("input", { ...attrs, "aria-label": "Name of the material" });
     draft(this.name, "the name of a material");
     this.name.addEventListener("keydown", (e) => e.key === "Enter" && this.save());

@@ -5,6 +5,7 @@ import { el } from "../lib/page.js";
 import { draft } from "../lib/unsaved.js";
 import { field, usual } from "../lib/field.js";
 import { figure } from "../lib/length.js";
+import { longestName } from "../lib/terms.js";
 
 // Sizes in use for beds and sign plates, by size and not by maker.
 const ready = [
@@ -31,7 +32,7 @@ export function frames(piece, scaled) {
   const width = side("framewidth", "frame.width", "width");
   const height = side("frameheight", "frame.height", "height");
   const margin = side("framemargin", "frame.margin", "margin");
-  const name = el("input", { class: "num framename", type: "text", maxlength: 120, "aria-label": "Name of the frame" });
+  const name = el("input", { class: "num framename", type: "text", maxlength: longestName, "aria-label": "Name of the frame" });
   name.addEventListener("change", () => name.value.trim() && set({ ...piece.state.size.frame, name: name.value.trim() }));
   draft(name, "the name of the frame", { keeps: true });
   const button = (text, act) =>
