@@ -76,7 +76,7 @@ func TestKeysAreMovedAndStretched(t *testing.T) {
 		"a factor above 0":              &MoveKeys{Keys: all, Times: -1},
 		"at least one frame":            &Retime{Frames: -3},
 		"frames a second":               &Retime{Rate: 17},
-		"The easing can be":               &EaseKeys{Keys: one, Ease: "wobble"},
+		"The easing can be":             &EaseKeys{Keys: one, Ease: "wobble"},
 		"The number of swings must":     &EaseKeys{Keys: one, Ease: "spring", Spring: [2]float64{99, 3}},
 		"The height of a drawn curve's": &EaseKeys{Keys: one, Ease: "drawn", Curve: [4]float64{0.2, 30, 0.8, 1}},
 		"key 1 of a colour has none":    &SetKey{Of: "p1", What: "colour", Key: Key{}},
