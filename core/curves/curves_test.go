@@ -28,6 +28,17 @@ func vectors() (out []vector) {
 			out = append(out, vector{"eased", []any{ease, curve, spring, s}, Eased(ease, curve, spring, s)})
 		}
 	}
+	for i := range 24 {
+		at, aim := Place{some(-90, 90), some(-90, 90), some(-90, 90)}, Place{some(-9, 9), some(-9, 9), some(-9, 9)}
+		if i%4 == 1 {
+			aim = Place{at[0], some(-200, 200), at[2]} // straight down or up
+		}
+		if i%12 == 2 {
+			aim = at
+		}
+		wide, high := some(0, 40), some(0, 40)
+		out = append(out, vector{"stanceOf", []any{at, aim, wide, high}, StanceOf(at, aim, wide, high)})
+	}
 	forms := []string{"line", "round", "cove", "stairs"}
 	for range 24 {
 		var pieces []Piece
@@ -164,6 +175,31 @@ func TestQuartersLieOnTheirEllipses(t *testing.T) {
 					t.Errorf("%s of %d: the tangent at %v, %v is none", form, n, f.T, f.F)
 				}
 			}
+		}
+	}
+}
+
+// TestPanelsFaceTheirAim holds what a panel is: it faces its aim, stands upright, and is as large as it says.
+func TestPanelsFaceTheirAim(t *testing.T) {
+	r := rand.New(rand.NewPCG(28, 2))
+	dot := func(a, b Place) float64 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
+	for range 1000 {
+		at, aim := Place{r.NormFloat64(), r.NormFloat64(), r.NormFloat64()}, Place{r.NormFloat64(), r.NormFloat64(), r.NormFloat64()}
+		wide, high := 0.01+r.Float64(), 0.01+r.Float64()
+		s := StanceOf(at, aim, wide, high)
+		if got := plus(s.At, s.Far, s.Way); long(plus(got, -1, aim)) > 1e-12 {
+			t.Errorf("from %v it comes to %v, not to %v", at, got, aim)
+		}
+		for _, side := range []Place{s.Across, s.Up} {
+			if math.Abs(dot(side, s.Way)) > 1e-12 {
+				t.Errorf("%v is not across %v", side, s.Way)
+			}
+		}
+		if math.Abs(dot(s.Across, s.Up)) > 1e-12 || s.Across[1] != 0 || s.Up[1] < 0 {
+			t.Errorf("%v and %v don't stand upright", s.Across, s.Up)
+		}
+		if math.Abs(2*long(s.Across)-wide) > 1e-12 || math.Abs(2*long(s.Up)-high) > 1e-12 {
+			t.Errorf("%g by %g became %g by %g", wide, high, 2*long(s.Across), 2*long(s.Up))
 		}
 	}
 }

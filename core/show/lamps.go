@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"bildhauer/core/curves"
 	"bildhauer/core/geom"
 	"bildhauer/core/picture"
 	"bildhauer/core/recipe"
@@ -74,13 +75,11 @@ func lamps(list []recipe.Lamp, middle geom.Vec3) []picture.Light {
 
 // lamp returns a light that lights a white surface at its aim fully at a strength of 0.
 func lamp(l *recipe.Lamp, middle geom.Vec3) picture.Light {
-	at, aim := place(l.At).Add(middle), place(l.Aim).Add(middle)
-	way := aim.Sub(at)
-	far := way.Len()
-	if far < 1e-6 { // it has moved into what it aims at
-		way, far = geom.Vec3{Y: -1e-6}, 1e-6
+	in := func(p [3]float64) curves.Place {
+		return curves.Place{p[0] + middle.X, p[1] + middle.Y, p[2] + middle.Z}
 	}
-	way = way.Times(1 / far)
+	stance := curves.StanceOf(in(l.At), in(l.Aim), l.Size[0], l.Size[1])
+	at, way, far := place(stance.At), place(stance.Way), stance.Far
 	tint := picture.RGB{1, 1, 1}
 	if l.Kelvin > 0 {
 		tint = picture.Kelvin(l.Kelvin)
@@ -95,15 +94,9 @@ func lamp(l *recipe.Lamp, middle geom.Vec3) picture.Light {
 			Intensity: full.Times(far * far),
 		}
 	}
-	right := geom.Vec3{Y: 1}.Cross(way.Times(-1))
-	if right.Len() < 1e-6 {
-		right = geom.Vec3{X: 1}
-	}
-	right = right.Unit()
-	up := way.Times(-1).Cross(right)
-	wide, high := math.Max(l.Size[0], 1e-3)/2, math.Max(l.Size[1], 1e-3)/2
+	across, up := place(stance.Across), place(stance.Up)
 	return &picture.Panel{
-		Mid: at, Across: right.Times(-wide), Up: up.Times(high), Radiance: full.Times(far * far / (4 * wide * high)),
+		Mid: at, Across: across, Up: up, Radiance: full.Times(far * far / (4 * across.Len() * up.Len())),
 	}
 }
 

@@ -130,6 +130,48 @@ function cubic(a, b, t) {
   return 3 * a * t * (1 - t) * (1 - t) + 3 * b * t * t * (1 - t) + t * t * t;
 }
 
+/**
+ * @typedef {object} Stance
+ * @property {[number, number, number]} at
+ * @property {[number, number, number]} way
+ * @property {[number, number, number]} across
+ * @property {[number, number, number]} up
+ * @property {number} far
+ */
+
+const nearest = 1e-06;
+const smallest = 0.001;
+/**
+ * stanceOf returns the stance of a lamp wide by high mm that faces its aim, upright as far as that goes. One that
+ * has moved into what it aims at shines down.
+ * @param {[number, number, number]} at
+ * @param {[number, number, number]} aim
+ * @param {number} wide
+ * @param {number} high
+ * @returns {Stance}
+ */
+export function stanceOf(at, aim, wide, high) {
+  /** @type {[number, number, number]} */
+  let way = plus(aim, -1, at);
+  let far = long(way);
+  if (far < nearest) {
+    way = [0, -1e-06, 0];
+    far = nearest;
+  }
+  way = times(way, 1 / far);
+  /** @type {[number, number, number]} */
+  let right = [-way[2], 0, way[0]];
+  if (long(right) < nearest) {
+    right = [1, 0, 0];
+  }
+  right = times(right, 1 / long(right));
+  /** @type {[number, number, number]} */
+  let back = times(way, -1);
+  /** @type {[number, number, number]} */
+  let up = [back[1] * right[2] - back[2] * right[1], back[2] * right[0] - back[0] * right[2], back[0] * right[1] - back[1] * right[0]];
+  return { at: at, way: way, far: far, across: times(right, -Math.max(wide, smallest) / 2), up: times(up, Math.max(high, smallest) / 2) };
+}
+
 /** @typedef {[number, number, number]} Place */
 
 /**

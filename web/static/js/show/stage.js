@@ -10,6 +10,7 @@ import { within } from "../lib/terms.js";
 import { drawsSolids } from "../stand/painter.js";
 import { Live } from "./live.js";
 import { placed, ratioOf } from "./cameras.js";
+import { stanceOf } from "../made/curves.js";
 import { marksOf, Plan } from "./plan.js";
 
 const degrees = Math.PI / 180;
@@ -268,9 +269,9 @@ export class Stage {
       return;
     }
     const lamps = this.now.lamps.map((l) => (l.name === lamp.name ? lamp : l));
-    const on = lamps.filter((l) => !l.off);
+    const on = this.now.lamps.filter((l) => !l.off);
     const mid = this.live.middle;
-    const lights = this.now.lights.map((l, i) => (on[i]?.name === lamp.name ? lightOf(lamp, l, mid) : l));
+    const lights = this.now.lights.map((l, i) => (on[i]?.name === lamp.name ? lightOf(lamp, on[i], l, mid) : l));
     this.tried = { ...this.tried, lamps, lights };
     this.draw(true);
   }
@@ -446,21 +447,19 @@ const sub = (a, b) => ({ X: a.X - b.X, Y: a.Y - b.Y, Z: a.Z - b.Z });
 const add = (a, b, k) => ({ X: a.X + b.X * k, Y: a.Y + b.Y * k, Z: a.Z + b.Z * k });
 const wrap = (a) => a - 360 * Math.round(a / 360);
 
-// lightOf is where a lamp shines from when it is moved; how strongly, the server tells.
-function lightOf(lamp, light, mid) {
-  const at = new Vector3(mid.x + lamp.at[0], mid.y + lamp.at[1], mid.z + lamp.at[2]);
-  const aim = new Vector3(...(lamp.aim ?? [0, 0, 0])).add(mid);
-  const way = aim.sub(at).normalize();
-  const out = { ...light };
-  const xyz = (v) => ({ X: v.x, Y: v.y, Z: v.z });
-  if (lamp.kind === "sun") return { ...out, at: xyz(way.negate()) };
-  out.at = xyz(at);
-  if (lamp.kind === "spot") return { ...out, aim: xyz(way) };
-  const right = new Vector3(0, 1, 0).cross(way.clone().negate());
-  if (right.length() < 1e-6) right.set(1, 0, 0);
-  right.normalize();
-  const up = way.clone().negate().cross(right);
-  out.across = xyz(right.multiplyScalar(-lamp.size[0] / 2));
-  out.up = xyz(up.multiplyScalar(lamp.size[1] / 2));
-  return out;
+// lightOf is how a lamp shines that was moved; at its aim it is as strong as before.
+function lightOf(lamp, was, light, { x, y, z }) {
+  /** @type {(p: number[]) => [number, number, number]} */
+  const inPiece = ([a, b, c]) => [x + a, y + b, z + c];
+  const stance = (l) => {
+    return stanceOf(inPiece(l.at), inPiece(l.aim ?? [0, 0, 0]), l.size?.[0] ?? 0, l.size?.[1] ?? 0);
+  };
+  /** @type {(p: number[]) => { X: number, Y: number, Z: number }} */
+  const xyz = ([X, Y, Z]) => ({ X, Y, Z });
+  const is = stance(lamp);
+  if (lamp.kind === "sun") return { ...light, at: xyz(is.way.map((v) => -v)) };
+  const k = (is.far / stance(was).far) ** 2;
+  const moved = { ...light, at: xyz(is.at), light: light.light.map((v) => v * k) };
+  if (lamp.kind === "spot") return { ...moved, aim: xyz(is.way) };
+  return { ...moved, across: xyz(is.across), up: xyz(is.up) };
 }
