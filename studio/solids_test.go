@@ -280,7 +280,7 @@ func TestExports(t *testing.T) {
 	out := true
 	all := &recipe.EditParts{Parts: map[string]recipe.PartPatch{plate: {Out: &out}, pin: {Out: &out}}}
 	if _, err := s.Export(t.Context(), change(t, s, id, "Out", all), "stl", "a"); err == nil ||
-		!strings.Contains(err.Error(), "Every part is left out") {
+		!strings.Contains(err.Error(), "Every part is excluded") {
 		t.Errorf("nothing to write: %v", err)
 	}
 	dir := s.dir

@@ -50,7 +50,7 @@ func TestIntake(t *testing.T) {
 	}
 	s.change(id, "All out", &recipe.Choose{Choice: all})
 	w.do(chromedp.Navigate(s.address + "/pieces/" + id + "/raise"))
-	w.wait("document.querySelector('.veil:not([hidden])')?.innerText.includes('Every shape is left out')")
+	w.wait("document.querySelector('.veil:not([hidden])')?.innerText.includes('Every shape is excluded')")
 	w.js("document.getElementById('undo').click()")
 	w.wait("document.querySelector('.veil').hidden && " + settled)
 }

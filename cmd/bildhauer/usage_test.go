@@ -71,7 +71,7 @@ func TestEveryFlagIsExplained(t *testing.T) {
 	if code, out, _ := call(t, "version"); code != 0 || !strings.HasPrefix(out, "bildhauer ") {
 		t.Errorf("version: %d %s", code, out)
 	}
-	dir := t.TempDir()
+	dir := filepath.Join(t.TempDir(), "manual")
 	if code, _, errs := call(t, "man", dir); code != 0 {
 		t.Errorf("man: %s", errs)
 	}

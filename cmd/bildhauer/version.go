@@ -2,6 +2,7 @@ package main
 
 import (
 	"fmt"
+	"os"
 	"runtime"
 	"runtime/debug"
 
@@ -31,6 +32,9 @@ func versionCommand() *cobra.Command {
 // manCommand writes the manual for those who ship the program.
 func manCommand() *cobra.Command {
 	c := command("man DIR", "Writes man pages into a folder", "", cobra.ExactArgs(1), func(c *cobra.Command, args []string) error {
+		if err := os.MkdirAll(args[0], 0o755); err != nil {
+			return err
+		}
 		return doc.GenManTree(c.Root(), &doc.GenManHeader{Title: "BILDHAUER", Section: "1"}, args[0])
 	})
 	c.Hidden = true
