@@ -24,7 +24,7 @@ race:
 	@command -v gcc >/dev/null || { apt-get update && DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends gcc libc6-dev; }
 	CGO_ENABLED=1 go test -race -timeout 20m ./core/mend ./core/parallel ./core/progress ./core/recipe ./core/stages ./core/write ./printer ./store ./studio
 
-# The benchmarks of the README, and the full set of nasty outlines.
+# The benchmarks of docs/measured.md, and the full set of nasty outlines.
 bench:
 	go test -run xxx -bench . -benchmem ./core/mend ./core/picture ./core/plane ./core/print ./core/raise ./core/read/trace ./core/stages
 	go run ./internal/viewtime
