@@ -1,7 +1,6 @@
 package web
 
 import (
-	"mime"
 	"net/url"
 
 	"github.com/gofiber/fiber/v3"
@@ -66,7 +65,7 @@ func (h *server) moveFile(c fiber.Ctx) error {
 // sendDocument sends a recipe as a file to be saved.
 func sendDocument(c fiber.Ctx, name string, doc []byte) error {
 	c.Set("Content-Type", "application/json")
-	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": fileName(name) + ".json"}))
+	attach(c, fileName(name)+".json")
 	return c.Send(doc)
 }
 

@@ -132,10 +132,6 @@ func (h *server) orderFile(c fiber.Ctx) error {
 	return c.SendFile(paths[n])
 }
 
-func attach(c fiber.Ctx, name string) {
-	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
-}
-
 // orderFrames sends all finished frames as numbered files in one ZIP.
 func (h *server) orderFrames(c fiber.Ctx) error {
 	o, paths, err := h.studio.OrderFiles(c.Context(), c.Params("id"), c.Params("order"))

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"mime"
 	"os"
 	"strings"
 
@@ -105,28 +104,8 @@ func (h *server) download(c fiber.Ctx) error {
 		f.Close()
 		return err
 	}
-	full := name + "." + c.Params("format")
 	c.Set("Content-Type", x.Type)
 	c.Set("Cache-Control", "no-store")
-	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": full}))
+	attach(c, name+"."+c.Params("format"))
 	return c.SendStream(f, int(st.Size()))
-}
-
-// fileName makes a name that every system takes.
-func fileName(s string) string {
-	s = strings.Map(func(r rune) rune {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9', r == '-':
-			return r
-		case r >= 'A' && r <= 'Z':
-			return r + 32
-		case r == ' ' || r == '_':
-			return '-'
-		}
-		return -1
-	}, s)
-	if s = strings.Trim(s, "-"); s == "" {
-		return "piece"
-	}
-	return s
 }

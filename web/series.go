@@ -2,7 +2,6 @@ package web
 
 import (
 	"bufio"
-	"mime"
 	"path/filepath"
 	"strings"
 
@@ -95,10 +94,9 @@ func (h *server) seriesZip(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	name := "series-" + x.Format + ".zip"
 	c.Set("Content-Type", "application/zip")
 	c.Set("Cache-Control", "no-store")
-	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	attach(c, "series-"+x.Format+".zip")
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		if x.Zip(w) == nil && w.Flush() == nil {
 			if _, over := x.Lines(); over {

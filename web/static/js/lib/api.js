@@ -79,10 +79,15 @@ export const postBinary = async (address, body, job) =>
 // postStream returns the answer as a stream of bytes.
 export const postStream = async (address, body, job) => (await send(address, { ...posted(body, job), keepalive: false })).body;
 
+// nameOf reads the name of a file, with its own letters where it has any.
+function nameOf(disposition) {
+  const own = /filename\*=UTF-8''([^;]+)/.exec(disposition)?.[1];
+  return own ? decodeURIComponent(own) : (/filename="?([^";]+)/.exec(disposition)?.[1] ?? "piece");
+}
+
 export const getFile = async (address, job) => {
   const r = await send(address, { method: "GET", cache: "no-store", ...of(job) });
-  const name = /filename="?([^";]+)/.exec(r.headers.get("Content-Disposition") ?? "")?.[1] ?? "piece";
-  return { name, blob: await r.blob() };
+  return { name: nameOf(r.headers.get("Content-Disposition") ?? ""), blob: await r.blob() };
 };
 
 // uploadTo sends files, with progress from 0 to 100.
