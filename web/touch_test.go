@@ -4,12 +4,15 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+
+	"bildhauer/core/recipe"
 )
 
 // touch puts fingers on the page: each list of places is where they are next; then all are lifted.
@@ -132,29 +135,32 @@ func TestFingersFindTheirTargets(t *testing.T) {
 	}
 }
 
-// TestADragIsGivenUp presses Escape while something is dragged: it is as it was, no step is made, and what
-// Escape does otherwise is not done.
+// givenUp drags something, presses Escape and lets go: what it shows changes on the way and is as before at
+// last, and no step is made.
+func (w *tab) givenUp(s *site, id, what string, at, by [2]float64, shows string) {
+	w.t.Helper()
+	rev, was := s.revision(id), w.text(shows)
+	move := func(share float64) chromedp.Action[chromedp.Void] {
+		return chromedp.MouseEvent("mouseMoved", at[0]+by[0]*share, at[1]+by[1]*share, chromedp.Button("left"))
+	}
+	w.do(chromedp.MouseEvent("mousePressed", at[0], at[1], chromedp.Button("left")), move(0.5), move(1))
+	w.wait(shows + " !== " + strconv.Quote(was))
+	w.key(escapeKey)
+	w.wait(shows + " === " + strconv.Quote(was))
+	w.do(chromedp.MouseEvent("mouseReleased", at[0]+by[0], at[1]+by[1], chromedp.Button("left")))
+	w.wait("document.getElementById('saved').textContent === 'Saved'")
+	if now := s.revision(id); now != rev {
+		w.t.Errorf("%s: given up, it is %d steps", what, now-rev)
+	}
+}
+
+// TestADragIsGivenUp presses Escape while a grip or a shape is dragged; what Escape does otherwise is not done.
 func TestADragIsGivenUp(t *testing.T) {
 	s := run(t, t.TempDir(), false)
 	id := s.made("plate.svg", disc)
 	w := open(t, s.address+"/pieces/"+id+"/raise")
 	w.wait(settled)
-	given := func(what string, at, by [2]float64, shows string) {
-		t.Helper()
-		rev, was := s.revision(id), w.text(shows)
-		w.do(chromedp.MouseEvent("mousePressed", at[0], at[1], chromedp.Button("left")),
-			chromedp.MouseEvent("mouseMoved", at[0]+by[0]/2, at[1]+by[1]/2, chromedp.Button("left")),
-			chromedp.MouseEvent("mouseMoved", at[0]+by[0], at[1]+by[1], chromedp.Button("left")))
-		w.wait(shows + " !== " + fmt.Sprintf("%q", was))
-		w.key(escapeKey)
-		w.wait(shows + " === " + fmt.Sprintf("%q", was))
-		w.do(chromedp.MouseEvent("mouseReleased", at[0]+by[0], at[1]+by[1], chromedp.Button("left")))
-		w.wait("document.getElementById('saved').textContent === 'Saved'")
-		if now := s.revision(id); now != rev {
-			t.Errorf("%s: given up, it is %d steps", what, now-rev)
-		}
-	}
-	given("a grip", w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()"), [2]float64{0, 40},
+	w.givenUp(s, id, "a grip", w.place("document.querySelector('[data-grip=depth]').getBoundingClientRect()"), [2]float64{0, 40},
 		"document.querySelector('.cutview .body').getAttribute('d')")
 	w.key("2")
 	w.showsStep("mend")
@@ -162,9 +168,31 @@ func TestADragIsGivenUp(t *testing.T) {
 	middle := w.place("document.querySelector('svg.sheet').getBoundingClientRect()")
 	w.drag(middle, middle)
 	w.wait("document.querySelectorAll('svg.sheet .chosen path').length === 1")
-	given("a shape", middle, [2]float64{60, 20},
+	w.givenUp(s, id, "a shape", middle, [2]float64{60, 20},
 		"String(document.querySelector('svg.sheet .chosen').getAttribute('transform'))")
 	if got := w.text("document.querySelectorAll('svg.sheet .chosen path').length"); got != "1" {
 		t.Errorf("Escape that gave up a drag took the selection, too: %s", got)
 	}
+}
+
+// TestADragInTheSceneIsGivenUp does so with the camera, a lamp and a key.
+func TestADragInTheSceneIsGivenUp(t *testing.T) {
+	s := run(t, t.TempDir(), false)
+	id := s.made("plate.svg", disc)
+	s.change(id, "Motion", &recipe.SetScene{Motion: &recipe.Motion{Rate: 25, Frames: 100, Tracks: []recipe.Track{
+		{Of: "piece", What: "turn", Keys: []recipe.Key{{Frame: 10, Value: 0}, {Frame: 50, Value: 90}}},
+	}}})
+	w := showing(t, s, id)
+	w.choose("What is shown beside", "light")
+	w.wait("document.querySelector('[data-plan=Key]') && document.querySelectorAll('.peg').length === 2")
+	place := func(selector string) [2]float64 {
+		return w.place("document.querySelector(`" + selector + "`).getBoundingClientRect()")
+	}
+	on := func(selector, attribute string) string {
+		return "document.querySelector(`" + selector + "`).getAttribute('" + attribute + "')"
+	}
+	w.givenUp(s, id, "the camera", place(".showframe canvas"), [2]float64{60, 0}, on("[data-plan=camera]", "transform"))
+	w.givenUp(s, id, "a lamp", place("[data-plan=Key]"), [2]float64{20, 10}, on("[data-plan=Key]", "transform"))
+	key := `[data-key='piece|turn|50']`
+	w.givenUp(s, id, "a key", place(key), [2]float64{40, 0}, on(key, "d"))
 }
