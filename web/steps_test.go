@@ -302,10 +302,13 @@ func TestReleaseCancels(t *testing.T) {
 		"document.getElementById('busy').hidden === false && !document.getElementById('cancel').hidden && /\\d+ " +
 			"of 900/.test(document.getElementById('busytext').textContent)",
 	)
+	// A tab in the background tells how far it is, and no longer when nothing is at work.
+	w.wait("/^\\d+ % .* of 900.* · Many · Release · Bildhauer$/.test(document.title)")
 	w.js("document.getElementById('cancel').click()")
 	w.wait(
 		"document.querySelector('.checks').innerText.includes('The check was cancelled') && document.getElementById('busy').hidden",
 	)
+	w.wait("document.title === 'Many · Release · Bildhauer'")
 	w.js(
 		"[...document.querySelectorAll('.checks button')].find(b => b.textContent === 'Check again').click()",
 	)

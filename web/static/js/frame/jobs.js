@@ -3,6 +3,7 @@
 
 import { post } from "../lib/api.js";
 import { $ } from "../lib/page.js";
+import { atWork } from "../lib/title.js";
 
 const showAfter = 400; // ms; shorter work would only flicker
 const running = new Map(); // id -> {text, share, cancel}
@@ -78,6 +79,7 @@ function show() {
     clearTimeout(timer);
     timer = null;
     $("busy").hidden = true;
+    atWork("");
     return;
   }
   $("busytext").textContent = job.text + left(job);
@@ -86,7 +88,9 @@ function show() {
   const bar = $("busy").querySelector("progress");
   if (job.share > 0) bar.value = 100 * job.share;
   else bar.removeAttribute("value");
+  if (!$("busy").hidden) atWork(job.text, job.share);
   timer ??= setTimeout(() => {
     $("busy").hidden = running.size === 0;
+    show();
   }, showAfter);
 }

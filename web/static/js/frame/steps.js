@@ -10,6 +10,7 @@
 import { $ } from "../lib/page.js";
 import { known } from "../lib/known.js";
 import { leaving } from "../lib/unsaved.js";
+import { titled } from "../lib/title.js";
 
 const modules = {
   intake: () => import("../intake/intake.js"),
@@ -75,7 +76,7 @@ export class Steps {
   // dress makes the frame fit a step.
   dress(info) {
     document.body.className = `piece step-${info.key}`;
-    document.title = `${this.piece.state?.name ?? $("piecename").value} · ${info.name} · Bildhauer`;
+    titled(`${this.piece.state?.name ?? $("piecename").value} · ${info.name} · Bildhauer`);
     $("partspane").setAttribute("aria-label", info.pane);
     $("partspane").querySelector("h2").textContent = info.pane;
     $("work").dataset.step = info.key;
