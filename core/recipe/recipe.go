@@ -8,7 +8,7 @@
 //  2. A document of a newer version is refused with ErrNewer, never half read.
 //  3. Fields that this program does not know stay in a document that it opens
 //     and saves again, see unknown.go.
-//  4. A recipe that passed Check is within the limits of limits.go.
+//  4. A recipe that passed Check is within the limits of core/terms.
 //  5. Changes are typed values (edits.go) that leave the recipe they are
 //     applied to as it is.
 package recipe

@@ -36,7 +36,8 @@ var printFigures = []Figure{
 }
 
 var printChoices = []Choice{
-	{Name: "bed", Label: "Bed", What: "The bed", Options: []Option{{Name: "180", Label: "180 × 180 × 180 mm"}, {Name: "256", Label: "256 × 256 × 256 mm"}}},
+	{Name: "bed", Label: "Bed", What: "The bed", Options: []Option{
+		{Name: "180", Label: "180 × 180 × 180 mm"}, {Name: "256", Label: "256 × 256 × 256 mm"}}},
 	{Name: "filament", Label: "Material", What: "The material of a print", Options: []Option{
 		{Name: "PLA", Label: "PLA"}, {Name: "PETG", Label: "PETG"}, {Name: "ABS", Label: "ABS"}, {Name: "ASA", Label: "ASA"}}},
 	{Name: "infill", Label: "Infill", What: "The infill", Options: []Option{

@@ -58,7 +58,8 @@ func termsModule() ([]byte, error) {
 	b.WriteString(made)
 	for _, t := range []reflect.Type{
 		reflect.TypeFor[terms.Figure](), reflect.TypeFor[terms.Option](), reflect.TypeFor[terms.Choice](),
-		reflect.TypeFor[terms.Piece](), reflect.TypeFor[terms.Profile](), reflect.TypeFor[terms.Track](), reflect.TypeFor[terms.Word](), reflect.TypeFor[terms.Amount](), reflect.TypeFor[terms.Addition](),
+		reflect.TypeFor[terms.Piece](), reflect.TypeFor[terms.Profile](), reflect.TypeFor[terms.Track](),
+		reflect.TypeFor[terms.Word](), reflect.TypeFor[terms.Amount](), reflect.TypeFor[terms.Addition](),
 	} {
 		typedef(&b, t)
 	}

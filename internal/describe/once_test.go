@@ -14,7 +14,7 @@ import (
 // told is what pages may not say by themselves: units, limits of names, curves of easings.
 var told = map[string]*regexp.Regexp{
 	"a unit":            regexp.MustCompile(`\b25\.4\b|\bunit: "(mm|px|°|%|s|K)`),
-	"a limit":           regexp.MustCompile(`\bmaxlength: \d`),
+	"a limit":           regexp.MustCompile(`\bmaxlength: \d|= [\d_.]+; // core/|path\.points\.length [<>=]+ \d`),
 	"an easing":         regexp.MustCompile(`cubic-bezier|\bs \* s \* \(3 - 2 \* s\)`),
 	"a profile":         regexp.MustCompile(`Math\.(cos|sin)\(.*segments`),
 	"a colour's warmth": regexp.MustCompile(`(?i)\bkelvin\b.*Math\.`),

@@ -3,9 +3,10 @@
 import { field } from "../lib/field.js";
 import { el, say } from "../lib/page.js";
 import { during, gesture } from "../lib/keys.js";
+import { figures } from "../made/terms.js";
 import { line, handle, moved, starting, widened } from "./paths.js";
 
-const most = 100; // core/recipe, limits.go
+const { min: fewest, max: most } = figures.points;
 const help =
   "Drag points and their handles in the view or on the plan, where arrow keys move a point and Page Up lifts it. " +
   "A click on the line adds a point; with Alt a handle moves alone.";
@@ -149,7 +150,7 @@ export class PathBox {
 
   remove() {
     const path = this.path;
-    if (path.points.length <= 2) return say("A path has two points at least; delete the path instead.", { bad: true });
+    if (path.points.length <= fewest) return say(`A path has ${fewest} points at least; delete the path instead.`, { bad: true });
     const points = path.points.filter((_, i) => i !== this.point);
     this.point = Math.min(this.point, points.length - 1);
     return this.keep({ ...path, points });
@@ -177,7 +178,7 @@ export class PathBox {
     this.faces.row.hidden = this.kind === "lamp";
     this.faces.words.textContent = this.kind === "camera" ? " looks along the way" : " turns with the way";
     this.smooth.disabled = !q.lead && !q.trail && !q.corner;
-    this.drop.disabled = path.points.length <= 2;
+    this.drop.disabled = path.points.length <= fewest;
   }
 
   // ---- what the view and the plan draw: places from the middle of the piece
