@@ -65,7 +65,7 @@ func allViews(s *site) []looked {
 		{"layers", badge + "/release", checked, "[data-choice=layers]", ""},
 		{"printer", badge + "/release", checked, "[data-choice=printer]", ""},
 		{"print", badge + "/release", checked, "[data-choice=print]", ""},
-		{"keys", badge + "/size", lines, "#help", "document.querySelector('dialog.help')"},
+		{"keys", badge + "/size", lines, "#help", "document.querySelector('dialog.helpdialog')"},
 		{"versions", badge + "/size", lines, "#versions", "document.querySelector('dialog')"},
 	}
 }

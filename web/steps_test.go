@@ -124,9 +124,9 @@ func TestKeysOfEveryStep(t *testing.T) {
 		w.js("document.querySelector('.rail a[data-step=" + c.step + "]').click()")
 		w.showsStep(c.step)
 		w.do(chromedp.KeyEvent("?"))
-		w.wait("document.querySelector('dialog.help')?.innerText.includes('" + c.says + "')")
+		w.wait("document.querySelector('dialog.helpdialog')?.innerText.includes('" + c.says + "')")
 		w.do(chromedp.KeyEvent("\u001b"))
-		w.wait("!document.querySelector('dialog.help')")
+		w.wait("!document.querySelector('dialog.helpdialog')")
 	}
 	w.js("document.querySelector('.rail a[data-step=raise]').click()")
 	w.showsStep("raise")

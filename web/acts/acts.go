@@ -45,6 +45,7 @@ var Scopes = []Scope{
 		{Name: "frame.paste", Label: "Paste SVG code", Keys: []string{"Ctrl+V"}, Gesture: true},
 		{Name: "frame.figure", Label: "In a figure: step it; with Shift ten times as far, with Alt a tenth",
 			Keys: []string{"ArrowUp", "ArrowDown"}, Gesture: true},
+		{Name: "frame.giveUp", Label: "While something is dragged: give it up", Keys: []string{"Escape"}, Gesture: true},
 		{Name: "frame.keys", Label: "Help: this list, and our own words", Keys: []string{"?"}},
 	}},
 	{"intake", "Intake", []Act{

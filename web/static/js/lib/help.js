@@ -26,7 +26,7 @@ const listOfWords = () =>
 
 // helpDialog shows the keys first.
 export function helpDialog() {
-  if (document.querySelector("dialog.help")) return;
+  if (document.querySelector("dialog.helpdialog")) return;
   const keys = el("div", { class: "helppart keyparts" }, ...activeScopes().map(listOfKeys));
   const own = el("div", { class: "helppart wordpart", hidden: true }, listOfWords());
   const pages = [
@@ -42,7 +42,7 @@ export function helpDialog() {
   );
   const d = el(
     "dialog",
-    { class: "help wide", "aria-labelledby": "helptitle" },
+    { class: "helpdialog wide", "aria-labelledby": "helptitle" },
     el("div", { class: "helphead" }, el("h2", { id: "helptitle" }, "Help"), el("div", { class: "choices" }, ...picks)),
     keys,
     own,
